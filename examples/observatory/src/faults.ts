@@ -1,0 +1,120 @@
+import type { Devices, Frame } from './devices.ts';
+import { NightRun, type Target } from './night-run.ts';
+
+/** A night run with one mistake in it, as somebody might make it. */
+export interface Fault {
+  readonly name: string;
+  /** What the mistake is, in a few words. */
+  readonly mistake: string;
+  readonly make: (devices: Devices) => NightRun;
+}
+
+class DomeLeftOpen extends NightRun {
+  protected override async shut(): Promise<void> {
+    await this.devices.mount.park();
+  }
+}
+
+class OpensTwice extends NightRun {
+  protected override prepare(): void {
+    this.devices.dome.open();
+    super.prepare();
+  }
+}
+
+class SwapsCoordinates extends NightRun {
+  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+    const { mount, camera, archive } = this.devices;
+    await mount.slewTo(at.dec, at.ra);
+    return await archive.store(await camera.expose({ seconds, filter, at }));
+  }
+}
+
+class StoresAside extends NightRun {
+  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+    const { mount, camera, archive } = this.devices;
+    await mount.slewTo(at.ra, at.dec);
+    return await archive.setAside(await camera.expose({ seconds, filter, at }));
+  }
+}
+
+class ForgetsDeclination extends NightRun {
+  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+    const { mount, camera, archive } = this.devices;
+    await mount.slewTo(at.ra, at.dec);
+    const frame = await camera.expose({ seconds, filter, at: { ...at, dec: 0 } });
+    return await archive.store(frame);
+  }
+}
+
+/** A way to the camera whose type says that it waits. */
+type LooselyTyped = (...exposure: Parameters<Devices['camera']['expose']>) => Frame;
+
+class FrameNotAwaited extends NightRun {
+  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+    const { mount, camera, archive } = this.devices;
+    await mount.slewTo(at.ra, at.dec);
+    const frame = (camera.expose as unknown as LooselyTyped)({ seconds, filter, at });
+    return await archive.store(frame);
+  }
+}
+
+class StopsEarly extends NightRun {
+  protected override async photograph(
+    targets: readonly Target[],
+    stored: string[],
+  ): Promise<'done' | 'rain'> {
+    return await super.photograph(targets.slice(0, -1), stored);
+  }
+}
+
+class CriesWolf extends NightRun {
+  protected override async shut(): Promise<void> {
+    await super.shut();
+    this.devices.alarm.sound('night over');
+  }
+}
+
+/** The mistakes that can be switched on. */
+export const faults: readonly Fault[] = [
+  {
+    name: 'dome-left-open',
+    mistake: 'the dome is not closed: a call is missing',
+    make: (devices) => new DomeLeftOpen(devices),
+  },
+  {
+    name: 'opens-twice',
+    mistake: 'the dome is opened twice',
+    make: (devices) => new OpensTwice(devices),
+  },
+  {
+    name: 'coordinates-swapped',
+    mistake: 'the mount gets declination first: a wrong argument',
+    make: (devices) => new SwapsCoordinates(devices),
+  },
+  {
+    name: 'stored-aside',
+    mistake: 'frames go to another member of the archive',
+    make: (devices) => new StoresAside(devices),
+  },
+  {
+    name: 'declination-lost',
+    mistake: 'one field deep in the exposure is wrong',
+    make: (devices) => new ForgetsDeclination(devices),
+  },
+  {
+    name: 'frame-not-awaited',
+    mistake: 'a promise is passed on where its frame should be',
+    make: (devices) => new FrameNotAwaited(devices),
+  },
+  {
+    name: 'stops-early',
+    mistake: 'the last target is left out',
+    make: (devices) => new StopsEarly(devices),
+  },
+  {
+    name: 'cries-wolf',
+    mistake: 'the alarm sounds though nothing is wrong',
+    make: (devices) => new CriesWolf(devices),
+  },
+];

@@ -1,0 +1,52 @@
+import { fileURLToPath } from 'node:url';
+import { build, type PreviewServer, preview } from 'vite';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { browserPath, withPage } from '../../../scripts/browser.mjs';
+
+if (browserPath === undefined) {
+  if (process.env['CI'] === 'true')
+    throw new Error('no browser is installed, and CI needs one: apt-get install chromium');
+  console.warn(
+    'skipped: the page of the observatory, since no browser is installed (apt-get install chromium)',
+  );
+}
+
+describe.skipIf(browserPath === undefined)('the page', () => {
+  const root = fileURLToPath(new URL('../page', import.meta.url));
+  const configFile = fileURLToPath(new URL('../page/vite.config.ts', import.meta.url));
+  let server: PreviewServer;
+
+  beforeAll(async () => {
+    await build({ root, configFile, logLevel: 'error' });
+    server = await preview({
+      root,
+      configFile,
+      logLevel: 'error',
+      preview: { port: 0, host: '127.0.0.1' },
+    });
+  });
+  afterAll(() => server?.close());
+
+  test.each([
+    ['', /^all 12 claims hold/],
+    ['opens-twice', /^once dome\.open: 2 calls where 1 claimed/],
+  ])('runs a night with the mistake "%s" and shows what happened', async (fault, report) => {
+    const shown = await withPage({ width: 1280, height: 800 }, async (page) => {
+      const problems: string[] = [];
+      page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
+      page.on('pageerror', (error) => problems.push(String(error)));
+      await page.goto(server.resolvedUrls?.local[0] ?? '');
+      await page.selectOption('#fault', fault);
+      await page.click('button');
+      await page.waitForSelector('#report');
+      return {
+        problems,
+        report: await page.textContent('#report'),
+        rows: await page.locator('tbody tr').count(),
+      };
+    });
+    expect(shown.problems).toEqual([]);
+    expect(shown.report).toMatch(report);
+    expect(shown.rows).toBe(fault === '' ? 15 : 16);
+  });
+});

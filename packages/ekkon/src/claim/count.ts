@@ -1,0 +1,124 @@
+import { shortValue } from '../notation/value.ts';
+import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { refuse } from '../record/refuse.ts';
+import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
+import {
+  type CallPattern,
+  type EventPattern,
+  entryFits,
+  type HeldPattern,
+  type JudgedEntry,
+  patternOf,
+} from './pattern.ts';
+
+/** A statement about the record that holds or does not. */
+export interface Claim {
+  /** As reports and claims files write it. */
+  readonly notation: string;
+}
+
+/** A claim on how many entries fit one pattern. */
+export interface CountClaim<A extends readonly unknown[], R> extends Claim {
+  readonly pattern: CallPattern<A, R>;
+}
+
+/** A count claim behind its public type. */
+export interface HeldCountClaim extends Claim {
+  readonly claim: 'count';
+  /** The word it was written with. */
+  readonly word: 'once' | 'never' | 'times';
+  readonly range: Range;
+  readonly held: HeldPattern;
+  readonly [printsAs]: string;
+}
+
+/**
+ * Claims that exactly one entry fits.
+ *
+ * @throws TypeError where it is given no pattern
+ * @example
+ * check(once(call(dome.close)));
+ * @see times for other counts
+ */
+export function once<A extends readonly unknown[], R>(p: CallPattern<A, R>): CountClaim<A, R>;
+export function once(p: EventPattern): Claim;
+export function once(p: EventPattern): Claim {
+  return makeCount('once', { least: 1, most: 1 }, p, once);
+}
+
+/**
+ * Claims that no entry fits.
+ *
+ * @throws TypeError where it is given no pattern
+ * @example
+ * check(never(call(alarm.sound)));
+ */
+export function never(p: EventPattern): Claim {
+  return makeCount('never', { least: 0, most: 0 }, p, never);
+}
+
+/**
+ * Claims how many entries fit.
+ *
+ * @param range a count, or bounds that are both included: `2`, `'2..4'`, `'1..*'`
+ * @throws TypeError where the range is none, or where it is given no pattern
+ * @example
+ * check(times('1..*', call(weather.read)));
+ */
+export function times<A extends readonly unknown[], R>(
+  range: Multiplicity,
+  p: CallPattern<A, R>,
+): CountClaim<A, R>;
+export function times(range: Multiplicity, p: EventPattern): Claim;
+export function times(range: Multiplicity, p: EventPattern): Claim {
+  return makeCount('times', readRange(range, times), p, times);
+}
+
+function makeCount(
+  word: HeldCountClaim['word'],
+  range: Range,
+  pattern: EventPattern,
+  below: (...args: never[]) => unknown,
+): CountClaim<readonly unknown[], unknown> {
+  const held = patternOf(pattern);
+  if (held === undefined) {
+    refuse(
+      `${word}() takes a pattern, and was given ${shortValue(pattern)}. Write ${word === 'times' ? "times('1..*', call(dome.open))" : `${word}(call(dome.open))`}.`,
+      below,
+    );
+  }
+  const notation = () =>
+    `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`;
+  const parts = {
+    claim: 'count' as const,
+    word,
+    range,
+    held,
+    pattern: pattern as CallPattern<readonly unknown[], unknown>,
+    get notation() {
+      return notation();
+    },
+    get [printsAs]() {
+      return notation();
+    },
+  };
+  return makeOwn(parts);
+}
+
+/** The claim behind its public type; `undefined` where the value is none. */
+export function claimOf(value: unknown): HeldCountClaim | undefined {
+  return isOwn(value) && 'claim' in value ? (value as unknown as HeldCountClaim) : undefined;
+}
+
+/** The entries that fit, out of a whole record, in its order. */
+export function fittingEntries<E extends JudgedEntry>(
+  pattern: HeldPattern,
+  entries: readonly E[],
+): readonly E[] {
+  return entries.filter((entry) => entryFits(pattern, entry));
+}
+
+/** Whether a count lies within a range. */
+export function inRange({ least, most }: Range, count: number): boolean {
+  return count >= least && count <= most;
+}

@@ -1,0 +1,257 @@
+import { anyRest, type Rest } from '../match/anything.ts';
+import {
+  argumentsFit,
+  type ClaimedArguments,
+  compareArguments,
+} from '../match/compare-arguments.ts';
+import type { Difference } from '../match/difference.ts';
+import type { Matcher, Recorded } from '../match/matcher.ts';
+import { printArguments } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
+import { type Copies, copyList, originalOf } from '../record/copy.ts';
+import type { Entry } from '../record/entry.ts';
+import { type Member, type Tied, tied } from '../record/member.ts';
+import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import type { HeldEntry } from '../record/record.ts';
+import { refuse } from '../record/refuse.ts';
+
+declare const event: unique symbol;
+
+type Method = (...args: never[]) => unknown;
+type Class = abstract new (...args: never[]) => unknown;
+
+/** Moments in a record: the beginnings or the ends of some calls. */
+export interface EventPattern {
+  readonly [event]: true;
+}
+
+/** Which calls: a member and, optionally, the arguments. */
+export interface CallPattern<A extends readonly unknown[], R> extends EventPattern {
+  readonly of: 'call';
+  readonly args?: A;
+  readonly result?: R;
+}
+
+/** Literals widened and emptiness merged: a matcher fits where the values could overlap. */
+type Wide<T> = T extends string
+  ? string
+  : T extends number
+    ? number
+    : T extends bigint
+      ? bigint
+      : T extends null | undefined
+        ? null | undefined
+        : T;
+
+interface FittingList<E> extends ReadonlyArray<Fitting<E>> {}
+
+/** A value as it may be claimed: itself, a matcher, or either at any depth. */
+export type Fitting<T> =
+  | T
+  | Matcher<Wide<T>>
+  | (T extends Method
+      ? never
+      : T extends readonly (infer E)[]
+        ? number extends T['length']
+          ? FittingList<E>
+          : { readonly [K in keyof T]: Fitting<T[K]> }
+        : T extends object
+          ? { readonly [K in keyof T]: Fitting<T[K]> }
+          : never);
+
+type Fittings<A extends readonly unknown[]> =
+  | { readonly [K in keyof A]: Fitting<A[K]> }
+  | FittingsThenRest<A>;
+
+type FittingsThenRest<A extends readonly unknown[]> =
+  | readonly [Rest]
+  | (A extends readonly [(infer H)?, ...infer T]
+      ? number extends A['length']
+        ? A extends readonly [infer H2, ...infer T2]
+          ? readonly [Fitting<H2>, ...FittingsThenRest<T2>]
+          : readonly [...Fitting<A[number]>[], Rest]
+        : A extends readonly []
+          ? never
+          : readonly [Fitting<H>, ...FittingsThenRest<T>]
+      : never);
+
+type Overloads<F> = F extends {
+  (...a: infer A1): infer R1;
+  (...a: infer A2): infer R2;
+  (...a: infer A3): infer R3;
+  (...a: infer A4): infer R4;
+  (...a: infer A5): infer R5;
+  (...a: infer A6): infer R6;
+  (...a: infer A7): infer R7;
+  (...a: infer A8): infer R8;
+  (...a: infer A9): infer R9;
+  (...a: infer A10): infer R10;
+}
+  ?
+      | [A1, R1]
+      | [A2, R2]
+      | [A3, R3]
+      | [A4, R4]
+      | [A5, R5]
+      | [A6, R6]
+      | [A7, R7]
+      | [A8, R8]
+      | [A9, R9]
+      | [A10, R10]
+  : F extends (...a: infer A) => infer R
+    ? [A, R]
+    : never;
+
+type ArgsOf<F> = F extends Method
+  ? Overloads<F>[0] extends readonly unknown[]
+    ? Overloads<F>[0]
+    : never
+  : F extends abstract new (
+        ...a: infer A
+      ) => unknown
+    ? A
+    : never;
+
+type ResultOf<F> = F extends Method
+  ? Overloads<F>[1]
+  : F extends abstract new (
+        ...a: never[]
+      ) => infer R
+    ? R
+    : never;
+
+type FittingsOfEach<A> = A extends readonly unknown[] ? Fittings<A> : never;
+
+/** A call pattern behind its public type. */
+export interface HeldPattern {
+  readonly of: 'call';
+  readonly member: Member;
+  /** `undefined`: any arguments. */
+  readonly claimed: ClaimedArguments | undefined;
+  /** As reports and claims files write it. */
+  readonly [printsAs]: string;
+}
+
+/**
+ * Says which calls are meant: those of a member, with any arguments or with these.
+ *
+ * The arguments are a tuple of plain values, compared deeply, and matchers, at any depth. They are
+ * copied now. Any overload of the member may be met.
+ *
+ * @param member a member of a stand-in, or a callable: `dome.open`, not `dome.open()`
+ * @param args left out: any arguments; `[]`: exactly none
+ * @throws TypeError where no ledger records the member
+ * @example
+ * check(once(call(camera.expose, [{ seconds: 30, filter: anything }])));
+ */
+export function call<F extends Method | Class | undefined>(
+  member: F,
+  args?: FittingsOfEach<ArgsOf<NonNullable<F>>>,
+): CallPattern<ArgsOf<NonNullable<F>>, ResultOf<NonNullable<F>>>;
+export function call<A extends readonly unknown[], R>(
+  member: (...args: A) => R,
+  args?: Fittings<A>,
+): CallPattern<A, R>;
+export function call(
+  member: unknown,
+  args?: readonly unknown[],
+): CallPattern<readonly unknown[], unknown> {
+  const held = tied(member);
+  if (held?.is !== 'member') refuse(notRecorded(member, held), call);
+  if (args !== undefined && !Array.isArray(args)) {
+    refuse(
+      `call(${held.label}, …) takes the arguments as a list, and was given ${shortValue(args)}. Write call(${held.label}, [${shortValue(args)}]).`,
+      call,
+    );
+  }
+  const claimed = args === undefined ? undefined : claimedArguments(held, args);
+  const pattern: HeldPattern = {
+    of: 'call',
+    member: held,
+    claimed,
+    get [printsAs]() {
+      return claimed === undefined
+        ? held.label
+        : `${held.label}(${printArguments(claimed.items, claimed.rest)})`;
+    },
+  };
+  return makeOwn(pattern) as unknown as CallPattern<readonly unknown[], unknown>;
+}
+
+function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArguments {
+  const rest = args[args.length - 1] === anyRest;
+  const given = rest ? args.slice(0, -1) : args;
+  if (given.includes(anyRest)) {
+    refuse(
+      `call(${member.label}, …): anyRest stands for all further arguments, so it comes last.`,
+      call,
+    );
+  }
+  const { values: items, copies } = copyList(given);
+  const stranger = strangerIn(items, copies, member);
+  if (stranger !== undefined) {
+    refuse(
+      `call(${member.label}, …): ledger "${member.record.name}" records ${member.label}, and ${stranger.what} among the arguments belongs to ledger "${stranger.ledger}". A claim speaks of one ledger: hand out both doubles by the same one.`,
+      call,
+    );
+  }
+  return { items, rest };
+}
+
+/** The first double of another ledger among claimed arguments, at any depth of plain values. */
+function strangerIn(
+  items: readonly unknown[],
+  copies: Copies,
+  member: Member,
+): { readonly what: string; readonly ledger: string } | undefined {
+  const parts: object[] = [items];
+  for (let made = copies; made !== undefined; made = made.next) parts.push(made.copy);
+  for (const value of parts.flatMap((part) => Object.values(part))) {
+    const held = tied(value);
+    if (held !== undefined && held.record !== member.record)
+      return { what: shortValue(value), ledger: held.record.name };
+  }
+  return undefined;
+}
+
+function notRecorded(member: unknown, held: Tied | undefined): string {
+  const example = 'call(dome.open), where dome came from ledger.standIn';
+  if (held?.is === 'double') {
+    return `call() was given the stand-in ${held.name} as a whole. Name one of its members: call(${held.name}.open).`;
+  }
+  if (held?.is === 'ledger')
+    return `call() was given a ledger. Name a member of a double: ${example}.`;
+  if (member === undefined) {
+    return `call() was given undefined. Name the member itself and do not call it: ${example}.`;
+  }
+  return `call() was given ${shortValue(member)}, which no ledger records. Name a member of a stand-in or a callable: ${example}.`;
+}
+
+/** The pattern behind its public type; `undefined` where the value is none. */
+export function patternOf(value: unknown): HeldPattern | undefined {
+  return isOwn(value) && 'of' in value ? (value as unknown as HeldPattern) : undefined;
+}
+
+/** An entry as a ledger holds it, or as it was read from a file. */
+export type JudgedEntry = Entry | HeldEntry;
+
+/** Whether an entry is one of the calls meant. */
+export function entryFits(pattern: HeldPattern, entry: JudgedEntry): boolean {
+  if (entry.label !== pattern.member.label) return false;
+  return (
+    pattern.claimed === undefined || argumentsFit(pattern.claimed, entry.args, aboutEntry(entry))
+  );
+}
+
+/** How an entry's arguments differ from those of a pattern. */
+export function entryDifferences(pattern: HeldPattern, entry: JudgedEntry): readonly Difference[] {
+  return pattern.claimed === undefined
+    ? []
+    : compareArguments(pattern.claimed, entry.args, aboutEntry(entry));
+}
+
+function aboutEntry(entry: JudgedEntry): Recorded {
+  return {
+    originalOf: (copy) => originalOf('copies' in entry ? entry.copies : undefined, copy),
+  };
+}

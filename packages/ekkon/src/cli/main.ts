@@ -1,0 +1,7 @@
+#!/usr/bin/env node
+// Before anything else is loaded, so that call sites in the demo name the source and not the bundle.
+process.setSourceMapsEnabled(true);
+const { run } = await import('./run.ts');
+process.exitCode = await run(process.argv.slice(2));
+
+export {};

@@ -1,0 +1,39 @@
+import { Command, CommanderError } from 'commander';
+import { version } from '../../package.json';
+import { demoCommand } from './demo.ts';
+import { InputError } from './input-error.ts';
+import { showCommand } from './show.ts';
+
+/** Exit codes: what was asked holds, it does not hold, the input or the call is wrong. */
+export type ExitCode = 0 | 1 | 2;
+
+/** Runs the command line and gives the exit code. What goes wrong with the input ends in one clear line. */
+export async function run(args: readonly string[]): Promise<ExitCode> {
+  let code: ExitCode = 0;
+  const program = new Command('ekkon')
+    .description('Records what test doubles receive, and says which call was wrong and where.')
+    .version(version, '--version', 'print the version')
+    .exitOverride()
+    .showHelpAfterError('(see ekkon --help)');
+  const done = (outcome: ExitCode) => {
+    code = outcome;
+  };
+  for (const command of [demoCommand(done), showCommand(done)]) {
+    command.exitOverride().showHelpAfterError(`(see ekkon ${command.name()} --help)`);
+    program.addCommand(command);
+  }
+  try {
+    await program.parseAsync([...args], { from: 'user' });
+    return code;
+  } catch (error) {
+    return failed(error);
+  }
+}
+
+function failed(error: unknown): ExitCode {
+  // Commander has already said what is wrong, or has printed the help that was asked for.
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  if (!(error instanceof InputError)) throw error;
+  process.stderr.write(`ekkon: ${error.message}\n`);
+  return 2;
+}

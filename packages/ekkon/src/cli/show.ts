@@ -1,0 +1,89 @@
+import { Command } from 'commander';
+import { loadLedger, type SavedLedger } from '../file/index.ts';
+import { nearText } from '../match/near-text.ts';
+import { shortValue } from '../notation/value.ts';
+import { encode } from '../record/encode.ts';
+import type { Entry } from '../record/entry.ts';
+import { count } from '../report/message.ts';
+import { entryTable } from './entry-table.ts';
+import { InputError } from './input-error.ts';
+import type { ExitCode } from './run.ts';
+import { paint, print } from './terminal.ts';
+
+interface ShowOptions {
+  readonly member?: string;
+  readonly limit?: number;
+  readonly json?: true;
+}
+
+/** `ekkon show FILE`: a ledger file as a table of its entries, or as JSON. */
+export function showCommand(done: (code: ExitCode) => void): Command {
+  return new Command('show')
+    .description('show the entries of a ledger file')
+    .argument('<file>', 'a file that saveLedger wrote')
+    .option('--member <name>', 'only one member (camera.expose) or one double (camera)')
+    .option('--limit <number>', 'at most so many entries, the first ones', wholeNumber)
+    .option('--json', 'as a JSON array of entries')
+    .action((file: string, options: ShowOptions) => {
+      show(file, options);
+      done(0);
+    });
+}
+
+function wholeNumber(text: string): number {
+  if (!/^[1-9]\d*$/.test(text))
+    throw new InputError(`show --limit ${text}: this is no whole number from 1 on`);
+  return Number(text);
+}
+
+function show(file: string, { member, limit, json }: ShowOptions): void {
+  const ledger = load(file);
+  const all = ledger.entries();
+  const chosen = member === undefined ? all : entriesOf(all, member, file);
+  const shown = chosen.slice(0, limit ?? chosen.length);
+  if (json === true) {
+    print(JSON.stringify(shown.map(asJson), undefined, 2));
+  } else {
+    print(
+      `${paint('claim', `ledger "${ledger.name}"`)} ${paint('faint', `· ${count(all.length, 'entry', 'entries')}`)}\n`,
+    );
+    if (shown.length > 0) print(entryTable(shown));
+    if (shown.length < chosen.length)
+      print(paint('faint', `… ${chosen.length - shown.length} more`));
+  }
+  if (ledger.cut !== undefined) {
+    process.stderr.write(
+      `ekkon: ${file} is cut off in line ${ledger.cut.line}; shown up to there\n`,
+    );
+  }
+}
+
+/** An entry as JSON; what it does not have is left out. */
+function asJson({ args, receiver, outcome, ...entry }: Entry): unknown {
+  return {
+    ...entry,
+    args: encode(args, shortValue),
+    ...(receiver === undefined ? {} : { receiver: shortValue(receiver) }),
+    outcome: encode(outcome, shortValue),
+  };
+}
+
+function load(file: string): SavedLedger {
+  try {
+    return loadLedger(file);
+  } catch (error) {
+    const missing = error instanceof Error && 'code' in error && error.code === 'ENOENT';
+    const said = error instanceof Error ? error.message : String(error);
+    throw new InputError(missing ? `show ${file}: there is no such file` : `show ${said}`);
+  }
+}
+
+function entriesOf(entries: readonly Entry[], member: string, file: string): readonly Entry[] {
+  const chosen = entries.filter(({ label }) => label === member || label.startsWith(`${member}.`));
+  if (chosen.length > 0) return chosen;
+  const labels = [...new Set(entries.map(({ label }) => label))];
+  const near = labels.filter((label) => nearText(label, member));
+  throw new InputError(
+    `show --member ${member}: nothing in ${file} goes by that name; ${near.length > 0 ? 'near it is' : 'it has'} ${(near.length > 0 ? near : labels).join(', ')}`,
+  );
+}

@@ -1,0 +1,2 @@
+export type { SavedLedger } from '../record/lines.ts';
+export { loadLedger, saveLedger } from './ledger-file.ts';

@@ -1,0 +1,46 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import type { Ledger } from '../double/ledger.ts';
+import { shortValue } from '../notation/value.ts';
+import { fileFrom } from '../record/call-site.ts';
+import { fromLines, type SavedLedger, toLines } from '../record/lines.ts';
+import { refuse } from '../record/refuse.ts';
+
+/**
+ * Writes what a ledger recorded so far to a file: JSON Lines, a header and then an event a line. Call
+ * sites below the folder the process runs in are written relative to it. An existing file is replaced.
+ *
+ * @throws TypeError where it is given no ledger; whatever the file system throws
+ * @example
+ * saveLedger(ledger, 'kept/rain.ledger.jsonl');
+ */
+export function saveLedger(
+  ledger: Pick<Ledger, 'name' | 'entries'> | SavedLedger,
+  path: string | URL,
+): void {
+  if (typeof ledger?.entries !== 'function') {
+    refuse(`saveLedger() takes a ledger first, and was given ${shortValue(ledger)}.`, saveLedger);
+  }
+  const folder = process.cwd();
+  const lines = toLines(ledger, { show: shortValue, fileOf: (file) => fileFrom(folder, file) });
+  writeFileSync(path, lines.map((line) => `${line}\n`).join(''));
+}
+
+/**
+ * Reads a ledger file back. A last line that a crash cut off is left out, and `cut` says so.
+ *
+ * @returns its name, its entries as plain data, and where it was cut off, if it was
+ * @throws TypeError where the file is no ledger file, with the path and the line that is wrong;
+ * whatever the file system throws
+ * @example
+ * const { name, entries, cut } = loadLedger('kept/rain.ledger.jsonl');
+ */
+export function loadLedger(path: string | URL): SavedLedger {
+  const text = readFileSync(path, 'utf8');
+  try {
+    return fromLines(text);
+  } catch (error) {
+    throw new TypeError(`${path}: ${error instanceof Error ? error.message : String(error)}`, {
+      cause: error,
+    });
+  }
+}

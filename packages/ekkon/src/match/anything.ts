@@ -1,0 +1,25 @@
+import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
+
+declare const rest: unique symbol;
+
+/** Stands for any further arguments, at the end of a claimed list. */
+export interface Rest {
+  readonly [rest]: true;
+}
+
+/**
+ * Accepts every value there is, `null` and `undefined` included; not that there is none.
+ *
+ * @example
+ * call(mount.slewTo, [83.6, anything])
+ */
+export const anything: Matcher<never> = makeMatcher({ reads: 'anything', differences: () => [] });
+
+/**
+ * Accepts any further arguments, none included. It stands last in a list of arguments.
+ *
+ * @example
+ * call(nightLog.write, ['night', anyRest])
+ */
+export const anyRest: Rest = makeOwn({ [printsAs]: 'anyRest' }) as unknown as Rest;

@@ -1,0 +1,70 @@
+import { Comparison, differencesKept, nothingKnown } from './compare.ts';
+import type { Difference } from './difference.ts';
+import type { Recorded } from './matcher.ts';
+
+/** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
+export interface ClaimedArguments {
+  readonly items: readonly unknown[];
+  readonly rest: boolean;
+}
+
+/** Where the recorded arguments differ from the claimed ones; paths start with the argument's place. */
+export function compareArguments(
+  claimed: ClaimedArguments,
+  recorded: readonly unknown[],
+  about: Recorded = nothingKnown,
+): readonly Difference[] {
+  const comparison = new Comparison(about, differencesKept);
+  walkArguments(comparison, claimed, recorded);
+  return comparison.found;
+}
+
+/** Whether the recorded arguments are as claimed. */
+export function argumentsFit(
+  claimed: ClaimedArguments,
+  recorded: readonly unknown[],
+  about: Recorded = nothingKnown,
+): boolean {
+  const comparison = new Comparison(about, 1);
+  walkArguments(comparison, claimed, recorded);
+  return comparison.found.length === 0;
+}
+
+/** Arguments stand at fixed places: they are not aligned as the items of an array are. */
+function walkArguments(
+  comparison: Comparison,
+  claimed: ClaimedArguments,
+  recorded: readonly unknown[],
+): void {
+  const { items, rest } = claimed;
+  const swapped = comparison.asksOnlyWhether
+    ? new Map<number, number>()
+    : swappedPlaces(comparison, items, recorded);
+  for (let at = 0; at < items.length && !comparison.full; at++) {
+    const from = swapped.get(at);
+    if (from !== undefined) comparison.moved(from, at, items[from], recorded[at]);
+    else if (at < recorded.length) comparison.below(at, items[at], recorded[at]);
+    else comparison.missing(at, items[at]);
+  }
+  if (rest) return;
+  for (let at = items.length; at < recorded.length && !comparison.full; at++)
+    comparison.surplus(at, recorded[at]);
+}
+
+/** Two places whose arguments would fit if they changed places: each recorded place with the claimed one. */
+function swappedPlaces(
+  comparison: Comparison,
+  items: readonly unknown[],
+  recorded: readonly unknown[],
+): ReadonlyMap<number, number> {
+  const fits = (one: number, other: number) => comparison.fits(items[one], recorded[other]);
+  const wrong = items.map((_, at) => at).filter((at) => at < recorded.length && !fits(at, at));
+  const swapped = new Map<number, number>();
+  for (const one of wrong) {
+    const other = wrong.find(
+      (at) => at > one && !swapped.has(at) && fits(one, at) && fits(at, one),
+    );
+    if (other !== undefined && !swapped.has(one)) swapped.set(one, other).set(other, one);
+  }
+  return swapped;
+}

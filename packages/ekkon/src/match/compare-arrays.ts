@@ -1,0 +1,206 @@
+import type { Comparison } from './compare.ts';
+import { compareProperties } from './compare-properties.ts';
+
+/**
+ * Compares two arrays so that one inserted, missing or moved item is one difference.
+ *
+ * Equal ends are set aside; what remains is aligned at least cost (edit distance by the table of
+ * prefixes) while it is small enough, and else compared place by place.
+ */
+export function compareArrays(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  recorded: readonly unknown[],
+): void {
+  if (comparison.asksOnlyWhether) {
+    compareInPlace(comparison, claimed, recorded);
+    return;
+  }
+  let start = 0;
+  const shorter = Math.min(claimed.length, recorded.length);
+  while (start < shorter && sameAt(comparison, claimed, start, recorded, start)) start++;
+  let claimedEnd = claimed.length;
+  let recordedEnd = recorded.length;
+  while (
+    claimedEnd > start &&
+    recordedEnd > start &&
+    sameAt(comparison, claimed, claimedEnd - 1, recorded, recordedEnd - 1)
+  ) {
+    claimedEnd--;
+    recordedEnd--;
+  }
+  if (start < claimedEnd || start < recordedEnd) {
+    const one: Span = { items: claimed, start, length: claimedEnd - start };
+    const other: Span = { items: recorded, start, length: recordedEnd - start };
+    report(comparison, align(comparison, one, other), one, other);
+  }
+  compareNamed(comparison, claimed, recorded);
+}
+
+function compareInPlace(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  recorded: readonly unknown[],
+): void {
+  const length = Math.max(claimed.length, recorded.length);
+  if (claimed.length < recorded.length)
+    comparison.surplus(claimed.length, recorded[claimed.length]);
+  for (let at = 0; at < length && !comparison.full; at++) {
+    const [one, other] = [claimed[at], recorded[at]];
+    if (one !== other || one === undefined) comparePlace(comparison, claimed, at, recorded, at);
+  }
+  compareNamed(comparison, claimed, recorded);
+}
+
+/** The part of an array that is being aligned. */
+interface Span {
+  readonly items: readonly unknown[];
+  readonly start: number;
+  readonly length: number;
+}
+
+/** A claimed place beside a recorded one; `undefined` where there is none. */
+interface Pair {
+  readonly claimed: number | undefined;
+  readonly recorded: number | undefined;
+}
+
+/** The most cells of the alignment's table. */
+const cellsAllowed = 10_000;
+
+function align(comparison: Comparison, one: Span, other: Span): readonly Pair[] {
+  if (one.length === 0 || other.length === 0 || one.length * other.length > cellsAllowed) {
+    return placeByPlace(one, other);
+  }
+  const equal = Array.from({ length: one.length }, (_, row) =>
+    Array.from({ length: other.length }, (_, column) =>
+      sameAt(comparison, one.items, one.start + row, other.items, other.start + column),
+    ),
+  );
+  const cost = costTable(equal, one.length, other.length);
+  const pairs: Pair[] = [];
+  let row = one.length;
+  let column = other.length;
+  while (row > 0 || column > 0) {
+    const here = cell(cost, row, column);
+    const step = equal[row - 1]?.[column - 1] === true ? 0 : 1;
+    if (row > 0 && column > 0 && here === cell(cost, row - 1, column - 1) + step) {
+      pairs.push({ claimed: one.start + --row, recorded: other.start + --column });
+    } else if (row > 0 && here === cell(cost, row - 1, column) + 1) {
+      pairs.push({ claimed: one.start + --row, recorded: undefined });
+    } else {
+      pairs.push({ claimed: undefined, recorded: other.start + --column });
+    }
+  }
+  return pairs.reverse();
+}
+
+function costTable(
+  equal: readonly (readonly boolean[])[],
+  rows: number,
+  columns: number,
+): number[][] {
+  const cost = [Array.from({ length: columns + 1 }, (_, column) => column)];
+  for (let row = 1; row <= rows; row++) {
+    const current = [row];
+    for (let column = 1; column <= columns; column++) {
+      const step = equal[row - 1]?.[column - 1] === true ? 0 : 1;
+      current.push(
+        Math.min(
+          cell(cost, row - 1, column - 1) + step,
+          cell(cost, row - 1, column) + 1,
+          (current[column - 1] ?? 0) + 1,
+        ),
+      );
+    }
+    cost.push(current);
+  }
+  return cost;
+}
+
+function cell(cost: readonly (readonly number[])[], row: number, column: number): number {
+  return cost[row]?.[column] ?? Number.POSITIVE_INFINITY;
+}
+
+function placeByPlace(one: Span, other: Span): readonly Pair[] {
+  const pairs: Pair[] = [];
+  // Enough to fill a report; the rest is not looked at one by one.
+  const length = Math.min(Math.max(one.length, other.length), cellsAllowed);
+  for (let at = 0; at < length; at++) {
+    pairs.push({
+      claimed: at < one.length ? one.start + at : undefined,
+      recorded: at < other.length ? other.start + at : undefined,
+    });
+  }
+  return pairs;
+}
+
+function report(comparison: Comparison, pairs: readonly Pair[], one: Span, other: Span): void {
+  const gone = pairs.filter((pair) => pair.recorded === undefined);
+  for (const { claimed, recorded } of pairs) {
+    if (comparison.full) return;
+    if (claimed !== undefined && recorded !== undefined) {
+      comparePlace(comparison, one.items, claimed, other.items, recorded);
+    } else if (recorded !== undefined) {
+      const moved = gone.findIndex(
+        (pair) =>
+          pair.claimed !== undefined &&
+          sameAt(comparison, one.items, pair.claimed, other.items, recorded),
+      );
+      const [pair] = moved < 0 ? [] : gone.splice(moved, 1);
+      if (pair?.claimed === undefined) comparison.surplus(recorded, other.items[recorded]);
+      else comparison.moved(pair.claimed, recorded, one.items[pair.claimed], other.items[recorded]);
+    }
+  }
+  for (const { claimed } of gone)
+    if (claimed !== undefined) comparison.missing(claimed, one.items[claimed]);
+}
+
+/** Compares one place with another; a hole in a sparse array is no value, not `undefined`. */
+function comparePlace(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  at: number,
+  recorded: readonly unknown[],
+  other: number,
+): void {
+  const [here, there] = [Object.hasOwn(claimed, at), Object.hasOwn(recorded, other)];
+  if (here && there) comparison.below(other, claimed[at], recorded[other]);
+  else if (here) comparison.missing(at, claimed[at]);
+  else if (there) comparison.surplus(other, recorded[other]);
+}
+
+function sameAt(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  at: number,
+  recorded: readonly unknown[],
+  other: number,
+): boolean {
+  const [one, two] = [claimed[at], recorded[other]];
+  if (one === two)
+    return one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
+  return Object.hasOwn(recorded, other) && comparison.fits(one, two);
+}
+
+/** Properties that are no index: a match's `groups`, say. */
+function compareNamed(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  recorded: readonly unknown[],
+): void {
+  const [one, other] = [named(claimed), named(recorded)];
+  if (one !== undefined || other !== undefined)
+    compareProperties(comparison, one ?? {}, other ?? {});
+}
+
+function named(items: readonly unknown[]): object | undefined {
+  const keys = Object.keys(items);
+  if (keys.length <= items.length && (keys.length === 0 || isIndex(keys[keys.length - 1] ?? '')))
+    return undefined;
+  return Object.fromEntries(Object.entries(items).filter(([key]) => !isIndex(key)));
+}
+
+function isIndex(key: string): boolean {
+  return /^(0|[1-9]\d*)$/.test(key);
+}

@@ -1,0 +1,89 @@
+import type { Comparison } from './compare.ts';
+import { nearText } from './near-text.ts';
+
+const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
+
+/**
+ * Compares two objects by their enumerable own properties.
+ *
+ * A key that is missing beside one that is too many, with a name like it, is a likely rename.
+ *
+ * @param passed keys already looked at: an error's own, an array's indexes
+ */
+export function compareProperties(comparison: Comparison, claimed: object, recorded: object): void {
+  const claimedKeys = keysWithSymbols(claimed);
+  const recordedKeys = keysWithSymbols(recorded);
+  const sameKeys =
+    claimedKeys.length === recordedKeys.length &&
+    claimedKeys.every((key, at) => key === recordedKeys[at]);
+  if (sameKeys) {
+    for (const key of claimedKeys) comparison.below(key, read(claimed, key), read(recorded, key));
+  } else {
+    compareKeys(comparison, claimed, claimedKeys, recorded, recordedKeys);
+  }
+}
+
+function compareKeys(
+  comparison: Comparison,
+  claimed: object,
+  claimedKeys: readonly PropertyKey[],
+  recorded: object,
+  recordedKeys: readonly PropertyKey[],
+): void {
+  const missing: PropertyKey[] = [];
+  for (const key of claimedKeys) {
+    if (hasOwn(recorded, key)) comparison.below(key, read(claimed, key), read(recorded, key));
+    else missing.push(key);
+    if (comparison.full) return;
+  }
+  const surplus = new Set(recordedKeys.filter((key) => !hasOwn(claimed, key)));
+  for (const key of missing) {
+    const renamed = likelyRename(comparison, key, read(claimed, key), recorded, surplus);
+    if (renamed === undefined) {
+      comparison.missing(key, read(claimed, key));
+    } else {
+      surplus.delete(renamed);
+      noteRename(comparison, key, read(claimed, key), renamed, read(recorded, renamed));
+    }
+  }
+  for (const key of surplus) comparison.surplus(key, read(recorded, key));
+}
+
+/** The surplus key whose name is nearest, if near at all; among equally near ones, one with an equal value. */
+function likelyRename(
+  comparison: Comparison,
+  missing: PropertyKey,
+  claimed: unknown,
+  recorded: object,
+  surplus: ReadonlySet<PropertyKey>,
+): PropertyKey | undefined {
+  if (typeof missing !== 'string') return undefined;
+  const near = [...surplus].filter((key) => typeof key === 'string' && nearText(missing, key));
+  return near.find((key) => comparison.fits(claimed, read(recorded, key))) ?? near[0];
+}
+
+function noteRename(
+  comparison: Comparison,
+  from: PropertyKey,
+  claimed: unknown,
+  key: PropertyKey,
+  recorded: unknown,
+): void {
+  comparison.path.push(key);
+  comparison.add('renamed', claimed, recorded, { from });
+  comparison.walk(claimed, recorded);
+  comparison.path.pop();
+}
+
+function keysWithSymbols(value: object): readonly PropertyKey[] {
+  const symbols = getOwnPropertySymbols(value);
+  if (symbols.length === 0) return keysOf(value);
+  return [
+    ...keysOf(value),
+    ...symbols.filter((symbol) => Object.prototype.propertyIsEnumerable.call(value, symbol)),
+  ];
+}
+
+function read(value: object, key: PropertyKey): unknown {
+  return (value as Readonly<Record<PropertyKey, unknown>>)[key];
+}

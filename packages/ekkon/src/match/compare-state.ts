@@ -1,0 +1,94 @@
+import type { Kind } from '../record/kind.ts';
+import {
+  bytesOf,
+  dateTime,
+  flagsOf,
+  paramsText,
+  regexpSource,
+  unboxed,
+  urlHref,
+} from '../record/slots.ts';
+import type { Comparison } from './compare.ts';
+import { compareProperties } from './compare-properties.ts';
+
+/** Compares what values of the platform's types hold in their slots, then their own properties. */
+export function compareState(
+  comparison: Comparison,
+  kind: Kind,
+  claimed: object,
+  recorded: object,
+): void {
+  switch (kind) {
+    case 'typed':
+      compareItems(comparison, claimed as ArrayLike<unknown>, recorded as ArrayLike<unknown>);
+      return;
+    case 'buffer':
+    case 'view':
+      compareItems(comparison, bytesOf(claimed), bytesOf(recorded));
+      break;
+    case 'error':
+      compareErrors(comparison, claimed as Error, recorded as Error);
+      break;
+    default:
+      if (!Object.is(stateOf(kind, claimed), stateOf(kind, recorded))) {
+        comparison.add('changed', claimed, recorded);
+        return;
+      }
+  }
+  compareProperties(comparison, claimed, recorded);
+}
+
+/** One primitive that says all a value of the kind holds. */
+function stateOf(kind: Kind, value: object): unknown {
+  switch (kind) {
+    case 'date':
+      return dateTime.call(value);
+    case 'regexp':
+      return `/${regexpSource.call(value)}/${flagsOf(value)} from ${(value as RegExp).lastIndex}`;
+    case 'boxed': {
+      const held = unboxed(value);
+      return held === 0 ? 0 : held;
+    }
+    case 'url':
+      return urlHref.call(value);
+    case 'params':
+      return paramsText.call(value);
+    default:
+      throw new TypeError(`a ${kind} has no such state`);
+  }
+}
+
+/** Places that differ and are listed one by one. */
+const placesListed = 20;
+
+function compareItems(
+  comparison: Comparison,
+  claimed: ArrayLike<unknown>,
+  recorded: ArrayLike<unknown>,
+): void {
+  const length = Math.max(claimed.length, recorded.length);
+  let listed = 0;
+  for (let at = 0; at < length && listed < placesListed && !comparison.full; at++) {
+    const before = comparison.found.length;
+    if (at >= recorded.length) comparison.missing(at, claimed[at]);
+    else if (at >= claimed.length) comparison.surplus(at, recorded[at]);
+    else comparison.below(at, claimed[at], recorded[at]);
+    listed += comparison.found.length - before;
+  }
+}
+
+/** What an error says though it cannot be enumerated. */
+const said = ['name', 'message', 'cause', 'errors'] as const;
+
+function compareErrors(comparison: Comparison, claimed: Error, recorded: Error): void {
+  for (const key of said) {
+    const [one, other] = [claimed, recorded].map((error) =>
+      Object.getOwnPropertyDescriptor(error, key),
+    );
+    if (one?.enumerable === true && other?.enumerable === true) continue;
+    if (one === undefined && other === undefined) continue;
+    if (other === undefined) comparison.missing(key, one?.value);
+    else if (one === undefined) comparison.surplus(key, other.value);
+    else comparison.below(key, one.value, other.value);
+  }
+}

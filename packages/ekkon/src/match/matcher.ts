@@ -1,0 +1,56 @@
+import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import type { Difference } from './difference.ts';
+
+declare const accepts: unique symbol;
+
+/** Accepts some values of an argument. `never` fits every argument. */
+export interface Matcher<out T> {
+  readonly [accepts]: T;
+}
+
+/** What a matcher may ask about the value it is held against. */
+export interface Recorded {
+  /** The object that a copy was made of; `undefined` where that is not known. */
+  originalOf(copy: object): object | undefined;
+}
+
+/** What a matcher is inside. */
+export interface MatcherParts {
+  /** Its description, such that it reads well inside a longer sentence. */
+  readonly reads: string;
+  /** Why it does not accept a value; nothing where it does. Paths start at the value. */
+  differences(recorded: unknown, about: Recorded): readonly Difference[];
+  /** Whether it also accepts that there is no value at all. */
+  readonly acceptsAbsence?: boolean;
+}
+
+interface HeldMatcher {
+  readonly matching: MatcherParts;
+  readonly [printsAs]: string;
+}
+
+/** Makes a matcher out of its parts. */
+export function makeMatcher<T>(parts: MatcherParts): Matcher<T> {
+  const held: HeldMatcher = {
+    matching: parts,
+    get [printsAs]() {
+      return parts.reads;
+    },
+  };
+  return makeOwn(held) as unknown as Matcher<T>;
+}
+
+/** What a matcher is inside; `undefined` for any other value. */
+export function matchingOf(value: unknown): MatcherParts | undefined {
+  return isOwn(value) ? (value as unknown as Partial<HeldMatcher>).matching : undefined;
+}
+
+/** Makes a matcher that a value either passes or not, with the whole value as the one difference. */
+export function makeTest<T>(reads: string, holds: (recorded: unknown) => boolean): Matcher<T> {
+  const matcher: Matcher<T> = makeMatcher<T>({
+    reads,
+    differences: (recorded) =>
+      holds(recorded) ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }],
+  });
+  return matcher;
+}

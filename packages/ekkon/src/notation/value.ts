@@ -1,0 +1,302 @@
+import { isGap } from '../record/gap.ts';
+import { kindOf } from '../record/kind.ts';
+import { printsAs } from '../record/prints-as.ts';
+import {
+  bytesOf,
+  dateTime,
+  flagsOf,
+  paramsText,
+  regexpSource,
+  typedName,
+  unboxed,
+  urlHref,
+} from '../record/slots.ts';
+import { fold, type Piece } from './fold.ts';
+
+export interface PrintOptions {
+  /** Columns that a line may take. Default 80. */
+  readonly width?: number;
+  /** Columns that every line but the first is set in. Default 0. */
+  readonly indent?: number;
+  /** Items of a collection, and properties of an object, before the rest is only counted. Default 24. */
+  readonly items?: number;
+  /** Characters of a text before the rest is only counted. Default 240. */
+  readonly text?: number;
+}
+
+/**
+ * Prints any value as code that could be pasted back, as far as there is such code: on one line where
+ * it fits, else folded with a property a line. Cycles, depth, long texts and large collections are cut
+ * and say so. Runs none of the value's code; what cannot be read prints as `‹could not be read›`.
+ *
+ * @example
+ * printValue({ seconds: 30, filter: 'red' }); // { seconds: 30, filter: "red" }
+ */
+export function printValue(value: unknown, options: PrintOptions = {}): string {
+  const { width = 80, indent = 0, items = 24, text = 240 } = options;
+  const printing: Printing = { items, text, left: nodesPrinted, above: [] };
+  return fold(piece(printing, value), width, indent);
+}
+
+/** The value on one line of at most `length` columns, cut where it is longer. */
+export function shortValue(value: unknown, length = 60): string {
+  const line = printValue(value, {
+    width: Number.POSITIVE_INFINITY,
+    items: 8,
+    text: Math.max(20, length),
+  });
+  return line.length <= length ? line : `${line.slice(0, Math.max(1, length - 1))}…`;
+}
+
+/** How many values one print shows in all. */
+const nodesPrinted = 2_000;
+const levelsPrinted = 12;
+
+interface Printing {
+  readonly items: number;
+  readonly text: number;
+  left: number;
+  /** The objects being printed, outermost first. */
+  readonly above: object[];
+}
+
+function piece(printing: Printing, value: unknown): Piece {
+  if (typeof value !== 'object' || value === null) return printLeaf(printing, value);
+  const level = printing.above.indexOf(value);
+  if (level >= 0) return `‹cycle to ${'^'.repeat(printing.above.length - level)}›`;
+  if (printing.above.length >= levelsPrinted || --printing.left < 0) return '…';
+  printing.above.push(value);
+  try {
+    return printObject(printing, value);
+  } catch {
+    return '‹could not be read›';
+  } finally {
+    printing.above.pop();
+  }
+}
+
+function printLeaf(printing: Printing, value: unknown): string {
+  switch (typeof value) {
+    case 'string':
+      return quoted(value, printing.text);
+    case 'bigint':
+      return `${value}n`;
+    case 'symbol':
+      return printSymbol(value);
+    case 'function':
+      return printFunction(value as (...args: never[]) => unknown);
+    default:
+      return Object.is(value, -0) ? '-0' : String(value);
+  }
+}
+
+/** A text in double quotes, cut after `length` characters with a count of the rest. */
+export function quoted(text: string, length: number): string {
+  if (text.length <= length) return JSON.stringify(text);
+  return `${JSON.stringify(text.slice(0, length))}… ${text.length - length} more characters`;
+}
+
+function printSymbol(symbol: symbol): string {
+  const shared = Symbol.keyFor(symbol);
+  if (shared !== undefined) return `Symbol.for(${JSON.stringify(shared)})`;
+  return symbol.description === undefined
+    ? 'Symbol()'
+    : `Symbol(${JSON.stringify(symbol.description)})`;
+}
+
+function printFunction(value: object): string {
+  try {
+    const shown = Object.getOwnPropertyDescriptor(value, printsAs)?.value;
+    if (typeof shown === 'string') return shown;
+    const name = Object.getOwnPropertyDescriptor(value, 'name')?.value;
+    const word = /^class\b/.test(Function.prototype.toString.call(value)) ? 'class' : 'function';
+    return typeof name === 'string' && name !== '' ? `‹${word} ${name}›` : `‹${word}›`;
+  } catch {
+    return '‹function›';
+  }
+}
+
+function printObject(printing: Printing, value: object): Piece {
+  const kind = kindOf(value);
+  switch (kind) {
+    case 'plain':
+    case 'instance':
+      return properties(printing, value, className(value), keysOf(value));
+    case 'hidden':
+      return `‹${className(value) ?? 'object'}, state hidden›`;
+    case 'kept':
+      return printKept(value);
+    case 'array':
+      return printArray(printing, value as readonly unknown[]);
+    case 'map': {
+      const entries = [...Map.prototype.entries.call(value as Map<unknown, unknown>)];
+      const pairs = listed(printing, entries, ([key, held]) => ({
+        open: '[',
+        items: [{ piece: piece(printing, key) }, { piece: piece(printing, held) }],
+        close: ']',
+      }));
+      return { open: `new ${className(value) ?? 'Map'}([`, items: pairs, close: '])' };
+    }
+    case 'set': {
+      const held = [...Set.prototype.values.call(value as Set<unknown>)];
+      const items = listed(printing, held, (item) => piece(printing, item));
+      return { open: `new ${className(value) ?? 'Set'}([`, items, close: '])' };
+    }
+    case 'error':
+      return printError(printing, value);
+    case 'typed': {
+      const held = Array.from(
+        { length: Math.min((value as Uint8Array).length, printing.items + 1) },
+        (_, at) => (value as Uint8Array)[at],
+      );
+      return bytesListed(
+        printing,
+        `new ${className(value) ?? typedName.call(value)}`,
+        held,
+        (value as Uint8Array).length,
+      );
+    }
+    case 'buffer':
+    case 'view': {
+      const bytes = bytesOf(value);
+      const inner = bytesListed(
+        printing,
+        'new Uint8Array',
+        [...bytes.subarray(0, printing.items + 1)],
+        bytes.length,
+      );
+      const items = [
+        {
+          piece:
+            kind === 'view' ? { open: '', items: [{ piece: inner }], close: '.buffer' } : inner,
+        },
+      ];
+      return kind === 'view'
+        ? { open: 'new DataView(', items, close: ')' }
+        : { open: '', items, close: '.buffer' };
+    }
+    case 'date': {
+      const time = dateTime.call(value);
+      return Number.isNaN(time) ? 'new Date(NaN)' : `new Date("${new Date(time).toISOString()}")`;
+    }
+    case 'regexp':
+      return `/${regexpSource.call(value)}/${flagsOf(value)}`;
+    case 'boxed':
+      return `Object(${printLeaf(printing, unboxed(value))})`;
+    case 'url':
+      return `new URL(${quoted(urlHref.call(value), printing.text)})`;
+    case 'params':
+      return `new URLSearchParams(${quoted(paramsText.call(value), printing.text)})`;
+  }
+}
+
+function printKept(value: object): string {
+  const shown = (value as { readonly [printsAs]?: string })[printsAs];
+  return shown ?? `‹${className(value) ?? 'object'}›`;
+}
+
+function printArray(printing: Printing, value: readonly unknown[]): Piece {
+  const places = Array.from({ length: Math.min(value.length, printing.items) }, (_, at) => at);
+  const items = places.map((at) => ({
+    piece: Object.hasOwn(value, at) ? heldAt(printing, value, at) : '‹hole›',
+  }));
+  return { open: '[', items: withRest(items, value.length - places.length), close: ']' };
+}
+
+function bytesListed(
+  printing: Printing,
+  open: string,
+  held: readonly unknown[],
+  length: number,
+): Piece {
+  const shown = held.slice(0, printing.items);
+  const items = shown.map((item) => ({ piece: printLeaf(printing, item) }));
+  return { open: `${open}([`, items: withRest(items, length - shown.length), close: '])' };
+}
+
+function listed<T>(printing: Printing, held: readonly T[], print: (item: T) => Piece): Item[] {
+  const shown = held.slice(0, printing.items);
+  return withRest(
+    shown.map((item) => ({ piece: print(item) })),
+    held.length - shown.length,
+  );
+}
+
+type Item = { readonly label?: string; readonly piece: Piece };
+
+function withRest(items: readonly Item[], rest: number): Item[] {
+  return rest > 0 ? [...items, { piece: `… ${rest} more` }] : [...items];
+}
+
+function printError(printing: Printing, value: object): Piece {
+  const name = className(value) ?? 'Error';
+  const message = Object.getOwnPropertyDescriptor(value, 'message')?.value;
+  const said = typeof message === 'string' ? quoted(message, printing.text) : '';
+  const more = Reflect.ownKeys(value).filter((key) => key !== 'message' && key !== 'stack');
+  if (more.length === 0) return `new ${name}(${said})`;
+  const rest = properties(printing, value, undefined, more);
+  return { open: `new ${name}(`, items: [{ piece: said }, { piece: rest }], close: ')' };
+}
+
+function properties(
+  printing: Printing,
+  value: object,
+  name: string | undefined,
+  keys: readonly PropertyKey[],
+): Piece {
+  const shown = keys.slice(0, printing.items);
+  const items = shown.map((key) => ({
+    label: `${printKey(key)}: `,
+    piece: heldAt(printing, value, key),
+  }));
+  const open = name === undefined ? '{' : `${name} {`;
+  return { open, items: withRest(items, keys.length - shown.length), close: '}', spaced: true };
+}
+
+function heldAt(printing: Printing, value: object, key: PropertyKey): Piece {
+  const descriptor = Object.getOwnPropertyDescriptor(value, key);
+  if (descriptor === undefined) return '‹could not be read›';
+  if (!('value' in descriptor)) return '‹accessor›';
+  return isGap(descriptor.value) ? descriptor.value[printsAs] : piece(printing, descriptor.value);
+}
+
+function keysOf(value: object): readonly PropertyKey[] {
+  const symbols = Object.getOwnPropertySymbols(value).filter((symbol) =>
+    Object.prototype.propertyIsEnumerable.call(value, symbol),
+  );
+  return [...Object.keys(value), ...symbols];
+}
+
+const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
+
+function printKey(key: PropertyKey): string {
+  if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
+  const name = String(key);
+  return identifier.test(name) ? name : JSON.stringify(name);
+}
+
+/**
+ * A path as code would write it: `[0].filter`, `.at["right ascension"]`.
+ */
+export function printPath(path: readonly PropertyKey[]): string {
+  return path
+    .map((key) => {
+      if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
+      if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
+      return identifier.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
+    })
+    .join('');
+}
+
+/** The name of the class that made the value, where that is not the plain one. */
+function className(value: object): string | undefined {
+  let prototype: object | null = Object.getPrototypeOf(value);
+  while (prototype !== null && prototype !== Object.prototype) {
+    const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
+    const name: unknown =
+      typeof made === 'function' ? Object.getOwnPropertyDescriptor(made, 'name')?.value : undefined;
+    if (typeof name === 'string' && name !== '') return name;
+    prototype = Object.getPrototypeOf(prototype);
+  }
+  return undefined;
+}

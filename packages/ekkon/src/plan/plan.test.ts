@@ -1,0 +1,36 @@
+import { expect, test } from 'vitest';
+import { call, computes, gives, openLedger, plan } from '../index.ts';
+
+interface Weather {
+  read(where?: string): number;
+}
+
+test('several replies come in turn, and the last one holds', () => {
+  const { weather } = openLedger().standIns<{ weather: Weather }>();
+  const made = plan(call(weather.read), gives(4), gives(9));
+  expect([weather.read(), weather.read(), weather.read()]).toEqual([4, 9, 9]);
+  expect(made.used).toBe(3);
+});
+
+test('the newest plan that fits answers, and where none does the reply is undefined', () => {
+  const { weather } = openLedger().standIns<{ weather: Weather }>();
+  plan(call(weather.read, ['north']), gives(1));
+  expect([weather.read('north'), weather.read('south')]).toEqual([1, undefined]);
+  plan(call(weather.read), gives(2));
+  plan(call(weather.read, ['south']), gives(3));
+  expect([weather.read('north'), weather.read('south'), weather.read()]).toEqual([2, 3, 2]);
+});
+
+test('a computed reply has the call’s own this and arguments', () => {
+  const { weather } = openLedger().standIns<{ weather: Weather }>();
+  let receiver: unknown;
+  plan(
+    call(weather.read),
+    computes(function (this: unknown, where?: string) {
+      receiver = this;
+      return where?.length ?? 0;
+    }),
+  );
+  expect(weather.read('south')).toBe(5);
+  expect(receiver).toBe(weather);
+});

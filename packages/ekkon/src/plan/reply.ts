@@ -1,0 +1,118 @@
+import { shortValue } from '../notation/value.ts';
+import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { refuse } from '../record/refuse.ts';
+
+type Method = (...args: never[]) => unknown;
+
+/** One reply; `R` is what the member's result must be able to hold. */
+export interface Reply<out R, in A extends readonly unknown[] = readonly unknown[]> {
+  readonly reply?: R;
+  readonly uses?: (args: A) => void;
+}
+
+/** A literal as a mutable type would hold it. */
+export type Plain<T> = T extends Method
+  ? T
+  : T extends object
+    ? T & { -readonly [K in keyof T]: Plain<T[K]> }
+    : T;
+
+/** Lists that begin with these arguments: a function that needs fewer than it is given will do. */
+export type AtLeast<A extends readonly unknown[]> = number extends A['length']
+  ? A
+  : readonly [...A, ...unknown[]];
+
+/** What a reply is inside. */
+export type HeldReply = { readonly [printsAs]: string } & (
+  | { readonly kind: 'gives'; readonly value: unknown }
+  | { readonly kind: 'throws'; readonly reason: unknown }
+  | { readonly kind: 'fulfils'; readonly value: unknown }
+  | { readonly kind: 'rejects'; readonly reason: unknown }
+  | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
+);
+
+/**
+ * Replies with a value.
+ *
+ * @example
+ * plan(call(weather.read), gives(4), gives(9)); // 4 first, then 9 for good
+ */
+export function gives<const R>(value: R): Reply<Plain<R>> {
+  return makeReply({ kind: 'gives', value, [printsAs]: `gives ${shortValue(value)}` });
+}
+
+/**
+ * Replies by throwing, as a call that fails at once does.
+ *
+ * @example
+ * plan(call(dome.open), throws(new Error('jammed')));
+ */
+export function throws(error: unknown): Reply<never> {
+  return makeReply({ kind: 'throws', reason: error, [printsAs]: `throws ${shortValue(error)}` });
+}
+
+/**
+ * Replies with a promise that fulfils with the value. The call is pending until that promise settles.
+ *
+ * @throws TypeError where the value is a promise itself
+ * @example
+ * plan(call(camera.expose), fulfils({ id: 'frame-1', seconds: 30 }));
+ */
+export function fulfils<const T>(value: T): Reply<Promise<Plain<T>>> {
+  if (value instanceof Promise) {
+    refuse(
+      'fulfils() takes the value itself, and was given a promise. Write gives(promise) to reply with it.',
+      fulfils,
+    );
+  }
+  return makeReply({ kind: 'fulfils', value, [printsAs]: `fulfils ${shortValue(value)}` });
+}
+
+/**
+ * Replies with a promise that rejects. A rejection that the code under test does not handle is reported
+ * by the platform as ever.
+ *
+ * @example
+ * plan(call(mount.slewTo), rejects(new Error('wind')));
+ */
+export function rejects(reason: unknown): Reply<never> {
+  return makeReply({ kind: 'rejects', reason, [printsAs]: `rejects ${shortValue(reason)}` });
+}
+
+/**
+ * Replies with what a function makes of the arguments. It runs with the call's own `this`, and an error
+ * it throws goes to the caller.
+ *
+ * @throws TypeError where it is given no function
+ * @example
+ * plan(call(archive.store), computes(async (frame: Frame) => `stored/${frame.id}`));
+ */
+export function computes<A extends readonly unknown[], R>(
+  // biome-ignore lint/suspicious/noExplicitAny: only `any` leaves the function's own `this` unconstrained.
+  run: (this: any, ...args: A) => R,
+): Reply<R, AtLeast<A>> {
+  if (typeof run !== 'function') {
+    refuse(
+      `computes() takes a function, and was given ${shortValue(run)}. Write gives(value) for a fixed value.`,
+      computes,
+    );
+  }
+  return makeReply({
+    kind: 'computes',
+    run: run as unknown as (this: unknown, ...args: unknown[]) => unknown,
+    [printsAs]: 'computes',
+  });
+}
+
+function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Reply<R, A> {
+  return makeOwn(parts) as unknown as Reply<R, A>;
+}
+
+const kinds: ReadonlySet<unknown> = new Set(['gives', 'throws', 'fulfils', 'rejects', 'computes']);
+
+/** The reply behind its public type; `undefined` where the value is none. */
+export function replyOf(value: unknown): HeldReply | undefined {
+  return isOwn(value) && 'kind' in value && kinds.has(value.kind)
+    ? (value as unknown as HeldReply)
+    : undefined;
+}

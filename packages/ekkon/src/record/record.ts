@@ -1,0 +1,133 @@
+import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
+import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
+import type { Entry, Outcome } from './entry.ts';
+import type { Member } from './member.ts';
+import { followPromises, type Promises } from './settle.ts';
+
+/** The ordered, append-only record of one ledger. */
+export interface Record {
+  readonly name: string;
+  readonly entries: HeldEntry[];
+  /** The last tick given: every beginning and every end takes one. */
+  tick: number;
+  /** The id of the entry whose call is running now. */
+  running: number | undefined;
+  /** How many call sites may still be captured. */
+  sitesLeft: number;
+  /** How often each name was given to a double. */
+  readonly names: Map<string, number>;
+  /** Every member used so far, in the order of first use. */
+  readonly members: Member[];
+  /** Every claim judged so far, as written, and whether it held. */
+  readonly judged: { readonly notation: string; readonly holds: boolean }[];
+  readonly promises: Promises;
+}
+
+export function openRecord(name: string, callSites: number): Record {
+  return {
+    name,
+    entries: [],
+    tick: 0,
+    running: undefined,
+    sitesLeft: callSites,
+    names: new Map(),
+    members: [],
+    judged: [],
+    promises: followPromises(),
+  };
+}
+
+/** An entry as the record holds it: it may still end, and its call site is read when first asked for. */
+export interface HeldEntry extends Omit<Entry, 'site'> {
+  ended: number | undefined;
+  outcome: Outcome;
+  /** What the arguments were copied from, where any needed a copy. */
+  readonly copies: Copies;
+  readonly captured: CapturedSite | undefined;
+}
+
+const running: Outcome = Object.freeze({ state: 'running' });
+const pending: Outcome = Object.freeze({ state: 'pending' });
+const returnedNothing: Outcome = Object.freeze({ state: 'returned', value: undefined });
+
+/**
+ * Records that a call begins, with its arguments as they are now.
+ *
+ * @param args the call's own list: it is kept where nothing in it needs a copy
+ * @param below the function whose caller is the call site
+ */
+export function begin(
+  record: Record,
+  label: string,
+  receiver: unknown,
+  args: readonly unknown[],
+  below: (...args: never[]) => unknown,
+): HeldEntry {
+  let captured: CapturedSite | undefined;
+  if (record.sitesLeft > 0) {
+    record.sitesLeft--;
+    captured = captureSite(below);
+  }
+  let held = args;
+  let copies: Copies;
+  if (!holdsLeaves(args)) ({ values: held, copies } = copyList(args));
+  const { entries } = record;
+  const entry: HeldEntry = {
+    id: entries.length + 1,
+    label,
+    kind: 'call',
+    args: held,
+    receiver,
+    began: ++record.tick,
+    ended: undefined,
+    outcome: running,
+    parent: record.running,
+    copies,
+    captured,
+  };
+  entries.push(entry);
+  return entry;
+}
+
+/** Records that a call ended; the value or the reason is copied as it is now. */
+export function end(
+  record: Record,
+  entry: HeldEntry,
+  state: 'returned' | 'threw' | 'fulfilled' | 'rejected',
+  result: unknown,
+): void {
+  entry.ended = ++record.tick;
+  entry.outcome = outcomeOf(state, result);
+}
+
+/** Records that a call gave back a promise that has not settled. */
+export function leavePending(entry: HeldEntry): void {
+  entry.outcome = pending;
+}
+
+function outcomeOf(
+  state: 'returned' | 'threw' | 'fulfilled' | 'rejected',
+  result: unknown,
+): Outcome {
+  if (state === 'returned' && result === undefined) return returnedNothing;
+  const value = copyOf(result);
+  switch (state) {
+    case 'returned':
+    case 'fulfilled':
+      return { state, value };
+    case 'threw':
+    case 'rejected':
+      return { state, reason: value };
+  }
+}
+
+/** An entry as plain data, as it stands at this moment. */
+export function entryData(entry: Entry | HeldEntry): Entry {
+  const { id, label, kind, args, receiver, began, ended, outcome, parent } = entry;
+  return { id, label, kind, args, receiver, began, ended, outcome, site: siteOf(entry), parent };
+}
+
+function siteOf(entry: Entry | HeldEntry): Site | undefined {
+  if (!('captured' in entry)) return entry.site;
+  return entry.captured === undefined ? undefined : readSite(entry.captured);
+}

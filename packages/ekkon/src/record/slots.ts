@@ -1,0 +1,91 @@
+/**
+ * The platform's own readers of internal slots, taken once, so that neither a subclass nor a later
+ * replacement has a say in what a value holds. Each throws where the slot is not there.
+ */
+type Read<R> = (this: object) => R;
+
+function getter<R>(prototype: object, key: PropertyKey): Read<R> {
+  const found = Object.getOwnPropertyDescriptor(prototype, key)?.get;
+  if (found === undefined) throw new TypeError(`this platform has no ${String(key)} to ask for`);
+  return found;
+}
+
+const typedArrayPrototype: object = Object.getPrototypeOf(Uint8Array.prototype);
+
+export const mapSize: Read<number> = getter(Map.prototype, 'size');
+export const setSize: Read<number> = getter(Set.prototype, 'size');
+export const dateTime: Read<number> = Date.prototype.getTime as Read<number>;
+export const regexpSource: Read<string> = getter(RegExp.prototype, 'source');
+export const regexpGlobal: Read<boolean> = getter(RegExp.prototype, 'global');
+export const bufferSize: Read<number> = getter(ArrayBuffer.prototype, 'byteLength');
+export const urlHref: Read<string> = getter(URL.prototype, 'href');
+export const paramsText: Read<string> = URLSearchParams.prototype.toString as Read<string>;
+
+/** The name of a typed array's type, `undefined` for anything else. Does not throw. */
+export const typedName: Read<string | undefined> = getter(typedArrayPrototype, Symbol.toStringTag);
+
+const typedParts = {
+  buffer: getter<ArrayBufferLike>(typedArrayPrototype, 'buffer'),
+  byteOffset: getter<number>(typedArrayPrototype, 'byteOffset'),
+  byteLength: getter<number>(typedArrayPrototype, 'byteLength'),
+};
+const viewParts = {
+  buffer: getter<ArrayBufferLike>(DataView.prototype, 'buffer'),
+  byteOffset: getter<number>(DataView.prototype, 'byteOffset'),
+  byteLength: getter<number>(DataView.prototype, 'byteLength'),
+};
+
+/** The bytes that a buffer, a typed array or a data view shows: not copied. */
+export function bytesOf(value: object): Uint8Array {
+  if (!ArrayBuffer.isView(value)) return new Uint8Array(value as ArrayBufferLike);
+  const parts = typedName.call(value) === undefined ? viewParts : typedParts;
+  return new Uint8Array(
+    parts.buffer.call(value),
+    parts.byteOffset.call(value),
+    parts.byteLength.call(value),
+  );
+}
+
+const regexpFlags: readonly (readonly [string, Read<boolean>])[] = (
+  [
+    ['d', 'hasIndices'],
+    ['g', 'global'],
+    ['i', 'ignoreCase'],
+    ['m', 'multiline'],
+    ['s', 'dotAll'],
+    ['u', 'unicode'],
+    ['v', 'unicodeSets'],
+    ['y', 'sticky'],
+  ] as const
+)
+  .filter(([, name]) => name in RegExp.prototype)
+  .map(([flag, name]) => [flag, getter<boolean>(RegExp.prototype, name)]);
+
+/** A regular expression's flags in the usual order. */
+export function flagsOf(value: object): string {
+  return regexpFlags
+    .filter(([, read]) => read.call(value))
+    .map(([flag]) => flag)
+    .join('');
+}
+
+/** One for each kind of boxed primitive; each throws where the value is no such box. */
+export const boxReaders: readonly Read<unknown>[] = [
+  String.prototype.valueOf as Read<unknown>,
+  Number.prototype.valueOf as Read<unknown>,
+  Boolean.prototype.valueOf as Read<unknown>,
+  BigInt.prototype.valueOf as Read<unknown>,
+  Symbol.prototype.valueOf as Read<unknown>,
+];
+
+/** The primitive inside a boxed one. */
+export function unboxed(value: object): unknown {
+  for (const read of boxReaders) {
+    try {
+      return read.call(value);
+    } catch {
+      // Another kind of box.
+    }
+  }
+  throw new TypeError('not a boxed primitive');
+}

@@ -1,0 +1,106 @@
+import { printCall } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
+import type { HeldPlan } from '../plan/plan.ts';
+import type { Entry, Outcome } from '../record/entry.ts';
+import { type Member, type Tied, tied } from '../record/member.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { entryData, type Record } from '../record/record.ts';
+import { refuse } from '../record/refuse.ts';
+import { count } from './message.ts';
+import { printSite } from './places.ts';
+
+/** How many entries one account lists before the rest is counted. */
+const entriesListed = 200;
+
+/**
+ * The readable account of a ledger, a double or a member: its calls in order with how they ended, its
+ * plans with how often each replied, and, of a ledger, the claims judged so far.
+ *
+ * @throws TypeError where the subject is none of these
+ * @example
+ * console.log(account(dome));
+ */
+export function account(subject: object): string {
+  const held = tied(subject);
+  if (held === undefined) {
+    refuse(
+      `account() takes a ledger, a double or a member, and was given ${shortValue(subject)}.`,
+      account,
+    );
+  }
+  const { record } = held;
+  const members = record.members.filter((member) =>
+    belongs(member, held),
+  ) as readonly Member<HeldPlan>[];
+  const labels = new Set(members.map(({ label }) => label));
+  const entries = record.entries.filter(({ label }) => labels.has(label));
+  const sections = [
+    `${subjectOf(held)} · ${count(entries.length, 'entry', 'entries')}`,
+    section('calls', callLines(entries.slice(0, entriesListed).map(entryData), entries.length)),
+    section('plans', members.flatMap(planLines)),
+    section('claims', held.is === 'ledger' ? claimLines(record) : []),
+  ];
+  return sections.filter((text) => text !== '').join('\n\n');
+}
+
+function belongs(member: Member, held: Tied): boolean {
+  switch (held.is) {
+    case 'ledger':
+      return true;
+    case 'double':
+      return member.double === held.name;
+    case 'member':
+      return member === held;
+  }
+}
+
+function subjectOf(held: Tied): string {
+  if (held.is === 'ledger') return `ledger "${held.record.name}"`;
+  return `${held.is === 'double' ? held.name : held.label} in ledger "${held.record.name}"`;
+}
+
+function section(title: string, lines: readonly string[]): string {
+  return lines.length === 0 ? '' : [title, ...lines.map((line) => `  ${line}`)].join('\n');
+}
+
+function callLines(entries: readonly Entry[], all: number): readonly string[] {
+  const shown = entries.map((entry) => ({
+    call: printCall(entry),
+    id: `#${entry.id}`,
+    ended: printOutcome(entry.outcome),
+    site: printSite(entry.site),
+  }));
+  const column = Math.min(60, Math.max(0, ...shown.map(({ call }) => call.length)));
+  const lines = shown.map(({ call, id, ended, site }) =>
+    `${id.padEnd(4)} ${call.padEnd(column)}   ${ended}${site === '' ? '' : `   ${site}`}`.trimEnd(),
+  );
+  return all > shown.length ? [...lines, `… ${all - shown.length} more entries`] : lines;
+}
+
+/** How a call ended, in a few words. */
+export function printOutcome(outcome: Outcome): string {
+  switch (outcome.state) {
+    case 'running':
+    case 'pending':
+      return outcome.state;
+    case 'returned':
+    case 'fulfilled':
+      return outcome.value === undefined
+        ? outcome.state
+        : `${outcome.state} ${shortValue(outcome.value)}`;
+    case 'threw':
+    case 'rejected':
+      return `${outcome.state} ${shortValue(outcome.reason)}`;
+  }
+}
+
+function planLines({ plans }: Member<HeldPlan>): readonly string[] {
+  return plans.map(({ pattern, replies, used }) => {
+    const said = replies.map((reply) => reply[printsAs]).join(', then ');
+    return `${pattern[printsAs]} ${said}   ${used === 0 ? 'never used' : `answered ${count(used, 'call')}`}`;
+  });
+}
+
+function claimLines({ judged }: Record): readonly string[] {
+  return judged.map(({ notation, holds }) => `${holds ? 'holds' : 'fails'}   ${notation}`);
+}

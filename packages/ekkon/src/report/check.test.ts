@@ -1,0 +1,360 @@
+import { describe, expect, test } from 'vitest';
+import {
+  account,
+  anyRest,
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  computes,
+  fulfils,
+  gives,
+  never,
+  once,
+  openLedger,
+  plan,
+  times,
+  type Verdict,
+} from '../index.ts';
+
+interface Camera {
+  expose(exposure: { seconds: number; filter: string }): void;
+  cool(to: number): void;
+}
+interface Dome {
+  open(): void;
+  close(): void;
+}
+
+function night() {
+  const ledger = openLedger({ name: 'rain closes the dome' });
+  const { camera, dome } = ledger.standIns<{ camera: Camera; dome: Dome }>();
+  return { ledger, camera, dome };
+}
+
+function failure(...claims: [Claim, ...Claim[]]): ClaimError {
+  try {
+    check(...claims);
+  } catch (error) {
+    if (error instanceof ClaimError) return error;
+    throw error;
+  }
+  throw new Error('every claim held');
+}
+
+/** The report without call sites, which are asserted on their own. */
+const withoutSites = ({ message }: ClaimError) =>
+  message.replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
+
+describe('a count', () => {
+  const cases: readonly [string, number, readonly number[]][] = [
+    ['2', 2, [2]],
+    ['2..4', 0, [2, 3, 4]],
+    ['1..*', 0, [1, 2, 3, 4, 5]],
+    ['0..1', 0, [0, 1]],
+    ['0..*', 0, [0, 1, 2, 3, 4, 5]],
+  ];
+  test.each(cases)('of %s holds for just these numbers of calls', (range, number, holding) => {
+    const held = [0, 1, 2, 3, 4, 5].filter((calls) => {
+      const { dome } = night();
+      for (let at = 0; at < calls; at++) dome.open();
+      try {
+        check(times(number === 0 ? (range as '1..*') : number, call(dome.open)));
+        return true;
+      } catch {
+        return false;
+      }
+    });
+    expect(held).toEqual(holding);
+  });
+
+  test('takes any arguments, exactly these, none, or these and any further ones', () => {
+    const ledger = openLedger();
+    const log = ledger.callable<(...words: string[]) => void>('log');
+    log();
+    log('night');
+    log('night', 'begins');
+    check(
+      times(3, call(log)),
+      once(call(log, [])),
+      once(call(log, ['night'])),
+      times(2, call(log, ['night', anyRest])),
+      times(3, call(log, [anyRest])),
+      never(call(log, ['dawn', anyRest])),
+    );
+  });
+});
+
+describe('the report', () => {
+  test('judges all claims and tells each: too few, too many, never called, not claimed', () => {
+    const { camera, dome } = night();
+    dome.open();
+    camera.expose({ seconds: 30, filter: 'blue' });
+    camera.expose({ seconds: 60, filter: 'green' });
+    dome.open();
+    const error = failure(
+      once(call(camera.expose, [{ seconds: 30, filter: 'red' }])),
+      once(call(dome.open)),
+      once(call(dome.close)),
+      never(call(camera.expose, [{ seconds: 60, filter: 'green' }])),
+      times(2, call(dome.open)),
+    );
+    expect(withoutSites(error)).toBe(`\
+once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 camera.expose @: [0].filter claimed "red", recorded "blue" (and 3 more)
+
+4 of 5 claims do not hold · ledger "rain closes the dome"
+
+ 1  once camera.expose({ seconds: 30, filter: "red" })
+    no entry fits.
+    the nearest of 2:
+    #2   camera.expose({ seconds: 30, filter: "blue" }) @
+         [0].filter   claimed "red"   recorded "blue"
+
+ 2  once dome.open
+    2 entries fit, 1 claimed:
+    #1   dome.open() @
+    #4   dome.open() @   ◂ too many
+
+ 3  once dome.close
+    dome.close was never called.
+    called instead: dome.open ×2
+    on other doubles: camera.expose ×2
+
+ 4  never camera.expose({ seconds: 60, filter: "green" })
+    1 entry fits, none claimed:
+    #3   camera.expose({ seconds: 60, filter: "green" }) @   ◂ not claimed
+`);
+  });
+
+  test('carries the verdict as data, names the culprits, and its stack begins at the test', () => {
+    const { camera } = night();
+    camera.expose({ seconds: 30, filter: 'blue' });
+    const error = failure(once(call(camera.expose, [{ seconds: 30, filter: 'red' }])));
+    expect(error.verdict).toMatchObject({
+      holds: false,
+      claims: 1,
+      findings: [
+        {
+          code: 'missingCall',
+          claim: 'once camera.expose({ seconds: 30, filter: "red" })',
+          culprits: [1],
+          differences: [{ path: [0, 'filter'], kind: 'changed', claimed: 'red', recorded: 'blue' }],
+          at: { file: import.meta.filename },
+        },
+      ],
+    } satisfies Partial<Verdict> | object);
+    expect(error.stack?.split('\n').find((line) => line.startsWith('    at '))).toContain(
+      import.meta.filename,
+    );
+    expect([error.actual, error.expected]).toEqual([
+      '[\n  {\n    seconds: 30,\n    filter: "blue",\n  },\n]',
+      '[\n  {\n    seconds: 30,\n    filter: "red",\n  },\n]',
+    ]);
+  });
+
+  test('says when the same arguments went to a sibling, or when the double was never used', () => {
+    const { ledger, camera, dome } = night();
+    const { spare } = ledger.standIns<{ spare: Camera }>();
+    expect(failure(once(call(dome.close))).message).toContain('nothing at all was called');
+    camera.cool(-20);
+    const warm = ledger.callable<(to: number) => void>('warm');
+    expect(withoutSites(failure(once(call(warm, [-20]))))).toContain(
+      'the same arguments went to #1 camera.cool',
+    );
+    expect(failure(once(call(spare.expose))).message).toContain(
+      'no member of spare was: was this double handed',
+    );
+  });
+
+  test('names swapped arguments as such, before a call that is further off', () => {
+    const ledger = openLedger();
+    const { mount } = ledger.standIns<{ mount: { slewTo(ra: number, dec: number): void } }>();
+    mount.slewTo(22, 83.6);
+    mount.slewTo(1, 2);
+    const [finding] = failure(once(call(mount.slewTo, [83.6, 22]))).verdict.findings;
+    expect(finding?.culprits[0]).toBe(1);
+    expect(finding?.differences).toMatchObject([
+      { path: [0], kind: 'moved', from: 1 },
+      { path: [1], kind: 'moved', from: 0 },
+    ]);
+  });
+
+  test('stays short when many entries fit, or one holds very much', () => {
+    const ledger = openLedger();
+    const store = ledger.callable<(frame: unknown) => void>('store');
+    const large = (changed: number) => ({
+      pixels: Array.from({ length: 400 }, (_, at) => ({ at, light: at === 217 ? changed : 0 })),
+    });
+    for (let at = 0; at < 500; at++) store(at);
+    store(large(9));
+    const { message } = failure(times(2, call(store)), once(call(store, [large(0)])));
+    expect(message.split('\n').length).toBeLessThan(40);
+    expect(
+      Math.max(
+        ...message
+          .split('\n')
+          .slice(1)
+          .map((line) => line.length),
+      ),
+    ).toBeLessThanOrEqual(120);
+    expect(message).toContain('[0].pixels[217].light   claimed 0   recorded 9');
+    expect(message).toContain('more entries that fit');
+  });
+});
+
+test('an account lists calls, plans with their use, and claims judged', () => {
+  const { ledger, camera, dome } = night();
+  plan(call(camera.cool, [-20]), gives(undefined));
+  plan(
+    call(dome.open),
+    fulfils(undefined) as never,
+    computes(() => undefined),
+  );
+  camera.cool(-20);
+  check(once(call(camera.cool)));
+  expect(account(ledger).replace(/ {3}\S+test\.ts:\d+/g, '')).toBe(`\
+ledger "rain closes the dome" · 1 entry
+
+calls
+  #1   camera.cool(-20)   returned
+
+plans
+  camera.cool(-20) gives undefined   answered 1 call
+  dome.open fulfils undefined, then computes   never used
+
+claims
+  holds   once camera.cool`);
+  expect(account(dome)).toMatch(/^dome in ledger "rain closes the dome" · 0 entries/);
+  expect(account(camera.cool)).toContain('#1   camera.cool(-20)');
+});
+
+describe('bad input gets one clear error', () => {
+  const { ledger, dome, camera } = night();
+  const { dome: other } = openLedger({ name: 'another night' }).standIns<{ dome: Dome }>();
+  const wrong = <T>(value: unknown) => value as T;
+  const open = call(dome.open);
+
+  const cases: readonly [string, () => unknown, RegExp][] = [
+    [
+      'call of a function',
+      () => call(Math.max),
+      /call\(\) was given ‹function max›, which no ledger records. Name a member/,
+    ],
+    [
+      'call of a result',
+      () => call(wrong<() => void>(dome.open())),
+      /given undefined. Name the member itself and do not call it/,
+    ],
+    [
+      'call of a whole stand-in',
+      () => call(wrong<() => void>(dome)),
+      /given the stand-in dome as a whole. Name one of its members/,
+    ],
+    [
+      'arguments without a list',
+      () => call(camera.cool, wrong(-20)),
+      /takes the arguments as a list, and was given -20. Write call\(camera.cool, \[-20\]\)/,
+    ],
+    [
+      'a rest that is not last',
+      () => call(camera.cool, wrong([anyRest, 1])),
+      /anyRest stands for all further arguments, so it comes last/,
+    ],
+    [
+      'a double of another ledger',
+      () => call(camera.cool, wrong([{ of: other }])),
+      /\[stand-in dome\] among the arguments belongs to ledger "another night"/,
+    ],
+    [
+      'a range upside down',
+      () => times('4..2', open),
+      /times\("4\.\.2", …\): the lower bound is above the upper one. Write '2\.\.4'/,
+    ],
+    [
+      'a negative count',
+      () => times(-1, open),
+      /times\(-1, …\): a count is a whole number from 0 on/,
+    ],
+    [
+      'half a call',
+      () => times(1.5, open),
+      /times\(1\.5, …\): a count is a whole number from 0 on/,
+    ],
+    [
+      'no range at all',
+      () => times(wrong('2..'), open),
+      /this is no range. Write a whole number, or two/,
+    ],
+    [
+      'a count without a pattern',
+      () => once(wrong<typeof open>(dome.open)),
+      /once\(\) takes a pattern, and was given \[member dome\.open\]/,
+    ],
+    [
+      'nothing to check',
+      () => check(...wrong<[Claim]>([])),
+      /check\(\) was given no claim, so that it would prove nothing/,
+    ],
+    ['an empty list to check', () => check([]), /check\(\) was given no claim/],
+    [
+      'a bare pattern to check',
+      () => check(wrong(open)),
+      /the bare pattern `dome\.open`, which claims nothing. Say how often/,
+    ],
+    ['a truth to check', () => check(wrong(true)), /check\(\) was given true, which is no claim/],
+    [
+      'claims on two ledgers',
+      () => check(once(open), once(call(other.open))),
+      /two ledgers, "rain closes the dome" and "another night"/,
+    ],
+    [
+      'a plan without a reply',
+      () => plan(open, ...wrong<[never]>([])),
+      /plan\(call\(dome\.open\)\) has no reply/,
+    ],
+    [
+      'a plan with a bare value',
+      () => plan(open, wrong(4)),
+      /was given 4 as a reply. Write gives\(4\)/,
+    ],
+    [
+      'a plan for a claim',
+      () => plan(wrong<typeof open>(once(open)), gives(undefined)),
+      /given the claim `once dome\.open`/,
+    ],
+    [
+      'a promise to fulfil with',
+      () => fulfils(Promise.resolve(1)),
+      /takes the value itself, and was given a promise/,
+    ],
+    [
+      'a value to compute',
+      () => computes(wrong<() => void>(4)),
+      /computes\(\) takes a function, and was given 4/,
+    ],
+    [
+      'a name that is none',
+      () => ledger.standIn(wrong(undefined)),
+      /standIn\(\) takes the double's name, and was given undefined/,
+    ],
+    [
+      'entries of another ledger',
+      () => ledger.entries(call(other.open)),
+      /which ledger "another night" records/,
+    ],
+    [
+      'an account of anything',
+      () => account({}),
+      /account\(\) takes a ledger, a double or a member, and was given \{\}/,
+    ],
+    [
+      'call sites that are no number',
+      () => openLedger({ callSites: -1 }),
+      /callSites is a whole number from 0 on, and was given -1/,
+    ],
+  ];
+  test.each(cases)('for %s', (_, run, message) => {
+    expect(run).toThrow(TypeError);
+    expect(run).toThrow(message);
+  });
+});

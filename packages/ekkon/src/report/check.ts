@@ -1,0 +1,77 @@
+import { type Claim, claimOf, type HeldCountClaim } from '../claim/count.ts';
+import { patternOf } from '../claim/pattern.ts';
+import type { Verdict } from '../explain/finding.ts';
+import { judge } from '../explain/judge.ts';
+import { shortValue } from '../notation/value.ts';
+import { printsAs } from '../record/prints-as.ts';
+import type { Record } from '../record/record.ts';
+import { refuse } from '../record/refuse.ts';
+import { ClaimError } from './claim-error.ts';
+import { messageOf } from './message.ts';
+
+/**
+ * Judges claims against the record they speak of, all of them, and throws once for all that do not hold.
+ *
+ * @throws ClaimError where a claim does not hold; it carries the verdict, and its stack begins at the
+ * line that called `check`
+ * @throws TypeError where there is no claim, where something else than a claim is among them, or where
+ * they speak of two ledgers
+ * @example
+ * check(once(call(dome.open)), once(call(dome.close)), never(call(alarm.sound)));
+ */
+export function check(claim: Claim, ...more: Claim[]): void;
+export function check(claims: readonly Claim[]): void;
+export function check(...given: unknown[]): void {
+  const [first] = given;
+  const claims = (given.length === 1 && Array.isArray(first) ? first : given).map(asClaim);
+  const [record, other] = new Set(claims.map((claim) => claim.held.member.record));
+  if (record === undefined) {
+    refuse(
+      'check() was given no claim, so that it would prove nothing. Write check(once(call(dome.open))).',
+      check,
+    );
+  }
+  if (other !== undefined) {
+    refuse(
+      `check() was given claims on two ledgers, "${record.name}" and "${other.name}". Check each ledger's claims in a call of its own.`,
+      check,
+    );
+  }
+  const verdict = verdictOn(claims, record);
+  if (!verdict.holds) throw claimError(verdict);
+}
+
+function asClaim(value: unknown): HeldCountClaim {
+  const claim = claimOf(value);
+  if (claim !== undefined) return claim;
+  const pattern = patternOf(value);
+  if (pattern !== undefined) {
+    const written = pattern[printsAs];
+    refuse(
+      `check() was given the bare pattern \`${written}\`, which claims nothing. Say how often: once(call(${pattern.member.label}…)), never(…) or times('1..*', …).`,
+      check,
+    );
+  }
+  refuse(
+    `check() was given ${shortValue(value)}, which is no claim. Write check(once(call(dome.open))).`,
+    check,
+  );
+}
+
+/** Judges claims of one ledger, and keeps note in it that they were judged. */
+function verdictOn(claims: readonly HeldCountClaim[], record: Record): Verdict {
+  const findings = [];
+  for (const claim of claims) {
+    const diagnosis = judge(claim, record.entries);
+    record.judged.push({ notation: claim.notation, holds: diagnosis === undefined });
+    if (diagnosis !== undefined) findings.push({ ...diagnosis, message: messageOf(diagnosis) });
+  }
+  return { holds: findings.length === 0, ledger: record.name, claims: claims.length, findings };
+}
+
+/** The error for a verdict, its stack cut so that a runner shows the test's own line. */
+function claimError(verdict: Verdict): ClaimError {
+  const error = new ClaimError(verdict);
+  Error.captureStackTrace?.(error, check);
+  return error;
+}

@@ -1,0 +1,45 @@
+import type { Verdict } from '../explain/finding.ts';
+import { printValue } from '../notation/value.ts';
+import { reportText } from './text.ts';
+
+/**
+ * Says which claims do not hold. The first line of its message is enough on its own; the whole report
+ * follows, and `verdict` has all of it as data.
+ */
+export class ClaimError extends Error {
+  readonly verdict: Verdict;
+  /** With `expected`: two texts for a runner to compare, where one entry came near one claim. */
+  declare readonly actual?: string;
+  declare readonly expected?: string;
+
+  constructor(verdict: Verdict) {
+    super(`${firstLine(verdict)}\n\n${reportText(verdict)}\n`);
+    this.verdict = verdict;
+    Object.assign(this, comparedTexts(verdict));
+  }
+}
+
+Object.defineProperty(ClaimError.prototype, 'name', {
+  value: 'ClaimError',
+  writable: true,
+  configurable: true,
+});
+
+function firstLine({ findings }: Verdict): string {
+  const [first] = findings;
+  if (first === undefined) return 'a claim does not hold';
+  const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';
+  return `${first.claim}: ${first.message}${more}`;
+}
+
+/** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */
+function comparedTexts({
+  findings,
+}: Verdict): { readonly actual: string; readonly expected: string } | undefined {
+  const [first, another] = findings;
+  const near = first?.nearest[0];
+  if (near === undefined || another !== undefined || first?.claimedArguments === undefined)
+    return undefined;
+  const print = (value: unknown) => printValue(value, { width: 0, items: 200, text: 2_000 });
+  return { actual: print(near.entry.args), expected: print(first.claimedArguments) };
+}

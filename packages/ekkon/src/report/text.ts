@@ -1,0 +1,195 @@
+import { printRange } from '../claim/multiplicity.ts';
+import type { Finding, NearEntry, Verdict } from '../explain/finding.ts';
+import type { Difference } from '../match/difference.ts';
+import { printCall } from '../notation/call.ts';
+import { printPath, printValue } from '../notation/value.ts';
+import type { Entry } from '../record/entry.ts';
+import { count, sides, tallies } from './message.ts';
+import { type Paint, unpainted } from './paint.ts';
+import { printSite } from './places.ts';
+
+export interface ReportOptions {
+  /** Columns. Default 100. */
+  readonly width?: number;
+  /** Colours by role; none unless given. */
+  readonly paint?: Paint;
+}
+
+/** How many entries of one kind, and how many differences of one entry, are listed before the rest is counted. */
+const listedMost = 12;
+/** How many differences are listed of an entry that is near, but not the nearest. */
+const listedOfOthers = 3;
+
+/**
+ * The text report of a verdict: each finding with the entries that matter, where they differ and where
+ * they were called. Output is bounded, and says what was left out.
+ */
+export function reportText(verdict: Verdict, options: ReportOptions = {}): string {
+  const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
+  const { paint } = layout;
+  const { findings, claims, ledger } = verdict;
+  const whose = paint('faint', ` · ledger "${ledger}"`);
+  if (findings.length === 0) {
+    return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
+  }
+  const verb = findings.length === 1 ? 'does not hold' : 'do not hold';
+  const heading = `${findings.length} of ${count(claims, 'claim')} ${verb}`;
+  const blocks = findings.map((finding, at) => findingText(finding, at + 1, layout));
+  return [`${paint('heading', heading)}${whose}`, ...blocks].join('\n\n');
+}
+
+interface Layout {
+  readonly width: number;
+  readonly paint: Paint;
+}
+
+/** Where the lines of a finding begin. */
+const margin = '    ';
+
+function findingText(finding: Finding, number: number, layout: Layout): string {
+  const { paint, width } = layout;
+  const claim = clip(finding.claim, width - margin.length);
+  const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
+  const lines =
+    finding.code === 'surplusCall' ? surplusLines(finding, layout) : missingLines(finding, layout);
+  return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
+}
+
+function surplusLines({ fitting, culprits, range }: Finding, layout: Layout): readonly string[] {
+  const faulty = new Set(culprits);
+  const [claimed, note] =
+    range.most === 0 ? ['none', 'not claimed'] : [printRange(range), 'too many'];
+  const firstShown = Math.max(0, fitting.findIndex(({ id }) => faulty.has(id)) - 1);
+  const shown =
+    fitting.length <= listedMost ? fitting : fitting.slice(firstShown, firstShown + listedMost);
+  return [
+    `${entriesFit(fitting.length)}, ${claimed} claimed:`,
+    ...entryLines(shown, layout, (entry) => (faulty.has(entry.id) ? note : undefined)),
+    ...leftOut(fitting.length - shown.length, 'entries that fit', layout),
+  ];
+}
+
+function missingLines(finding: Finding, layout: Layout): readonly string[] {
+  const { fitting, range, calls, nearest, elsewhere, instead, member, double } = finding;
+  const lines: string[] = [];
+  if (calls === 0) {
+    lines.push(`${member} was never called.`);
+  } else if (fitting.length > 0) {
+    const shown = fitting.slice(0, listedMost);
+    lines.push(`${entriesFit(fitting.length)}, ${printRange(range)} claimed:`);
+    lines.push(
+      ...entryLines(shown, layout),
+      ...leftOut(fitting.length - shown.length, 'entries that fit', layout),
+    );
+  } else {
+    lines.push('no entry fits.');
+  }
+  if (elsewhere.length > 0) {
+    lines.push('the same arguments went to another member:');
+    lines.push(
+      ...entryLines(elsewhere, layout, (entry) => `not to ${nameWithin(member, double, entry)}`),
+    );
+  }
+  if (nearest.length > 0) {
+    lines.push(
+      `the nearest of ${calls - fitting.length}${nearest.length > 1 ? `, and ${nearest.length - 1} more` : ''}:`,
+    );
+    nearest.forEach((near, at) => {
+      lines.push(...nearLines(near, layout, at === 0 ? listedMost : listedOfOthers));
+    });
+  }
+  if (calls === 0 && elsewhere.length === 0) lines.push(...insteadLines(instead, double, layout));
+  return lines;
+}
+
+function entriesFit(number: number): string {
+  return number === 1 ? '1 entry fits' : `${number} entries fit`;
+}
+
+/** The member's own name where the entry is on the same double, else the whole label. */
+function nameWithin(member: string, double: string, entry: Entry): string {
+  return entry.label.startsWith(`${double}.`) ? `.${member.slice(double.length + 1)}` : member;
+}
+
+function insteadLines(
+  instead: Finding['instead'],
+  double: string,
+  { paint }: Layout,
+): readonly string[] {
+  if (instead.length === 0)
+    return ['nothing at all was called: was the double handed to the code under test?'];
+  const siblings = instead.filter(({ label }) => label.startsWith(`${double}.`));
+  const others = instead.filter((tally) => !siblings.includes(tally));
+  const hint =
+    siblings.length === 0
+      ? [`no member of ${double} was: was this double handed to the code under test?`]
+      : [];
+  const called = siblings.length > 0 ? [`called instead: ${tallies(siblings)}`] : [];
+  const elsewhere =
+    others.length > 0 ? [paint('faint', `on other doubles: ${tallies(others)}`)] : [];
+  return [...hint, ...called, ...elsewhere];
+}
+
+function nearLines(
+  { entry, differences }: NearEntry,
+  layout: Layout,
+  most: number,
+): readonly string[] {
+  const shown = differences.slice(0, most);
+  const column = Math.min(24, Math.max(0, ...shown.map(({ path }) => printPath(path).length)));
+  return [
+    ...entryLines([entry], layout),
+    ...shown.map((difference) => `     ${differenceLine(difference, column, layout)}`),
+    ...leftOut(differences.length - shown.length, 'differences', layout).map(
+      (line) => `     ${line}`,
+    ),
+  ];
+}
+
+function differenceLine(difference: Difference, column: number, { width, paint }: Layout): string {
+  const path = printPath(difference.path);
+  const room = Math.max(
+    24,
+    Math.floor((width - margin.length - 5 - Math.max(column, path.length) - 24) / 2),
+  );
+  const print = (value: unknown) =>
+    clip(printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: room }), room);
+  const claimed = paint('claimed', print(difference.claimed));
+  const recorded = paint('recorded', print(difference.recorded));
+  return [path.padEnd(column), ...sides(difference, claimed, recorded)].join('   ');
+}
+
+/** What a call may always take of a line, though the line then is wider than the report. */
+const narrowestCall = 56;
+
+/** Entries a line each: number, call, call site in one column, and a note on those that have one. */
+function entryLines(
+  entries: readonly Entry[],
+  { width, paint }: Layout,
+  noteOf: (entry: Entry) => string | undefined = () => undefined,
+): readonly string[] {
+  const rows = entries.map((entry) => ({
+    entry,
+    call: printCall(entry),
+    site: printSite(entry.site),
+    note: noteOf(entry),
+  }));
+  const after = Math.max(
+    ...rows.map(({ site, note }) => site.length + (note === undefined ? 0 : note.length + 5)),
+  );
+  const room = Math.max(narrowestCall, width - margin.length - 5 - after - 2);
+  const column = Math.min(room, Math.max(...rows.map(({ call }) => call.length)));
+  return rows.map(({ entry, call, site, note }) => {
+    const shown = clip(call, room).padEnd(column);
+    const mark = note === undefined ? '' : paint('culprit', `   ◂ ${note}`);
+    return `${`#${entry.id}`.padEnd(4)} ${shown}   ${paint('faint', site)}${mark}`.trimEnd();
+  });
+}
+
+function leftOut(number: number, what: string, { paint }: Layout): readonly string[] {
+  return number > 0 ? [paint('faint', `… ${number} more ${what}`)] : [];
+}
+
+function clip(text: string, length: number): string {
+  return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
+}

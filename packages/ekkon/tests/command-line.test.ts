@@ -1,0 +1,130 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { call, openLedger } from 'ekkon';
+import { loadLedger, saveLedger } from 'ekkon/file';
+import { faults } from 'observatory';
+import { afterAll, describe, expect, test } from 'vitest';
+import { ekkon } from './command.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const file = join(folder, 'night.jsonl');
+
+describe('ekkon demo', () => {
+  test('shows a night on which all claims hold, and keeps it where asked to', () => {
+    const { code, out, err } = ekkon('demo', '--save', file);
+    expect([code, err]).toEqual([0, '']);
+    expect(out).toContain('#6   11–12  mount.slewTo(83.6, 22)');
+    expect(out).toMatch(/examples\/observatory\/src\/night-run\.ts:\d+/);
+    expect(out).toContain('all 12 claims hold');
+  });
+
+  test('lists its faults, and each makes a report and exit code 1', () => {
+    const listed = ekkon('demo', '--list')
+      .out.trim()
+      .split('\n')
+      .map((line) => line.split(' ')[0]);
+    expect(listed).toEqual(faults.map(({ name }) => name));
+    for (const name of listed) {
+      const { code, out, err } = ekkon('demo', '--fault', String(name));
+      expect([name, code, err]).toEqual([name, 1, '']);
+      expect(out).toMatch(/\d of 12 claims do(es)? not hold/);
+    }
+  });
+});
+
+describe('ekkon show', () => {
+  test('shows the entries of a file: all, of a member or a double, a limited number', () => {
+    expect(ekkon('show', file).out).toMatch(/^ledger "a dry night" · 15 entries\n\n#1 /);
+    expect(ekkon('show', file, '--member', 'camera').out.match(/^#\d+/gm)).toEqual([
+      '#4',
+      '#7',
+      '#11',
+    ]);
+    expect(ekkon('show', file, '--member', 'camera.expose').out.match(/^#\d+/gm)).toEqual([
+      '#7',
+      '#11',
+    ]);
+    expect(ekkon('show', file, '--limit', '2').out).toMatch(/#2 .*\n… 13 more\n$/);
+  });
+
+  test('gives the same as JSON', () => {
+    const entries = JSON.parse(ekkon('show', file, '--json', '--member', 'mount').out);
+    expect(entries).toMatchObject([
+      {
+        id: 6,
+        label: 'mount.slewTo',
+        args: [83.6, 22],
+        began: 11,
+        ended: 12,
+        receiver: '[stand-in mount]',
+      },
+      { id: 10, outcome: { state: 'fulfilled' } },
+      { id: 13, label: 'mount.park', args: [] },
+    ]);
+  });
+
+  test('shows a file that was cut off up to the cut, and says so', () => {
+    const cut = join(folder, 'cut.jsonl');
+    writeFileSync(cut, readFileSync(file, 'utf8').slice(0, 700));
+    const { code, out, err } = ekkon('show', cut);
+    expect([code, out.match(/^#\d+/gm)?.length]).toEqual([0, 3]);
+    expect(err).toMatch(/cut\.jsonl is cut off in line \d+; shown up to there/);
+  });
+});
+
+const wrong: readonly [string, readonly string[], RegExp][] = [
+  ['an unknown command', ['shwo'], /unknown command 'shwo'/],
+  ['an unknown option', ['demo', '--falt'], /unknown option '--falt'/],
+  [
+    'an unknown fault',
+    ['demo', '--fault', 'x'],
+    /there is no such fault; these are: dome-left-open, /,
+  ],
+  ['no file', ['show'], /missing required argument 'file'/],
+  ['a file that is not there', ['show', join(folder, 'nowhere')], /nowhere: there is no such file/],
+  ['a folder', ['show', folder], /EISDIR/],
+  [
+    'a file that is no ledger',
+    ['show', import.meta.filename],
+    /command-line\.test\.ts: this is no ledger file/,
+  ],
+  [
+    'a member that is mistyped',
+    ['show', file, '--member', 'camera.expsoe'],
+    /goes by that name; near it is camera\.expose/,
+  ],
+  [
+    'a limit that is none',
+    ['show', file, '--limit', '0'],
+    /show --limit 0: this is no whole number from 1 on/,
+  ],
+];
+test.each(wrong)('%s ends in one clear line and exit code 2', (_, args, message) => {
+  const { code, out, err } = ekkon(...args);
+  expect([code, out]).toEqual([2, '']);
+  expect(err).toMatch(message);
+  expect(err).not.toMatch(/^\s+at /m);
+});
+
+test('help ends with 0', () => {
+  expect([ekkon('--help').code, ekkon('show', '--help').code, ekkon('--version').code]).toEqual([
+    0, 0, 0,
+  ]);
+});
+
+test('a ledger saved by a test loads with its name, its entries and call sites', () => {
+  const ledger = openLedger({ name: 'first light' });
+  const done = ledger.callable<(frame: { id: string }) => void>('done');
+  done({ id: 'frame-1' });
+  saveLedger(ledger, file);
+  const { name, entries, cut } = loadLedger(file);
+  expect([name, cut]).toEqual(['first light', undefined]);
+  const [kept] = entries();
+  const [live] = ledger.entries(call(done));
+  expect(kept).toEqual({
+    ...live,
+    site: { ...live?.site, file: 'packages/ekkon/tests/command-line.test.ts' },
+  });
+});

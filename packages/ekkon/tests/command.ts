@@ -1,0 +1,20 @@
+import { spawnSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+
+const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+
+/** What a command printed, and how it ended. */
+export interface Ended {
+  readonly code: number | null;
+  readonly out: string;
+  readonly err: string;
+}
+
+/** Runs the built command line as a user does. */
+export function ekkon(...args: readonly string[]): Ended {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined },
+  });
+  return { code: status, out: stdout, err: stderr };
+}

@@ -1,0 +1,84 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, expect, test } from 'vitest';
+import { devDependencies } from '../package.json';
+
+const source = fileURLToPath(new URL('..', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-installed-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+/** Runs a command in the empty folder; where it fails, all it printed is in the error. */
+function run(command: string, ...args: readonly string[]): string {
+  const { status, stdout, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
+  return stdout;
+}
+
+const userTest = `
+import { expect, test } from 'vitest';
+import { call, check, ClaimError, openLedger, once, plan, gives } from 'ekkon';
+import { loadLedger, saveLedger } from 'ekkon/file';
+
+interface Weather { rain(): number }
+
+test('an installed copy records, replies, claims and reports', () => {
+  const ledger = openLedger({ name: 'installed' });
+  const station = ledger.standIn<Weather>('weather');
+  plan(call(station.rain), gives(4));
+  expect(station.rain()).toBe(4);
+  check(once(call(station.rain)));
+  expect(() => check(once(call(station.rain, [])), once(call(station.rain)), once(call(ledger.callable<() => void>('done'))))).toThrow(ClaimError);
+  saveLedger(ledger, 'kept.jsonl');
+  expect(loadLedger('kept.jsonl').entries()).toHaveLength(1);
+});
+
+// @ts-expect-error a reply of the wrong type
+plan(call(openLedger().standIn<Weather>('weather').rain), gives('rain'));
+`;
+
+test('an installed copy type-checks, runs in a test, and has the command', {
+  timeout: 120_000,
+}, () => {
+  execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], {
+    cwd: source,
+    stdio: 'pipe',
+  });
+  const [tarball] = readdirSync(folder).filter((name) => name.endsWith('.tgz'));
+  writeFileSync(join(folder, 'package.json'), '{ "private": true, "type": "module" }');
+  const { typescript, vitest } = devDependencies;
+  run(
+    'npm',
+    'install',
+    '--silent',
+    '--prefer-offline',
+    '--no-audit',
+    '--no-fund',
+    `./${tarball}`,
+    `typescript@${typescript}`,
+    `vitest@${vitest}`,
+  );
+  writeFileSync(join(folder, 'user.test.ts'), userTest);
+  writeFileSync(
+    join(folder, 'tsconfig.json'),
+    JSON.stringify({
+      compilerOptions: {
+        strict: true,
+        noEmit: true,
+        module: 'nodenext',
+        target: 'es2022',
+        lib: ['es2022', 'esnext.disposable', 'dom'],
+        exactOptionalPropertyTypes: true,
+        types: [],
+      },
+      files: ['user.test.ts'],
+    }),
+  );
+
+  run('npx', 'tsc', '-p', '.');
+  expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/1 passed/);
+  expect(run('npx', 'ekkon', 'demo')).toContain('all 12 claims hold');
+  expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
+});

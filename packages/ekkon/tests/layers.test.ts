@@ -1,0 +1,54 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect, test } from 'vitest';
+
+const source = fileURLToPath(new URL('../src', import.meta.url));
+
+/** Folders of the core, each with those it may import from. */
+const core: Readonly<Record<string, readonly string[]>> = {
+  record: [],
+  notation: ['record'],
+  match: ['record', 'notation'],
+  claim: ['record', 'notation', 'match'],
+  plan: ['record', 'notation', 'match', 'claim'],
+  explain: ['record', 'notation', 'match', 'claim'],
+};
+
+const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter(
+  (name) => name.endsWith('.ts') && !name.endsWith('.test.ts'),
+);
+
+function importsOf(file: string): readonly string[] {
+  const text = readFileSync(join(source, file), 'utf8');
+  return [...text.matchAll(/(?:from|import\()\s*'([^']+)'/g)].map(([, name = '']) => name);
+}
+
+test('the core imports one way only, and nothing that is not its own', () => {
+  const offences = files.flatMap((file) => {
+    const [folder = ''] = file.split('/');
+    const allowed = core[folder];
+    if (allowed === undefined) return [];
+    return importsOf(file)
+      .map((name) =>
+        name.startsWith('.') ? relative(source, join(source, dirname(file), name)) : name,
+      )
+      .filter((name) => ![folder, ...allowed].includes(name.split('/')[0] ?? ''))
+      .map((name) => `${file} imports ${name}`);
+  });
+  expect(offences).toEqual([]);
+});
+
+test('what a test imports has no runtime dependency', () => {
+  const seen = new Set<string>();
+  const visit = (file: string): void => {
+    if (seen.has(file)) return;
+    seen.add(file);
+    for (const name of importsOf(file)) {
+      expect(name, `${file} imports a package`).toMatch(/^\./);
+      visit(relative(source, join(source, dirname(file), name)));
+    }
+  };
+  visit('index.ts');
+  expect(seen.size).toBeGreaterThan(30);
+});

@@ -1,0 +1,20 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+
+export default defineConfig({
+  resolve: {
+    alias: [
+      { find: /^ekkon$/, replacement: from('packages/ekkon/src/index.ts') },
+      { find: /^ekkon\/file$/, replacement: from('packages/ekkon/src/file/index.ts') },
+    ],
+  },
+  test: {
+    include: ['{packages,examples,bench}/**/*.test.{ts,tsx}'],
+    // The command line and an installed copy are tested as they are built.
+    globalSetup: from('scripts/build-for-tests.mjs'),
+    testTimeout: 30_000,
+    hookTimeout: 60_000,
+  },
+});
