@@ -13,7 +13,8 @@ afterAll(() => rmSync(folder, { recursive: true }));
 /** Runs a command in the empty folder; where it fails, all it printed is in the error. */
 function run(command: string, ...args: readonly string[]): string {
   const { status, stdout, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
-  if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
+  if (status !== 0)
+    throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
   return stdout;
 }
 

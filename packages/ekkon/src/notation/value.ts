@@ -279,13 +279,21 @@ function printKey(key: PropertyKey): string {
  * A path as code would write it: `[0].filter`, `.at["right ascension"]`.
  */
 export function printPath(path: readonly PropertyKey[]): string {
-  return path
-    .map((key) => {
-      if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
-      if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
-      return identifier.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
-    })
-    .join('');
+  if (path.length <= keysPrinted) return path.map(printStep).join('');
+  const half = keysPrinted / 2;
+  const [start, end] = [path.slice(0, half), path.slice(-half)].map((keys) =>
+    keys.map(printStep).join(''),
+  );
+  return `${start} … ${path.length - keysPrinted} deeper … ${end}`;
+}
+
+/** Keys of a path before its middle is only counted. */
+const keysPrinted = 12;
+
+function printStep(key: PropertyKey): string {
+  if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
+  if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
+  return identifier.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
 }
 
 /** The name of the class that made the value, where that is not the plain one. */

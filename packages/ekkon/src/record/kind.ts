@@ -59,11 +59,32 @@ export function kindOf(value: object): Kind {
   if (known === 'instance') return Reflect.ownKeys(value).length === 0 ? 'hidden' : known;
   if (ArrayBuffer.isView(value)) return typedName.call(value) === undefined ? 'view' : 'typed';
   if (isOwn(value) || Object.hasOwn(value, printsAs) || value instanceof Promise) return 'kept';
-  const slot = slotKind(value, known);
-  const kind = slot ?? prototypeKind(prototype);
-  expected.set(prototype, kind);
+  const kind = slotKind(value, known) ?? prototypeKind(prototype);
+  // A fake made on the prototype of a platform's type says nothing about the real ones.
+  if (kind !== 'instance' || !isPlatforms(prototype)) expected.set(prototype, kind);
   return kind === 'instance' && Reflect.ownKeys(value).length === 0 ? 'hidden' : kind;
 }
+
+/** Whether a prototype, or one that it inherits from, is the platform's own and not the root of all. */
+function isPlatforms(prototype: object): boolean {
+  for (
+    let current: object | null = prototype;
+    current !== null;
+    current = Object.getPrototypeOf(current)
+  ) {
+    const made: unknown = Object.getOwnPropertyDescriptor(current, 'constructor')?.value;
+    const isRoot = Object.getPrototypeOf(current) === null;
+    if (
+      !isRoot &&
+      typeof made === 'function' &&
+      nativeSource.test(Function.prototype.toString.call(made))
+    )
+      return true;
+  }
+  return false;
+}
+
+const nativeSource = /\{\s*\[native code\]\s*\}$/;
 
 /** The kind whose slot the object has; the one its prototype suggests is asked first. */
 function slotKind(value: object, likely: Kind | undefined): Kind | undefined {

@@ -37,8 +37,11 @@ const viewParts = {
 
 /** The bytes that a buffer, a typed array or a data view shows: not copied. */
 export function bytesOf(value: object): Uint8Array {
-  if (!ArrayBuffer.isView(value)) return new Uint8Array(value as ArrayBufferLike);
   const parts = typedName.call(value) === undefined ? viewParts : typedParts;
+  const size = ArrayBuffer.isView(value) ? parts.byteLength : bufferSize;
+  // A detached buffer shows nothing, and refuses to be viewed.
+  if (size.call(value) === 0) return new Uint8Array();
+  if (!ArrayBuffer.isView(value)) return new Uint8Array(value as ArrayBufferLike);
   return new Uint8Array(
     parts.buffer.call(value),
     parts.byteOffset.call(value),

@@ -32,8 +32,10 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   if (findings.length === 0) {
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
-  const verb = findings.length === 1 ? 'does not hold' : 'do not hold';
-  const heading = `${findings.length} of ${count(claims, 'claim')} ${verb}`;
+  const heading =
+    claims === 1
+      ? 'the claim does not hold'
+      : `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
   const blocks = findings.map((finding, at) => findingText(finding, at + 1, layout));
   return [`${paint('heading', heading)}${whose}`, ...blocks].join('\n\n');
 }
