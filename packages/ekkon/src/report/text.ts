@@ -4,7 +4,7 @@ import type { Difference } from '../match/difference.ts';
 import { printCall } from '../notation/call.ts';
 import { printPath, printValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
-import { count, sides, tallies } from './message.ts';
+import { sides, tallies } from './message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 
