@@ -5,7 +5,7 @@ import { type Multiplicity, printRange, type Range, readRange } from './multipli
 import {
   type CallPattern,
   type EventPattern,
-  entryFits,
+  entryFit,
   type HeldPattern,
   type JudgedEntry,
   patternOf,
@@ -110,12 +110,19 @@ export function claimOf(value: unknown): HeldCountClaim | undefined {
   return isOwn(value) && 'claim' in value ? (value as unknown as HeldCountClaim) : undefined;
 }
 
-/** The entries that fit, out of a whole record, in its order. */
-export function fittingEntries<E extends JudgedEntry>(
+/** The entries of a record that a pattern means, in order, and those of which that cannot be told. */
+export function countFor<E extends JudgedEntry>(
   pattern: HeldPattern,
   entries: readonly E[],
-): readonly E[] {
-  return entries.filter((entry) => entryFits(pattern, entry));
+): { readonly fitting: readonly E[]; readonly undecided: readonly E[] } {
+  const fitting: E[] = [];
+  const undecided: E[] = [];
+  for (const entry of entries) {
+    const fit = entryFit(pattern, entry);
+    if (fit === 'fits') fitting.push(entry);
+    else if (fit === 'undecided') undecided.push(entry);
+  }
+  return { fitting, undecided };
 }
 
 /** Whether a count lies within a range. */

@@ -1,19 +1,20 @@
 import { anyRest, type Rest } from '../match/anything.ts';
+import type { Fit } from '../match/compare.ts';
 import {
   argumentsFit,
   type ClaimedArguments,
   compareArguments,
 } from '../match/compare-arguments.ts';
 import type { Difference } from '../match/difference.ts';
-import type { Matcher, Recorded } from '../match/matcher.ts';
+import type { Context, Matcher } from '../match/matcher.ts';
 import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { type Copies, copyList, originalOf } from '../record/copy.ts';
+import { type Copies, copyList, copyOf, originalOf } from '../record/copy.ts';
 import type { Entry } from '../record/entry.ts';
-import { type Member, type Tied, tied } from '../record/member.ts';
+import type { HeldEntry, Member, Tied } from '../record/ledger-record.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
-import type { HeldEntry } from '../record/record.ts';
 import { refuse } from '../record/refuse.ts';
+import { tied } from '../record/tie.ts';
 
 declare const event: unique symbol;
 
@@ -187,7 +188,7 @@ function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArgu
       call,
     );
   }
-  const { values: items, copies } = copyList(given);
+  const { values: items, copies } = copyList(given, member.record);
   const stranger = strangerIn(items, copies, member);
   if (stranger !== undefined) {
     refuse(
@@ -236,22 +237,21 @@ export function patternOf(value: unknown): HeldPattern | undefined {
 export type JudgedEntry = Entry | HeldEntry;
 
 /** Whether an entry is one of the calls meant. */
-export function entryFits(pattern: HeldPattern, entry: JudgedEntry): boolean {
-  if (entry.label !== pattern.member.label) return false;
-  return (
-    pattern.claimed === undefined || argumentsFit(pattern.claimed, entry.args, aboutEntry(entry))
-  );
+export function entryFit(pattern: HeldPattern, entry: JudgedEntry): Fit {
+  if (entry.label !== pattern.member.label) return 'differs';
+  if (pattern.claimed === undefined) return 'fits';
+  return argumentsFit(pattern.claimed, entry.args, contextOf(pattern, entry));
 }
 
 /** How an entry's arguments differ from those of a pattern. */
 export function entryDifferences(pattern: HeldPattern, entry: JudgedEntry): readonly Difference[] {
-  return pattern.claimed === undefined
-    ? []
-    : compareArguments(pattern.claimed, entry.args, aboutEntry(entry));
+  if (pattern.claimed === undefined) return [];
+  return compareArguments(pattern.claimed, entry.args, contextOf(pattern, entry));
 }
 
-function aboutEntry(entry: JudgedEntry): Recorded {
+function contextOf({ member }: HeldPattern, entry: JudgedEntry): Context {
   return {
     originalOf: (copy) => originalOf('copies' in entry ? entry.copies : undefined, copy),
+    look: (instance) => copyOf(instance, member.record),
   };
 }

@@ -4,8 +4,8 @@ import { saveLedger } from '../file/index.ts';
 import { ClaimError, check, openLedger } from '../index.ts';
 import { reportText } from '../report/text.ts';
 import { entryTable } from './entry-table.ts';
+import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
-import type { ExitCode } from './run.ts';
 import { columns, paint, print } from './terminal.ts';
 
 interface DemoOptions {

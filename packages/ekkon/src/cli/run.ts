@@ -1,11 +1,9 @@
 import { Command, CommanderError } from 'commander';
 import { version } from '../../package.json';
 import { demoCommand } from './demo.ts';
+import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { showCommand } from './show.ts';
-
-/** Exit codes: what was asked holds, it does not hold, the input or the call is wrong. */
-export type ExitCode = 0 | 1 | 2;
 
 /** Runs the command line and gives the exit code. What goes wrong with the input ends in one clear line. */
 export async function run(args: readonly string[]): Promise<ExitCode> {

@@ -6,8 +6,8 @@ import { encode } from '../record/encode.ts';
 import type { Entry } from '../record/entry.ts';
 import { count } from '../report/message.ts';
 import { entryTable } from './entry-table.ts';
+import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
-import type { ExitCode } from './run.ts';
 import { paint, print } from './terminal.ts';
 
 interface ShowOptions {

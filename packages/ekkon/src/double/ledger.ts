@@ -1,5 +1,6 @@
 import type { CallPattern } from '../claim/pattern.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Reveal } from '../record/revealed.ts';
 
 type Method = (...args: never[]) => unknown;
 type ObjectMembers<T> = { [K in keyof T as T[K] extends Method ? never : K]: T[K] };
@@ -9,6 +10,8 @@ export interface LedgerOptions {
   readonly name?: string;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;
+  /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */
+  readonly reveals?: readonly Reveal[];
 }
 
 /** The ordered record of one test, and the maker of its doubles. */

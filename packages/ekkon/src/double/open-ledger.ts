@@ -1,10 +1,12 @@
-import { type CallPattern, entryFits, patternOf } from '../claim/pattern.ts';
+import { type CallPattern, entryFit, patternOf } from '../claim/pattern.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { Entry } from '../record/entry.ts';
-import { type Member, tie } from '../record/member.ts';
-import { entryData, openRecord, type Record } from '../record/record.ts';
+import type { LedgerRecord, Member } from '../record/ledger-record.ts';
+import { entryData, openRecord } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
+import { type HeldReveal, revealOf } from '../record/revealed.ts';
+import { tie } from '../record/tie.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { recordedFunction } from './recorded.ts';
 import { makeStandIn, namesMember } from './stand-in.ts';
@@ -16,14 +18,15 @@ const usualCallSites = 256;
  * Opens a ledger: the ordered record of one test, and the maker of its doubles.
  *
  * @param options `name` stands in every report; `callSites` is how many call sites are captured before
- * the ledger goes on without (0: none; default 256)
+ * the ledger goes on without (0: none; default 256); `reveals` says how to look into instances of
+ * classes that hide their state
  * @throws TypeError where an option is not what it should be
  * @example
  * const ledger = openLedger({ name: 'rain closes the dome' });
  * const dome = ledger.standIn<Dome>('dome');
  */
 export function openLedger(options: LedgerOptions = {}): Ledger {
-  const { name = 'unnamed', callSites = usualCallSites } = options;
+  const { name = 'unnamed', callSites = usualCallSites, reveals = [] } = options;
   if (typeof name !== 'string' || name === '') {
     refuse(
       `openLedger: name is a text, and was given ${shortValue(name)}. Write openLedger({ name: 'first light' }).`,
@@ -36,10 +39,21 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
       openLedger,
     );
   }
-  return makeLedger(openRecord(name, callSites));
+  return makeLedger(openRecord(name, callSites, reveals.map(heldReveal)));
 }
 
-function makeLedger(record: Record): Ledger {
+function heldReveal(value: unknown): HeldReveal {
+  const held = revealOf(value);
+  if (held === undefined) {
+    refuse(
+      `openLedger: reveals are made by reveal(), and one given is ${shortValue(value)}. Write openLedger({ reveals: [reveal(Gauge, (gauge) => gauge.value())] }).`,
+      openLedger,
+    );
+  }
+  return held;
+}
+
+function makeLedger(record: LedgerRecord): Ledger {
   const ledger: Ledger = {
     name: record.name,
     standIn<T extends object>(name: string): T {
@@ -78,10 +92,9 @@ function makeLedger(record: Record): Ledger {
           ledger.entries,
         );
       }
-      return record.entries.filter((entry) => entryFits(held, entry)).map(entryData) as Entry<
-        A,
-        R
-      >[];
+      return record.entries
+        .filter((entry) => entryFit(held, entry) === 'fits')
+        .map(entryData) as Entry<A, R>[];
     },
   };
   tie(ledger, { is: 'ledger', record });
@@ -89,7 +102,7 @@ function makeLedger(record: Record): Ledger {
 }
 
 /** The name a double goes by: a second one of the same name is told apart by a number. */
-function newName(record: Record, name: string, below: (...args: never[]) => unknown): string {
+function newName(record: LedgerRecord, name: string, below: (...args: never[]) => unknown): string {
   if (typeof name !== 'string' || name === '') {
     refuse(
       `${below.name}() takes the double's name, and was given ${shortValue(name)}. Write ${below.name}('dome').`,

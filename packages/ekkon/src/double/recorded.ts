@@ -1,9 +1,10 @@
 import { type HeldPlan, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
-import { type Member, tie } from '../record/member.ts';
+import type { HeldEntry, LedgerRecord, Member } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { begin, end, type HeldEntry, leavePending, type Record } from '../record/record.ts';
+import { begin, end, leavePending } from '../record/recording.ts';
 import { soon } from '../record/settle.ts';
+import { tie } from '../record/tie.ts';
 
 /** A function that a ledger records. */
 export type RecordedFunction = (this: unknown, ...args: unknown[]) => unknown;
@@ -42,7 +43,7 @@ export function recordedFunction(
 }
 
 function answer(
-  record: Record,
+  record: LedgerRecord,
   entry: HeldEntry,
   reply: HeldReply,
   receiver: unknown,
@@ -67,7 +68,7 @@ function answer(
 
 /** A promise of Ekkon's own settles in a known way, so that it is watched without being touched. */
 function settleSoon(
-  record: Record,
+  record: LedgerRecord,
   entry: HeldEntry,
   state: 'fulfilled' | 'rejected',
   result: unknown,
@@ -78,7 +79,7 @@ function settleSoon(
 
 /** Runs what computes the reply; calls that it makes in turn are made during this entry. */
 function compute(
-  record: Record,
+  record: LedgerRecord,
   entry: HeldEntry,
   run: RecordedFunction,
   receiver: unknown,
@@ -97,7 +98,7 @@ function compute(
 }
 
 /** Records how the call ended, and gives what the caller gets. */
-function finish(record: Record, entry: HeldEntry, result: unknown): unknown {
+function finish(record: LedgerRecord, entry: HeldEntry, result: unknown): unknown {
   const followed =
     typeof result === 'object' && result !== null
       ? record.promises.follow(result, {

@@ -1,14 +1,14 @@
 import type { HeldPlan } from '../plan/plan.ts';
-import { type Double, type Member, tie, tied } from '../record/member.ts';
+import type { Double, LedgerRecord, Member } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
-import type { Record } from '../record/record.ts';
+import { tie, tied } from '../record/tie.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 
 /**
  * Makes an object that stands in for an interface. Its members appear on first use: a proxy as its
  * prototype is asked for each once, and from then on they are ordinary own properties.
  */
-export function makeStandIn(record: Record, name: string): object {
+export function makeStandIn(record: LedgerRecord, name: string): object {
   const standIn: object = Object.create(standInPrototype);
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
   const double: Double = { is: 'double', record, name, object: standIn };

@@ -1,28 +1,37 @@
-import { fittingEntries, type HeldCountClaim } from '../claim/count.ts';
+import type { HeldCountClaim } from '../claim/count.ts';
 import { entryDifferences, type HeldPattern, type JudgedEntry } from '../claim/pattern.ts';
 import { argumentsFit, type ClaimedArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
+import { matchingOf } from '../match/matcher.ts';
 import { isLeaf } from '../record/copy.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { entryData } from '../record/record.ts';
-import type { Diagnosis, NearEntry, Tally } from './finding.ts';
+import { entryData } from '../record/recording.ts';
+import { changedSince } from './changed-since.ts';
+import type { Diagnosis, FindingCode, NearEntry, Tally } from './finding.ts';
 
 /** How many of the nearest entries a diagnosis holds; those clearly further off than the first are left out. */
 const nearestKept = 3;
 
 /** Why a count claim does not hold. To be asked only where it does not. */
-export function explainCount(claim: HeldCountClaim, entries: readonly JudgedEntry[]): Diagnosis {
+export function explainCount(
+  claim: HeldCountClaim,
+  entries: readonly JudgedEntry[],
+  {
+    fitting,
+    undecided,
+  }: { readonly fitting: readonly JudgedEntry[]; readonly undecided: readonly JudgedEntry[] },
+): Diagnosis {
   const { held: pattern, range } = claim;
-  const fitting = fittingEntries(pattern, entries);
-  const tooMany = fitting.length > range.most;
-  const others = tooMany ? [] : nearestFirst(pattern, entries, new Set(fitting));
-  const farthest = (others[0]?.distance ?? 0) * 1.5;
-  const nearest = others.filter(({ distance }) => distance <= farthest).slice(0, nearestKept);
-  const elsewhere = tooMany ? [] : sameArguments(pattern, entries);
+  const code = codeOf(claim, fitting.length, undecided.length);
+  const missing = code === 'missingCall';
+  const others = missing ? notFitting(pattern, entries, fitting) : undecided;
+  const nearest = nearestFirst(pattern, others);
+  const elsewhere = missing ? sameArguments(pattern, entries) : [];
   const calls = entries.filter((entry) => entry.label === pattern.member.label).length;
-  const culprits = tooMany ? fitting.slice(range.most) : likeliest(nearest, elsewhere);
+  const culprits =
+    code === 'surplusCall' ? fitting.slice(range.most) : likeliest(nearest, elsewhere);
   return {
-    code: tooMany ? 'surplusCall' : 'missingCall',
+    code,
     claim: claim.notation,
     culprits: culprits.map((entry) => entry.id),
     claimed: pattern[printsAs],
@@ -40,19 +49,37 @@ export function explainCount(claim: HeldCountClaim, entries: readonly JudgedEntr
   };
 }
 
-/** The calls of the member that do not fit; among equally near ones, the latest first. */
-function nearestFirst(
+function codeOf({ range }: HeldCountClaim, fitting: number, undecided: number): FindingCode {
+  if (fitting > range.most) return 'surplusCall';
+  return fitting + undecided < range.least ? 'missingCall' : 'undecidedCall';
+}
+
+function notFitting(
   pattern: HeldPattern,
   entries: readonly JudgedEntry[],
-  fitting: ReadonlySet<JudgedEntry>,
-): readonly NearEntry[] {
-  return entries
-    .filter((entry) => entry.label === pattern.member.label && !fitting.has(entry))
+  fitting: readonly JudgedEntry[],
+): readonly JudgedEntry[] {
+  const fits = new Set(fitting);
+  return entries.filter((entry) => entry.label === pattern.member.label && !fits.has(entry));
+}
+
+/** The nearest of some calls of the member; among equally near ones, the latest first. */
+function nearestFirst(pattern: HeldPattern, entries: readonly JudgedEntry[]): readonly NearEntry[] {
+  const ranked = entries
     .map((entry) => {
       const differences = entryDifferences(pattern, entry);
-      return { entry: entryData(entry), differences, distance: distanceOf(differences) };
+      return { entry, differences, distance: distanceOf(differences) };
     })
     .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
+  const farthest = (ranked[0]?.distance ?? 0) * 1.5;
+  return ranked
+    .filter(({ distance }) => distance <= farthest)
+    .slice(0, nearestKept)
+    .map((near) => ({
+      ...near,
+      entry: entryData(near.entry),
+      changedSince: changedSince(near.entry, pattern.member.record),
+    }));
 }
 
 /** Calls of other members with just the claimed arguments, where those are telling. */
@@ -64,7 +91,7 @@ function sameArguments(
   if (claimed === undefined || !isTelling(claimed)) return [];
   const sibling = `${member.double}.`;
   return entries
-    .filter((entry) => entry.label !== member.label && argumentsFit(claimed, entry.args))
+    .filter((entry) => entry.label !== member.label && argumentsFit(claimed, entry.args) === 'fits')
     .sort(
       (one, other) =>
         Number(other.label.startsWith(sibling)) - Number(one.label.startsWith(sibling)) ||
@@ -75,8 +102,10 @@ function sameArguments(
 
 /** Whether arguments say enough for equal ones to be no accident: matchers alone do not. */
 function isTelling({ items }: ClaimedArguments): boolean {
-  return items.some(
-    (item) => !isLeaf(item) || typeof item === 'string' || typeof item === 'number',
+  return items.some((item) =>
+    isLeaf(item)
+      ? typeof item === 'string' || typeof item === 'number'
+      : matchingOf(item) === undefined,
   );
 }
 

@@ -8,7 +8,9 @@ export type FindingCode =
   /** Fewer entries fit than claimed. */
   | 'missingCall'
   /** More entries fit than claimed. */
-  | 'surplusCall';
+  | 'surplusCall'
+  /** It depends on calls of which it cannot be told whether they fit. */
+  | 'undecidedCall';
 
 /** An entry that comes near a pattern, and where it differs. */
 export interface NearEntry {
@@ -16,6 +18,8 @@ export interface NearEntry {
   readonly differences: readonly Difference[];
   /** 0 where it fits; see `distanceOf`. */
   readonly distance: number;
+  /** Where its arguments read otherwise now: `claimed` is what was recorded, `recorded` what it reads now. */
+  readonly changedSince: readonly Difference[];
 }
 
 /** How often a member was called. */

@@ -1,6 +1,7 @@
-import { Comparison, differencesKept, nothingKnown } from './compare.ts';
+import { differencesKept, type Fit, noContext, Walk } from './compare.ts';
+import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import type { Recorded } from './matcher.ts';
+import type { Context } from './matcher.ts';
 
 /** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {
@@ -12,9 +13,9 @@ export interface ClaimedArguments {
 export function compareArguments(
   claimed: ClaimedArguments,
   recorded: readonly unknown[],
-  about: Recorded = nothingKnown,
+  context: Context = noContext,
 ): readonly Difference[] {
-  const comparison = new Comparison(about, differencesKept);
+  const comparison = new Walk(context, differencesKept);
   walkArguments(comparison, claimed, recorded);
   return comparison.found;
 }
@@ -23,11 +24,11 @@ export function compareArguments(
 export function argumentsFit(
   claimed: ClaimedArguments,
   recorded: readonly unknown[],
-  about: Recorded = nothingKnown,
-): boolean {
-  const comparison = new Comparison(about, 1);
+  context: Context = noContext,
+): Fit {
+  const comparison = new Walk(context, 1);
   walkArguments(comparison, claimed, recorded);
-  return comparison.found.length === 0;
+  return comparison.fit;
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */

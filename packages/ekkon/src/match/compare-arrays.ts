@@ -1,5 +1,5 @@
-import type { Comparison } from './compare.ts';
 import { compareProperties } from './compare-properties.ts';
+import type { Comparison } from './comparison.ts';
 
 /**
  * Compares two arrays so that one inserted, missing or moved item is one difference.

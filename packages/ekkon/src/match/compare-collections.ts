@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
-import type { Comparison } from './compare.ts';
-import { pairUp } from './pair-up.ts';
+import type { Comparison } from './comparison.ts';
+import { type Pairing, pairUp } from './pair-up.ts';
 
 /** Compares two maps by key; keys that are objects are paired with equal ones. */
 export function compareMaps(
@@ -8,37 +8,40 @@ export function compareMaps(
   claimed: ReadonlyMap<unknown, unknown>,
   recorded: ReadonlyMap<unknown, unknown>,
 ): void {
-  const [mine, theirs] = [[...claimed.keys()], new Set(recorded.keys())];
-  const unpaired: unknown[] = [];
-  for (const key of mine) {
-    if (!theirs.delete(key)) unpaired.push(key);
-    else comparison.below(place(key), claimed.get(key), recorded.get(key));
+  const theirs = new Set(recorded.keys());
+  const mine: unknown[] = [];
+  for (const [key, value] of claimed) {
+    if (theirs.delete(key)) comparison.below(place(key), value, recorded.get(key));
+    else mine.push(key);
   }
+  if (mine.length === 0 && theirs.size === 0) return;
   const others = [...theirs];
-  const alike = pairUp(
-    unpaired,
-    others,
-    (one, other) => isObject(one) && comparison.fits(one, other),
-  );
-  // Among equal keys, those with equal values belong together.
-  const exact = pairUp(
-    unpaired,
-    others,
-    (one, other) =>
-      isObject(one) &&
-      comparison.fits(one, other) &&
-      comparison.fits(claimed.get(one), recorded.get(other)),
-  );
-  const partners = exact.length === alike.length ? exact : alike;
-  for (const [one, other] of partners) {
-    comparison.below(place(others[other]), claimed.get(unpaired[one]), recorded.get(others[other]));
+  const { pairs, unpaired, othersUnpaired } = pairKeys(comparison, claimed, mine, recorded, others);
+  for (const [one, other] of pairs) {
+    comparison.below(place(others[other]), claimed.get(mine[one]), recorded.get(others[other]));
   }
-  leftOver(unpaired, partners, 0).forEach((key) => {
-    comparison.missing(place(key), claimed.get(key));
-  });
-  leftOver(others, partners, 1).forEach((key) => {
-    comparison.surplus(place(key), recorded.get(key));
-  });
+  for (const at of unpaired) comparison.missing(place(mine[at]), claimed.get(mine[at]));
+  for (const at of othersUnpaired) comparison.surplus(place(others[at]), recorded.get(others[at]));
+}
+
+/** Pairs equal keys; where several are equal, those with equal values belong together. */
+function pairKeys(
+  comparison: Comparison,
+  claimed: ReadonlyMap<unknown, unknown>,
+  mine: readonly unknown[],
+  recorded: ReadonlyMap<unknown, unknown>,
+  others: readonly unknown[],
+): Pairing {
+  const alike = (one: unknown, other: unknown) => isObject(one) && comparison.fits(one, other);
+  const pairing = pairUp(mine, others, alike);
+  const exact = pairUp(
+    mine,
+    others,
+    (one, other) => alike(one, other) && comparison.fits(claimed.get(one), recorded.get(other)),
+  );
+  const chosen = exact.pairs.length === pairing.pairs.length ? exact : pairing;
+  if (!chosen.certain) comparison.add('opaque', claimed, recorded, { why: 'bound' });
+  return chosen;
 }
 
 /** Compares two sets; items that are objects are paired with equal ones, each once. */
@@ -49,31 +52,35 @@ export function compareSets(
 ): void {
   const mine = [...claimed].filter((item) => !recorded.has(item));
   const theirs = [...recorded].filter((item) => !claimed.has(item));
-  if (mine.length > 0 || theirs.length > 0) compareUnordered(comparison, mine, theirs);
+  compareUnordered(comparison, mine, theirs, place);
 }
 
-/** Compares items whose order does not matter: each claimed one needs a recorded one of its own. */
+/**
+ * Compares items whose order does not matter: each claimed one needs a recorded one of its own.
+ *
+ * @param placeOf how an item stands in a path, given the item and its place in its list
+ */
 export function compareUnordered(
   comparison: Comparison,
   claimed: readonly unknown[],
   recorded: readonly unknown[],
+  placeOf: (item: unknown, at: number) => PropertyKey,
 ): void {
-  const pairs = pairUp(claimed, recorded, (one, other) => comparison.fits(one, other));
-  leftOver(claimed, pairs, 0).forEach((item) => {
-    comparison.missing(place(item), item);
-  });
-  leftOver(recorded, pairs, 1).forEach((item) => {
-    comparison.surplus(place(item), item);
-  });
-}
-
-function leftOver(
-  items: readonly unknown[],
-  pairs: readonly (readonly [number, number])[],
-  side: 0 | 1,
-): readonly unknown[] {
-  const taken = new Set(pairs.map((pair) => pair[side]));
-  return items.filter((_, at) => !taken.has(at));
+  const { unpaired, othersUnpaired, certain } = pairUp(claimed, recorded, (one, other) =>
+    comparison.fits(one, other),
+  );
+  if (!certain) comparison.add('opaque', claimed, recorded, { why: 'bound' });
+  const [missing, surplus] = [unpaired[0], othersUnpaired[0]];
+  if (
+    missing !== undefined &&
+    surplus !== undefined &&
+    unpaired.length + othersUnpaired.length === 2
+  ) {
+    comparison.below(placeOf(recorded[surplus], surplus), claimed[missing], recorded[surplus]);
+    return;
+  }
+  for (const at of unpaired) comparison.missing(placeOf(claimed[at], at), claimed[at]);
+  for (const at of othersUnpaired) comparison.surplus(placeOf(recorded[at], at), recorded[at]);
 }
 
 function isObject(value: unknown): boolean {

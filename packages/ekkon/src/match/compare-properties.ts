@@ -1,4 +1,4 @@
-import type { Comparison } from './compare.ts';
+import type { Comparison } from './comparison.ts';
 import { nearText } from './near-text.ts';
 
 const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
@@ -7,12 +7,10 @@ const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
  * Compares two objects by their enumerable own properties.
  *
  * A key that is missing beside one that is too many, with a name like it, is a likely rename.
- *
- * @param passed keys already looked at: an error's own, an array's indexes
  */
 export function compareProperties(comparison: Comparison, claimed: object, recorded: object): void {
-  const claimedKeys = keysWithSymbols(claimed);
-  const recordedKeys = keysWithSymbols(recorded);
+  const claimedKeys = propertiesIn(claimed);
+  const recordedKeys = propertiesIn(recorded);
   const sameKeys =
     claimedKeys.length === recordedKeys.length &&
     claimedKeys.every((key, at) => key === recordedKeys[at]);
@@ -75,7 +73,8 @@ function noteRename(
   comparison.path.pop();
 }
 
-function keysWithSymbols(value: object): readonly PropertyKey[] {
+/** The keys of an object's enumerable own properties, symbols included. */
+export function propertiesIn(value: object): readonly PropertyKey[] {
   const symbols = getOwnPropertySymbols(value);
   if (symbols.length === 0) return keysOf(value);
   return [

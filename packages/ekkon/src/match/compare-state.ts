@@ -8,8 +8,8 @@ import {
   unboxed,
   urlHref,
 } from '../record/slots.ts';
-import type { Comparison } from './compare.ts';
 import { compareProperties } from './compare-properties.ts';
+import type { Comparison } from './comparison.ts';
 
 /** Compares what values of the platform's types hold in their slots, then their own properties. */
 export function compareState(
@@ -68,12 +68,13 @@ function compareItems(
 ): void {
   const length = Math.max(claimed.length, recorded.length);
   let listed = 0;
-  for (let at = 0; at < length && listed < placesListed && !comparison.full; at++) {
-    const before = comparison.found.length;
-    if (at >= recorded.length) comparison.missing(at, claimed[at]);
-    else if (at >= claimed.length) comparison.surplus(at, recorded[at]);
-    else comparison.below(at, claimed[at], recorded[at]);
-    listed += comparison.found.length - before;
+  for (let at = 0; at < length && listed < placesListed; at++) {
+    const [one, other] = [claimed[at], recorded[at]];
+    if (one === other || (Number.isNaN(one) && Number.isNaN(other))) continue;
+    if (at >= recorded.length) comparison.missing(at, one);
+    else if (at >= claimed.length) comparison.surplus(at, other);
+    else comparison.below(at, one, other);
+    listed++;
   }
 }
 

@@ -1,11 +1,13 @@
-import { isGap } from '../record/gap.ts';
+import { type Gap, isGap } from '../record/gap.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
+import { isRevealed, type Revealed } from '../record/revealed.ts';
 import { compareArrays } from './compare-arrays.ts';
 import { compareMaps, compareSets } from './compare-collections.ts';
 import { compareProperties } from './compare-properties.ts';
 import { compareState } from './compare-state.ts';
+import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import { matchingOf, type Recorded } from './matcher.ts';
+import { type Context, matchingOf } from './matcher.ts';
 
 /**
  * Holds a recorded value against a claimed one and says where they differ; nothing where they are equal.
@@ -20,21 +22,26 @@ import { matchingOf, type Recorded } from './matcher.ts';
 export function compare(
   claimed: unknown,
   recorded: unknown,
-  about: Recorded = nothingKnown,
+  context: Context = noContext,
 ): readonly Difference[] {
-  const comparison = new Comparison(about, differencesKept);
+  const comparison = new Walk(context, differencesKept);
   comparison.walk(claimed, recorded);
   return comparison.found;
 }
 
-/** Whether a recorded value is as claimed: `compare`, ended at the first difference. */
-export function fits(claimed: unknown, recorded: unknown, about: Recorded = nothingKnown): boolean {
-  const comparison = new Comparison(about, 1);
+/** Whether values agree; `undecided`: as far as it can be told they do, and part of it cannot be told. */
+export type Fit = 'fits' | 'differs' | 'undecided';
+
+/** Whether a recorded value is as claimed: `compare`, ended at the first difference that is certain. */
+export function fitOf(claimed: unknown, recorded: unknown, context: Context = noContext): Fit {
+  if (claimed === recorded) return 'fits';
+  const comparison = new Walk(context, 1);
   comparison.walk(claimed, recorded);
-  return comparison.found.length === 0;
+  return comparison.fit;
 }
 
-export const nothingKnown: Recorded = { originalOf: () => undefined };
+/** A comparison of values that were not recorded by a ledger. */
+export const noContext: Context = { originalOf: () => undefined, look: (instance) => instance };
 
 /** More differences than anybody reads; the walk ends there. */
 export const differencesKept = 200;
@@ -45,52 +52,45 @@ const rememberFrom = 500;
 /** How many pairs of objects one comparison looks at before it gives up, and says so. */
 const workAllowed = 3_000_000;
 
-/** One comparison under way: the parts for each kind of value walk on through it. */
-export class Comparison {
+export class Walk implements Comparison {
   readonly found: Difference[] = [];
   readonly path: PropertyKey[] = [];
+  /** How many of those found are certain. */
+  private certain = 0;
   private seen: Map<object, Set<object>> | undefined;
-  private readonly about: Recorded;
+  private readonly context: Context;
   private readonly most: number;
   private readonly work: { done: number };
 
-  constructor(about: Recorded, most: number, work: { done: number } = { done: 0 }) {
-    this.about = about;
+  /**
+   * @param most how many certain differences to look for
+   * @param work what is done so far, where this is part of a larger comparison
+   */
+  constructor(context: Context, most: number, work: { done: number } = { done: 0 }) {
+    this.context = context;
     this.most = most;
     this.work = work;
   }
 
-  /** Whether as many differences were found as anybody asked for. */
   get full(): boolean {
-    return this.found.length >= this.most;
+    return this.certain >= this.most || this.found.length >= differencesKept;
   }
 
-  /** Whether one difference is enough, so that none has to be told well. */
   get asksOnlyWhether(): boolean {
     return this.most === 1;
   }
 
-  walk(claimed: unknown, recorded: unknown): void {
-    if (claimed === recorded || this.full) return;
-    if (typeof claimed !== 'object' || claimed === null) {
-      if (Object.is(claimed, recorded)) return;
-      if (isGap(recorded)) this.gap(claimed, recorded);
-      else
-        this.add(
-          typeOfLeaf(claimed) === typeOfLeaf(recorded) ? 'changed' : 'type',
-          claimed,
-          recorded,
-        );
-      return;
-    }
-    const matching = matchingOf(claimed);
-    if (matching !== undefined) this.take(matching.differences(recorded, this.about));
-    else if (isGap(recorded) || isGap(claimed)) this.gap(claimed, recorded);
-    else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
-    else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
+  get fit(): Fit {
+    if (this.found.length === 0) return 'fits';
+    return this.certain === 0 ? 'undecided' : 'differs';
   }
 
-  /** Walks on below a property, an index or a key. */
+  walk(claimed: unknown, recorded: unknown): void {
+    if (claimed === recorded || this.full) return;
+    if (typeof claimed !== 'object' || claimed === null) this.leaf(claimed, recorded);
+    else this.object(claimed, recorded);
+  }
+
   below(key: PropertyKey, claimed: unknown, recorded: unknown): void {
     if (claimed === recorded) return;
     this.path.push(key);
@@ -104,49 +104,81 @@ export class Comparison {
     recorded: unknown,
     more?: Partial<Difference>,
   ): void {
-    if (!this.full) this.found.push({ path: [...this.path], kind, claimed, recorded, ...more });
+    this.note({ path: [...this.path], kind, claimed, recorded, ...more });
   }
 
   missing(key: PropertyKey, claimed: unknown): void {
-    if (matchingOf(claimed)?.acceptsAbsence === true || this.full) return;
-    this.found.push({ path: [...this.path, key], kind: 'missing', claimed });
+    if (matchingOf(claimed)?.acceptsAbsence === true) return;
+    this.note({ path: [...this.path, key], kind: 'missing', claimed });
   }
 
   surplus(key: PropertyKey, recorded: unknown): void {
-    if (!this.full) this.found.push({ path: [...this.path, key], kind: 'surplus', recorded });
+    this.note({ path: [...this.path, key], kind: 'surplus', recorded });
   }
 
-  /** Notes that a value claimed at one place was recorded at another. */
   moved(from: number, to: number, claimed: unknown, recorded: unknown): void {
-    if (!this.full)
-      this.found.push({ path: [...this.path, to], kind: 'moved', claimed, recorded, from });
+    this.note({ path: [...this.path, to], kind: 'moved', claimed, recorded, from });
   }
 
-  /** Whether two parts are equal, without noting why not. */
   fits(claimed: unknown, recorded: unknown): boolean {
     if (claimed === recorded) return true;
-    const part = new Comparison(this.about, 1, this.work);
+    const part = new Walk(this.context, 1, this.work);
     part.walk(claimed, recorded);
-    return part.found.length === 0;
+    return part.fit === 'fits';
   }
 
-  private take(differences: readonly Difference[]): void {
-    for (const difference of differences) {
-      if (this.full) return;
-      this.found.push({ ...difference, path: [...this.path, ...difference.path] });
+  private note(difference: Difference): void {
+    if (this.full) return;
+    this.found.push(difference);
+    if (difference.kind !== 'opaque') this.certain++;
+  }
+
+  private leaf(claimed: unknown, recorded: unknown): void {
+    if (Object.is(claimed, recorded)) return;
+    if (isGap(recorded)) this.gap(recorded, claimed, recorded);
+    else
+      this.add(
+        typeOfLeaf(claimed) === typeOfLeaf(recorded) ? 'changed' : 'type',
+        claimed,
+        recorded,
+      );
+  }
+
+  private object(claimed: object, recorded: unknown): void {
+    const matching = matchingOf(claimed);
+    if (matching !== undefined) {
+      for (const difference of matching.differences(recorded, this.context)) {
+        this.note({ ...difference, path: [...this.path, ...difference.path] });
+      }
+    } else if (isGap(recorded)) this.gap(recorded, claimed, recorded);
+    else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
+    else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
+    else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
+    else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
+  }
+
+  private gap(gap: Gap, claimed: unknown, recorded: unknown): void {
+    // The same accessor, or the same object that nobody can look into, is the same thing.
+    const same = isGap(claimed) && isGap(recorded) && claimed.source === recorded.source;
+    if (!same || gap.source === undefined) this.add('opaque', claimed, recorded, { why: gap.gap });
+  }
+
+  /** An instance that was looked into when it was recorded; a plain literal may describe what was seen. */
+  private revealed(claimed: object, recorded: object): void {
+    const [one, other] = [this.look(claimed), this.look(recorded)];
+    if (isRevealed(one) && isRevealed(other) && one.revealed === other.revealed) {
+      this.walk(one.content, other.content);
+    } else if (!isRevealed(one) && isRevealed(other) && isLiteral(claimed)) {
+      this.walk(claimed, other.content);
+    } else {
+      this.add('type', claimed, recorded);
     }
   }
 
-  private gap(claimed: unknown, recorded: unknown): void {
-    const gap = isGap(recorded) ? recorded : claimed;
-    if (!isGap(gap)) return;
-    // The same accessor, or the same object that nobody can look into, is the same thing.
-    const same =
-      isGap(claimed) &&
-      isGap(recorded) &&
-      gap.source !== undefined &&
-      claimed.source === recorded.source;
-    if (!same) this.add('opaque', claimed, recorded, { why: gap.gap });
+  private look(value: object): Revealed | object {
+    if (isRevealed(value) || isLiteral(value)) return value;
+    const seen = this.context.look(value);
+    return isRevealed(seen) ? seen : value;
   }
 
   private isNew(claimed: object, recorded: object): boolean {
@@ -201,6 +233,11 @@ export class Comparison {
 
 function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;
+}
+
+function isLiteral(value: object): boolean {
+  const kind = isRevealed(value) ? 'kept' : kindOf(value);
+  return kind === 'plain' || kind === 'array';
 }
 
 /** A plain literal may describe an instance, and an instance without own properties hides its state. */

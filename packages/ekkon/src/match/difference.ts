@@ -7,8 +7,10 @@ export interface Difference {
   readonly recorded?: unknown;
   /** For `moved` and `renamed`: the index or key under which it was claimed. */
   readonly from?: PropertyKey;
-  /** For `opaque`: why the values cannot be compared. */
-  readonly why?: 'hidden' | 'bound' | 'accessor' | 'unreadable';
+  /** For `opaque`: why it cannot be told whether they are equal. For `changed`: what sets equal values apart. */
+  readonly why?: 'hidden' | 'bound' | 'accessor' | 'unreadable' | 'failed' | 'identity';
+  /** For `failed`: what the user's own code threw, or gave instead of an answer. */
+  readonly reason?: unknown;
 }
 
 /** How far a recorded value is from the claimed one: 0 exactly where they are equal. */

@@ -8,10 +8,12 @@ export interface Matcher<out T> {
   readonly [accepts]: T;
 }
 
-/** What a matcher may ask about the value it is held against. */
-export interface Recorded {
+/** What is known about the recorded values beside what they hold. */
+export interface Context {
   /** The object that a copy was made of; `undefined` where that is not known. */
   originalOf(copy: object): object | undefined;
+  /** An instance as a copy with the ledger's reveals would hold it. */
+  look(instance: object): unknown;
 }
 
 /** What a matcher is inside. */
@@ -19,7 +21,7 @@ export interface MatcherParts {
   /** Its description, such that it reads well inside a longer sentence. */
   readonly reads: string;
   /** Why it does not accept a value; nothing where it does. Paths start at the value. */
-  differences(recorded: unknown, about: Recorded): readonly Difference[];
+  differences(recorded: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;
 }

@@ -1,6 +1,7 @@
 import { isGap } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { isRevealed } from '../record/revealed.ts';
 import {
   bytesOf,
   dateTime,
@@ -125,7 +126,7 @@ function printObject(printing: Printing, value: object): Piece {
     case 'hidden':
       return `‹${className(value) ?? 'object'}, state hidden›`;
     case 'kept':
-      return printKept(value);
+      return printKept(printing, value);
     case 'array':
       return printArray(printing, value as readonly unknown[]);
     case 'map': {
@@ -190,7 +191,13 @@ function printObject(printing: Printing, value: object): Piece {
   }
 }
 
-function printKept(value: object): string {
+function printKept(printing: Printing, value: object): Piece {
+  if (isRevealed(value)) {
+    const content = piece(printing, value.content);
+    const fields = typeof content === 'object' && content.open === '{';
+    if (fields) return { ...content, open: `${value.revealed.name} {` };
+    return { open: `${value.revealed.name}(`, items: [{ piece: content }], close: ')' };
+  }
   const shown = (value as { readonly [printsAs]?: string })[printsAs];
   return shown ?? `‹${className(value) ?? 'object'}›`;
 }
@@ -297,7 +304,7 @@ function printStep(key: PropertyKey): string {
 }
 
 /** The name of the class that made the value, where that is not the plain one. */
-function className(value: object): string | undefined {
+export function className(value: object): string | undefined {
   let prototype: object | null = Object.getPrototypeOf(value);
   while (prototype !== null && prototype !== Object.prototype) {
     const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;

@@ -1,7 +1,7 @@
 import { claimOf } from '../claim/count.ts';
 import {
   type CallPattern,
-  entryFits,
+  entryFit,
   type HeldPattern,
   type JudgedEntry,
   patternOf,
@@ -73,7 +73,7 @@ function describe(calls: unknown): string {
 export function takeReply(plans: readonly HeldPlan[], entry: JudgedEntry): HeldReply | undefined {
   for (let at = plans.length - 1; at >= 0; at--) {
     const candidate = plans[at];
-    if (candidate !== undefined && entryFits(candidate.pattern, entry)) {
+    if (candidate !== undefined && entryFit(candidate.pattern, entry) === 'fits') {
       const turn = Math.min(candidate.used, candidate.replies.length - 1);
       candidate.used++;
       return candidate.replies[turn];

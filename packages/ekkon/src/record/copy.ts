@@ -1,6 +1,7 @@
 import { copyBytes, copyState } from './copy-state.ts';
 import { makeGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
+import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 
 /** How much one copy may take. Past it the place is marked with a gap. */
 export interface CopyBudget {
@@ -10,6 +11,14 @@ export interface CopyBudget {
   readonly depth: number;
   /** Bytes of buffers. */
   readonly bytes: number;
+}
+
+/** What a copy is made with beside its value. */
+export interface CopyOptions {
+  /** Default `copyBudget`. */
+  readonly budget?: CopyBudget;
+  /** How to look into instances of some classes. Default: none. */
+  readonly reveals?: readonly HeldReveal[];
 }
 
 export const copyBudget: CopyBudget = { nodes: 100_000, depth: 200, bytes: 16 * 1024 * 1024 };
@@ -48,16 +57,16 @@ export function holdsLeaves(values: readonly unknown[]): boolean {
  * @example
  * const { value } = copyOf({ seconds: 30, at: { ra: 83.6, dec: 22 } });
  */
-export function copyOf<T>(value: T, budget: CopyBudget = copyBudget): T {
-  return isLeaf(value) ? value : (copyAny(startCopying(budget), value, 0) as T);
+export function copyOf<T>(value: T, options: CopyOptions = {}): T {
+  return isLeaf(value) ? value : (copyAny(startCopying(options), value, 0) as T);
 }
 
 /** Copies a list of arguments, and says what was made of what. */
 export function copyList(
   values: readonly unknown[],
-  budget: CopyBudget = copyBudget,
+  options: CopyOptions = {},
 ): { readonly values: readonly unknown[]; readonly copies: Copies } {
-  const copying = startCopying(budget);
+  const copying = startCopying(options);
   const copied: unknown[] = [];
   for (let at = 0; at < values.length; at++) copied.push(copyAny(copying, values[at], 0));
   return { values: copied, copies: copying.made };
@@ -69,19 +78,16 @@ interface Copying {
   /** From original to copy, once there are more than a few. */
   index: Map<object, object> | undefined;
   readonly budget: CopyBudget;
+  readonly reveals: readonly HeldReveal[];
   nodes: number;
   bytes: number;
 }
 
-function startCopying(budget: CopyBudget): Copying {
-  return {
-    made: undefined,
-    count: 0,
-    index: undefined,
-    budget,
-    nodes: budget.nodes,
-    bytes: budget.bytes,
-  };
+const noReveals: readonly HeldReveal[] = [];
+
+function startCopying({ budget = copyBudget, reveals = noReveals }: CopyOptions): Copying {
+  const { nodes, bytes } = budget;
+  return { made: undefined, count: 0, index: undefined, budget, reveals, nodes, bytes };
 }
 
 function copyAny(copying: Copying, value: unknown, depth: number): unknown {
@@ -92,9 +98,27 @@ function copyAny(copying: Copying, value: unknown, depth: number): unknown {
     return makeGap('bound', undefined, 'nested too deep to record');
   if (--copying.nodes < 0) return makeGap('bound', undefined, 'too large to record');
   try {
+    const reveal = copying.reveals.length === 0 ? undefined : revealFor(copying.reveals, value);
+    if (reveal !== undefined) return copyRevealed(copying, value, reveal, depth);
     return copyObject(copying, value, kindOf(value), depth);
   } catch {
     return makeGap('unreadable', value, 'could not be read');
+  }
+}
+
+/** An instance by what the user says it holds; where that fails, the copy says so with the user's words. */
+function copyRevealed(
+  copying: Copying,
+  value: object,
+  { type, content }: HeldReveal,
+  depth: number,
+): unknown {
+  try {
+    const held = copyAny(copying, content(value), depth + 1);
+    return remember(copying, value, makeRevealed(type, held));
+  } catch (error) {
+    const said = error instanceof Error ? error.message : String(error);
+    return makeGap('unreadable', undefined, `${type.name}, whose reveal threw: ${said}`);
   }
 }
 

@@ -2,10 +2,11 @@ import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
-import { type Member, type Tied, tied } from '../record/member.ts';
+import type { LedgerRecord, Member, Tied } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { entryData, type Record } from '../record/record.ts';
+import { entryData } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
+import { tied } from '../record/tie.ts';
 import { count } from './message.ts';
 import { printSite } from './places.ts';
 
@@ -101,6 +102,6 @@ function planLines({ plans }: Member<HeldPlan>): readonly string[] {
   });
 }
 
-function claimLines({ judged }: Record): readonly string[] {
+function claimLines({ judged }: LedgerRecord): readonly string[] {
   return judged.map(({ notation, holds }) => `${holds ? 'holds' : 'fails'}   ${notation}`);
 }

@@ -3,8 +3,8 @@ import { patternOf } from '../claim/pattern.ts';
 import type { Verdict } from '../explain/finding.ts';
 import { judge } from '../explain/judge.ts';
 import { shortValue } from '../notation/value.ts';
+import type { LedgerRecord } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
-import type { Record } from '../record/record.ts';
 import { refuse } from '../record/refuse.ts';
 import { ClaimError } from './claim-error.ts';
 import { messageOf } from './message.ts';
@@ -59,7 +59,7 @@ function asClaim(value: unknown): HeldCountClaim {
 }
 
 /** Judges claims of one ledger, and keeps note in it that they were judged. */
-function verdictOn(claims: readonly HeldCountClaim[], record: Record): Verdict {
+function verdictOn(claims: readonly HeldCountClaim[], record: LedgerRecord): Verdict {
   const findings = [];
   for (const claim of claims) {
     const diagnosis = judge(claim, record.entries);

@@ -1,13 +1,20 @@
 import { printRange } from '../claim/multiplicity.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
-import { printPath, shortValue } from '../notation/value.ts';
+import { className, printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import { printSite } from './places.ts';
 
 /** The sentence that tells a diagnosis: enough on its own to know which call was wrong, and where. */
 export function messageOf(diagnosis: Diagnosis): string {
-  return diagnosis.code === 'surplusCall' ? surplusMessage(diagnosis) : missingMessage(diagnosis);
+  switch (diagnosis.code) {
+    case 'surplusCall':
+      return surplusMessage(diagnosis);
+    case 'missingCall':
+      return missingMessage(diagnosis);
+    case 'undecidedCall':
+      return undecidedMessage(diagnosis);
+  }
 }
 
 function surplusMessage({ fitting, range, culprits }: Diagnosis): string {
@@ -15,6 +22,12 @@ function surplusMessage({ fitting, range, culprits }: Diagnosis): string {
   const which = first === undefined ? '' : ` ${named(first)}`;
   if (range.most === 0) return `${count(fitting.length, 'call')}; the first is${which}`;
   return `${count(fitting.length, 'call')} where ${printRange(range)} claimed; one too many is${which}`;
+}
+
+function undecidedMessage({ fitting, nearest }: Diagnosis): string {
+  const [near] = nearest;
+  const told = near === undefined ? '' : ` ${named(near.entry)}: ${inShort(near.differences)}`;
+  return `${count(fitting.length, 'call')} fit for sure, and it cannot be told of${told}`;
 }
 
 function missingMessage(diagnosis: Diagnosis): string {
@@ -82,10 +95,7 @@ export function sides(
   switch (difference.kind) {
     case 'changed':
     case 'type':
-      return [
-        `claimed ${claimed}`,
-        `recorded ${recorded}${difference.recorded instanceof Promise ? ', not awaited' : ''}`,
-      ];
+      return [`claimed ${claimed}`, `recorded ${recorded}${remarkOn(difference)}`];
     case 'missing':
       return [`claimed ${claimed}`, 'recorded nothing'];
     case 'surplus':
@@ -95,17 +105,33 @@ export function sides(
     case 'renamed':
       return [`claimed as ${printPath([difference.from ?? ''])}`, 'recorded under this name'];
     case 'opaque':
-      return [
-        `claimed ${claimed}`,
-        `recorded ${recorded}`,
-        opaqueBecause[difference.why ?? 'hidden'],
-      ];
+      return [`claimed ${claimed}`, `recorded ${recorded}`, opaqueBecause(difference)];
   }
 }
 
-const opaqueBecause: Readonly<Record<NonNullable<Difference['why']>, string>> = {
-  hidden: 'state hidden, so compared by identity',
-  bound: 'cut when recorded, so it cannot be told',
-  accessor: 'an accessor, which is not run, so it cannot be told',
-  unreadable: 'could not be read, so it cannot be told',
-};
+/** What is not to be seen from the two sides alone. */
+function remarkOn({ why, recorded }: Difference): string {
+  if (why === 'identity') return ', equal to it but another object';
+  return recorded instanceof Promise ? ', not awaited' : '';
+}
+
+function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
+  switch (why) {
+    case 'hidden':
+      return `two objects of a class that hides its state; to look into them: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] })`;
+    case 'bound':
+      return 'cut when it was recorded, so it cannot be told';
+    case 'accessor':
+      return 'an accessor, which is not run, so it cannot be told';
+    case 'unreadable':
+      return 'could not be read, so it cannot be told';
+    case 'failed':
+      return `${shortValue(reason, 120)} came instead of an answer, so it cannot be told`;
+    case 'identity':
+      return 'equal to it but another object';
+  }
+}
+
+function classOf(value: unknown): string {
+  return (typeof value === 'object' && value !== null ? className(value) : undefined) ?? 'Type';
+}

@@ -52,9 +52,28 @@ function findingText(finding: Finding, number: number, layout: Layout): string {
   const { paint, width } = layout;
   const claim = clip(finding.claim, width - margin.length);
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
-  const lines =
-    finding.code === 'surplusCall' ? surplusLines(finding, layout) : missingLines(finding, layout);
+  const lines = linesOf(finding, layout);
   return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
+}
+
+function linesOf(finding: Finding, layout: Layout): readonly string[] {
+  switch (finding.code) {
+    case 'surplusCall':
+      return surplusLines(finding, layout);
+    case 'missingCall':
+      return missingLines(finding, layout);
+    case 'undecidedCall':
+      return undecidedLines(finding, layout);
+  }
+}
+
+function undecidedLines({ fitting, range, nearest }: Finding, layout: Layout): readonly string[] {
+  return [
+    `${entriesFit(fitting.length)} for sure, ${printRange(range)} claimed; it cannot be told of`,
+    ...nearest.flatMap((near, at) =>
+      nearLines(near, layout, at === 0 ? listedMost : listedOfOthers),
+    ),
+  ];
 }
 
 function surplusLines({ fitting, culprits, range }: Finding, layout: Layout): readonly string[] {

@@ -1,29 +1,15 @@
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
 import type { Entry, Outcome } from './entry.ts';
-import type { Member } from './member.ts';
-import { followPromises, type Promises } from './settle.ts';
+import type { HeldEntry, LedgerRecord } from './ledger-record.ts';
+import type { HeldReveal } from './revealed.ts';
+import { followPromises } from './settle.ts';
 
-/** The ordered, append-only record of one ledger. */
-export interface Record {
-  readonly name: string;
-  readonly entries: HeldEntry[];
-  /** The last tick given: every beginning and every end takes one. */
-  tick: number;
-  /** The id of the entry whose call is running now. */
-  running: number | undefined;
-  /** How many call sites may still be captured. */
-  sitesLeft: number;
-  /** How often each name was given to a double. */
-  readonly names: Map<string, number>;
-  /** Every member used so far, in the order of first use. */
-  readonly members: Member[];
-  /** Every claim judged so far, as written, and whether it held. */
-  readonly judged: { readonly notation: string; readonly holds: boolean }[];
-  readonly promises: Promises;
-}
-
-export function openRecord(name: string, callSites: number): Record {
+export function openRecord(
+  name: string,
+  callSites: number,
+  reveals: readonly HeldReveal[],
+): LedgerRecord {
   return {
     name,
     entries: [],
@@ -34,16 +20,8 @@ export function openRecord(name: string, callSites: number): Record {
     members: [],
     judged: [],
     promises: followPromises(),
+    reveals,
   };
-}
-
-/** An entry as the record holds it: it may still end, and its call site is read when first asked for. */
-export interface HeldEntry extends Omit<Entry, 'site'> {
-  ended: number | undefined;
-  outcome: Outcome;
-  /** What the arguments were copied from, where any needed a copy. */
-  readonly copies: Copies;
-  readonly captured: CapturedSite | undefined;
 }
 
 const running: Outcome = Object.freeze({ state: 'running' });
@@ -57,7 +35,7 @@ const returnedNothing: Outcome = Object.freeze({ state: 'returned', value: undef
  * @param below the function whose caller is the call site
  */
 export function begin(
-  record: Record,
+  record: LedgerRecord,
   label: string,
   receiver: unknown,
   args: readonly unknown[],
@@ -70,7 +48,7 @@ export function begin(
   }
   let held = args;
   let copies: Copies;
-  if (!holdsLeaves(args)) ({ values: held, copies } = copyList(args));
+  if (!holdsLeaves(args)) ({ values: held, copies } = copyList(args, record));
   const { entries } = record;
   const entry: HeldEntry = {
     id: entries.length + 1,
@@ -91,13 +69,13 @@ export function begin(
 
 /** Records that a call ended; the value or the reason is copied as it is now. */
 export function end(
-  record: Record,
+  record: LedgerRecord,
   entry: HeldEntry,
   state: 'returned' | 'threw' | 'fulfilled' | 'rejected',
   result: unknown,
 ): void {
   entry.ended = ++record.tick;
-  entry.outcome = outcomeOf(state, result);
+  entry.outcome = outcomeOf(record, state, result);
 }
 
 /** Records that a call gave back a promise that has not settled. */
@@ -106,11 +84,12 @@ export function leavePending(entry: HeldEntry): void {
 }
 
 function outcomeOf(
+  record: LedgerRecord,
   state: 'returned' | 'threw' | 'fulfilled' | 'rejected',
   result: unknown,
 ): Outcome {
   if (state === 'returned' && result === undefined) return returnedNothing;
-  const value = copyOf(result);
+  const value = copyOf(result, record);
   switch (state) {
     case 'returned':
     case 'fulfilled':

@@ -1,0 +1,148 @@
+import { printValue, shortValue } from '../notation/value.ts';
+import { copyOf } from '../record/copy.ts';
+import { kindOf } from '../record/kind.ts';
+import { refuse } from '../record/refuse.ts';
+import { bytesOf, mapSize, setSize } from '../record/slots.ts';
+import { compare, differencesKept, fitOf, Walk } from './compare.ts';
+import { compareUnordered } from './compare-collections.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
+
+const inLine = { width: Number.POSITIVE_INFINITY };
+
+/**
+ * Accepts texts that include a part, and arrays and sets that include an item; the item may be a matcher.
+ *
+ * @throws TypeError where the part is an empty text, which every text includes
+ * @example
+ * call(nightLog.write, [includes('rain')])
+ */
+export function includes(part: unknown): Matcher<never> {
+  if (part === '')
+    refuse('includes("") would accept every text. Write typeOf(\'string\').', includes);
+  const claimed = copyOf(part);
+  const matcher: Matcher<never> = makeMatcher({
+    get reads() {
+      return `includes(${printValue(claimed, inLine)})`;
+    },
+    differences(recorded, context) {
+      const fits =
+        typeof recorded === 'string'
+          ? typeof claimed === 'string' && recorded.includes(claimed)
+          : (itemsOf(recorded)?.some((item) => fitOf(claimed, item, context) === 'fits') ?? false);
+      return fits ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+    },
+  });
+  return matcher;
+}
+
+/**
+ * Accepts arrays and sets each item of which fits; one without items as well, see `sized` and `allOf`.
+ *
+ * @example
+ * call(archive.storeAll, [allItems(partial({ seconds: 30 }))])
+ */
+export function allItems(item: unknown): Matcher<never> {
+  const claimed = copyOf(item);
+  const matcher: Matcher<never> = makeMatcher({
+    get reads() {
+      return `allItems(${printValue(claimed, inLine)})`;
+    },
+    differences(recorded, context) {
+      const items = itemsOf(recorded);
+      if (items === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+      return items.flatMap((each, at) =>
+        compare(claimed, each, context).map((difference) => ({
+          ...difference,
+          path: [at, ...difference.path],
+        })),
+      );
+    },
+  });
+  return matcher;
+}
+
+/**
+ * Accepts what has so many items: arrays, sets, maps and typed arrays; texts by their length, buffers in bytes.
+ *
+ * @throws TypeError where the size is no whole number from 0 on
+ * @example
+ * call(archive.storeAll, [sized(3)])
+ */
+export function sized(size: number): Matcher<never> {
+  if (!Number.isSafeInteger(size) || size < 0) {
+    refuse(`sized() takes a whole number from 0 on, and was given ${shortValue(size)}.`, sized);
+  }
+  const matcher: Matcher<never> = makeMatcher({
+    reads: `sized(${size})`,
+    differences(recorded) {
+      const found = sizeOf(recorded);
+      if (found === size) return [];
+      return [
+        { path: [], kind: found === undefined ? 'type' : 'changed', claimed: matcher, recorded },
+      ];
+    },
+  });
+  return matcher;
+}
+
+/**
+ * Accepts arrays and sets that hold just these items in any order, each claimed item met by a recorded
+ * one of its own.
+ *
+ * @throws TypeError where it is given no array
+ * @example
+ * call(archive.storeAll, [unordered([{ id: 'frame-2' }, { id: 'frame-1' }])])
+ */
+export function unordered(items: readonly unknown[]): Matcher<never> {
+  if (!Array.isArray(items)) {
+    refuse(`unordered() takes an array of items, and was given ${shortValue(items)}.`, unordered);
+  }
+  const claimed = copyOf(items);
+  const matcher: Matcher<never> = makeMatcher({
+    get reads() {
+      return `unordered(${printValue(claimed, inLine)})`;
+    },
+    differences(recorded, context) {
+      const held = itemsOf(recorded);
+      if (held === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+      const comparison = new Walk(context, differencesKept);
+      compareUnordered(comparison, claimed, held, (_, at) => at);
+      return comparison.found;
+    },
+  });
+  return matcher;
+}
+
+/** The items of an array, a typed array or a set; `undefined` for anything else. */
+function itemsOf(value: unknown): readonly unknown[] | undefined {
+  if (typeof value !== 'object' || value === null) return undefined;
+  switch (kindOf(value)) {
+    case 'array':
+      return value as readonly unknown[];
+    case 'typed':
+      return Array.from(value as Uint8Array);
+    case 'set':
+      return [...Set.prototype.values.call(value as Set<unknown>)];
+    default:
+      return undefined;
+  }
+}
+
+function sizeOf(value: unknown): number | undefined {
+  if (typeof value === 'string') return value.length;
+  if (typeof value !== 'object' || value === null) return undefined;
+  switch (kindOf(value)) {
+    case 'array':
+    case 'typed':
+      return (value as ArrayLike<unknown>).length;
+    case 'set':
+      return setSize.call(value);
+    case 'map':
+      return mapSize.call(value);
+    case 'buffer':
+    case 'view':
+      return bytesOf(value).length;
+    default:
+      return undefined;
+  }
+}

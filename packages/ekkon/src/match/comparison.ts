@@ -1,0 +1,30 @@
+import type { Difference } from './difference.ts';
+
+/** A comparison under way, as the parts for each kind of value walk on through it. */
+export interface Comparison {
+  /** The place being compared, from the outermost value inwards. */
+  readonly path: PropertyKey[];
+  /** Whether as many differences were found as anybody asked for. */
+  readonly full: boolean;
+  /** Whether it is only asked if the values are equal, so that no difference has to be told well. */
+  readonly asksOnlyWhether: boolean;
+  /** Walks on at this place. */
+  walk(claimed: unknown, recorded: unknown): void;
+  /** Walks on below a property, an index or a key. */
+  below(key: PropertyKey, claimed: unknown, recorded: unknown): void;
+  /** Notes a difference at this place. */
+  add(
+    kind: Difference['kind'],
+    claimed: unknown,
+    recorded: unknown,
+    more?: Partial<Difference>,
+  ): void;
+  /** Notes that nothing was recorded below a key; a matcher may accept that. */
+  missing(key: PropertyKey, claimed: unknown): void;
+  /** Notes that something was recorded below a key, and nothing claimed. */
+  surplus(key: PropertyKey, recorded: unknown): void;
+  /** Notes that a value claimed below one key was recorded below another. */
+  moved(from: number, to: number, claimed: unknown, recorded: unknown): void;
+  /** Whether two parts are surely equal, without noting why not. */
+  fits(claimed: unknown, recorded: unknown): boolean;
+}

@@ -1,0 +1,78 @@
+import { shortValue } from '../notation/value.ts';
+import { refuse } from '../record/refuse.ts';
+import type { Difference } from './difference.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
+
+/**
+ * Makes a matcher of the user's own, to be used at any depth like those that are there.
+ *
+ * @param make is called with the matcher's parameters each time it is written; it gives `reads`, its
+ * description, and `differences`, which says why it does not accept a value: with no differences it
+ * does. Their paths start at the value.
+ * @throws TypeError where `make` is no function, or gives something else
+ * @example
+ * const near = defineMatcher((star: Position) => ({
+ *   reads: `near ${star.ra}, ${star.dec}`,
+ *   differences: (at: Position) =>
+ *     Math.abs(at.ra - star.ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed', claimed: star.ra, recorded: at.ra }],
+ * }));
+ * call(mount.pointAt, [near({ ra: 83.6, dec: 22 })])
+ */
+export function defineMatcher<T, P extends readonly unknown[]>(
+  make: (...parameters: P) => {
+    readonly reads: string;
+    differences(recorded: T): readonly Difference[];
+  },
+): (...parameters: P) => Matcher<T> {
+  if (typeof make !== 'function') {
+    refuse(`defineMatcher() takes a function, and was given ${shortValue(make)}.`, defineMatcher);
+  }
+  return function defined(...parameters: P): Matcher<T> {
+    const parts = make(...parameters);
+    if (typeof parts?.reads !== 'string' || typeof parts.differences !== 'function') {
+      refuse(
+        `a defined matcher gives { reads, differences }, and this one gave ${shortValue(parts)}.`,
+        defined,
+      );
+    }
+    const matcher: Matcher<T> = makeMatcher<T>({
+      reads: parts.reads,
+      differences(recorded) {
+        let differences: unknown;
+        try {
+          differences = parts.differences(recorded as T);
+        } catch (reason) {
+          return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'failed', reason }];
+        }
+        if (areDifferences(differences)) return differences;
+        throw new TypeError(
+          `the matcher ${parts.reads} gave ${shortValue(differences)} for its differences. It gives a list of { path, kind, claimed, recorded }, and an empty one where it accepts.`,
+        );
+      },
+    });
+    return matcher;
+  };
+}
+
+const kinds: ReadonlySet<unknown> = new Set<Difference['kind']>([
+  'changed',
+  'missing',
+  'surplus',
+  'type',
+  'moved',
+  'renamed',
+  'opaque',
+]);
+
+function areDifferences(value: unknown): value is readonly Difference[] {
+  return (
+    Array.isArray(value) &&
+    value.every(
+      (each) =>
+        typeof each === 'object' &&
+        each !== null &&
+        Array.isArray(each.path) &&
+        kinds.has(each.kind),
+    )
+  );
+}

@@ -1,0 +1,35 @@
+import { printValue } from '../notation/value.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
+
+/**
+ * Accepts this very value: the same object, not one that is equal; of primitives, the same by `Object.is`.
+ *
+ * @example
+ * call(archive.store, [identical(frame)])
+ */
+export function identical<T>(reference: T): Matcher<T> {
+  const matcher: Matcher<T> = makeMatcher<T>({
+    get reads() {
+      return `identical(${printValue(reference, { width: Number.POSITIVE_INFINITY, items: 8 })})`;
+    },
+    differences(recorded, { originalOf }) {
+      const original = isObject(recorded) ? (originalOf(recorded) ?? recorded) : recorded;
+      if (Object.is(original, reference)) return [];
+      const alike = isObject(recorded) && isObject(reference);
+      return [
+        {
+          path: [],
+          kind: 'changed',
+          claimed: matcher,
+          recorded,
+          ...(alike ? { why: 'identity' as const } : {}),
+        },
+      ];
+    },
+  });
+  return matcher;
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null;
+}

@@ -1,0 +1,91 @@
+import { printValue } from '../notation/value.ts';
+import { copyOf } from '../record/copy.ts';
+import { refuse } from '../record/refuse.ts';
+import { compare, fitOf } from './compare.ts';
+import { type Matcher, makeMatcher, matchingOf } from './matcher.ts';
+
+type Wide<T> = T extends string
+  ? string
+  : T extends number
+    ? number
+    : T extends bigint
+      ? bigint
+      : T extends null | undefined
+        ? null | undefined
+        : T;
+
+/**
+ * Accepts every value but those that fit; there has to be one.
+ *
+ * @example
+ * call(camera.expose, [partial({ filter: not('clear') })])
+ */
+export function not(item: unknown): Matcher<never> {
+  const claimed = copyOf(item);
+  const matcher: Matcher<never> = makeMatcher({
+    get reads() {
+      return `not(${printItem(claimed)})`;
+    },
+    differences(recorded, context) {
+      const fit = fitOf(claimed, recorded, context);
+      if (fit === 'differs') return [];
+      // What cannot be told to fit cannot be told not to.
+      if (fit === 'undecided') return compare(claimed, recorded, context);
+      return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+    },
+  });
+  return matcher;
+}
+
+/**
+ * Accepts what fits all of these.
+ *
+ * @throws TypeError where there is nothing to fit
+ * @example
+ * call(archive.storeAll, [allOf(sized(2), allItems(partial({ seconds: 30 })))])
+ */
+export function allOf(...these: unknown[]): Matcher<never> {
+  if (these.length === 0)
+    refuse('allOf() takes what a value has to fit, and was given nothing.', allOf);
+  const claimed = copyOf(these);
+  return makeMatcher({
+    get reads() {
+      return `allOf(${claimed.map(printItem).join(', ')})`;
+    },
+    acceptsAbsence: claimed.every((each) => matchingOf(each)?.acceptsAbsence === true),
+    differences: (recorded, context) => claimed.flatMap((each) => compare(each, recorded, context)),
+  });
+}
+
+/**
+ * Accepts what fits any of these.
+ *
+ * @throws TypeError where there is nothing to fit
+ * @example
+ * call(camera.expose, [partial({ filter: anyOf('red', 'green', missing) })])
+ */
+export function anyOf<const T extends readonly unknown[]>(
+  ...these: T
+): Matcher<T[number] extends infer X ? (X extends Matcher<infer U> ? U : Wide<X>) : never> {
+  if (these.length === 0)
+    refuse('anyOf() takes what a value may fit, and was given nothing.', anyOf);
+  const claimed: readonly unknown[] = copyOf(these);
+  const matcher: Matcher<never> = makeMatcher({
+    get reads() {
+      return `anyOf(${claimed.map(printItem).join(', ')})`;
+    },
+    acceptsAbsence: claimed.some((each) => matchingOf(each)?.acceptsAbsence === true),
+    differences(recorded, context) {
+      const fits = claimed.map((each) => fitOf(each, recorded, context));
+      if (fits.includes('fits')) return [];
+      const undecided = fits.indexOf('undecided');
+      if (undecided >= 0) return compare(claimed[undecided], recorded, context);
+      return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+    },
+  });
+  return matcher;
+}
+
+function printItem(item: unknown): string {
+  return printValue(item, { width: Number.POSITIVE_INFINITY });
+}

@@ -1,0 +1,77 @@
+import { shortValue } from '../notation/value.ts';
+import { kindOf } from '../record/kind.ts';
+import { refuse } from '../record/refuse.ts';
+import { dateTime } from '../record/slots.ts';
+import { type Matcher, makeTest } from './matcher.ts';
+
+/** Literals widened, as an argument's type would hold them. */
+type Wide<T> = T extends number ? number : T extends bigint ? bigint : T;
+
+/** How far off `about` lets a number be: this part of it, and of 1 where it is smaller. */
+const usualTolerance = 1e-6;
+
+/**
+ * Accepts numbers near one: what arithmetic leaves of it.
+ *
+ * @param tolerance how far off it may be, in the number's own unit; default a millionth of the number,
+ * and of 1 where it is smaller than that
+ * @throws TypeError where the value is no number, or the tolerance none from 0 on
+ * @example
+ * call(mount.slewTo, [about(83.6), about(22, 0.05)])
+ * @see between for bounds
+ */
+export function about(value: number, tolerance?: number): Matcher<number> {
+  if (typeof value !== 'number' || Number.isNaN(value)) {
+    refuse(`about() takes a number, and was given ${shortValue(value)}.`, about);
+  }
+  if (tolerance !== undefined && !(typeof tolerance === 'number' && tolerance >= 0)) {
+    refuse(
+      `about(${value}, …): the tolerance is a number from 0 on, and was given ${shortValue(tolerance)}.`,
+      about,
+    );
+  }
+  const allowed = tolerance ?? usualTolerance * Math.max(1, Math.abs(value));
+  const reads = tolerance === undefined ? `about(${value})` : `about(${value}, ${tolerance})`;
+  return makeTest(
+    reads,
+    (recorded) =>
+      typeof recorded === 'number' && (recorded === value || Math.abs(recorded - value) <= allowed),
+  );
+}
+
+/**
+ * Accepts what lies between two bounds, both included: numbers, bigints or dates.
+ *
+ * @throws TypeError where the bounds are not of one kind, or the lower is above the upper
+ * @example
+ * call(dome.turnTo, [between(0, 360)])
+ */
+export function between<N extends number | bigint | Date>(low: N, high: N): Matcher<Wide<N>> {
+  const [least, most] = [orderOf(low), orderOf(high)];
+  const bounds = `between(${shortValue(low)}, ${shortValue(high)})`;
+  if (least === undefined || most === undefined || least.kind !== most.kind) {
+    refuse(`${bounds}: bounds are two numbers, two bigints or two dates.`, between);
+  }
+  if (least.at > most.at) {
+    refuse(
+      `${bounds}: the lower bound is above the upper one. Write between(${shortValue(high)}, ${shortValue(low)}).`,
+      between,
+    );
+  }
+  return makeTest(bounds, (recorded) => {
+    const order = orderOf(recorded);
+    return order?.kind === least.kind && order.at >= least.at && order.at <= most.at;
+  });
+}
+
+/** Where a value stands among its kind; `undefined` for what has no place. */
+function orderOf(
+  value: unknown,
+): { readonly kind: string; readonly at: number | bigint } | undefined {
+  if (typeof value === 'number')
+    return Number.isNaN(value) ? undefined : { kind: 'number', at: value };
+  if (typeof value === 'bigint') return { kind: 'bigint', at: value };
+  if (typeof value !== 'object' || value === null || kindOf(value) !== 'date') return undefined;
+  const at = dateTime.call(value);
+  return Number.isNaN(at) ? undefined : { kind: 'date', at };
+}

@@ -1,0 +1,85 @@
+import { shortValue } from '../notation/value.ts';
+import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { refuse } from '../record/refuse.ts';
+import type { Difference } from './difference.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
+
+/** What a schema says through the Standard Schema interface, version 1 (standardschema.dev). */
+interface StandardSchema {
+  readonly '~standard': {
+    readonly version: 1;
+    readonly vendor?: string;
+    validate(value: unknown): unknown;
+  };
+}
+
+interface Issue {
+  readonly message: string;
+  readonly path?: readonly (PropertyKey | { readonly key: PropertyKey })[];
+}
+
+/**
+ * Accepts what a schema accepts: any schema that has the Standard Schema interface. Each of the
+ * schema's issues is a difference at its path. What the schema would turn the value into is not used.
+ *
+ * @throws TypeError where it is given no such schema; when it is held against a value, where the schema
+ * answers later, since a claim is judged at once
+ * @example
+ * call(archive.store, [ofSchema(frameSchema)])
+ */
+export function ofSchema(schema: {
+  readonly '~standard': { readonly version: 1 };
+}): Matcher<never> {
+  const standard = (schema as Partial<StandardSchema> | undefined | null)?.['~standard'];
+  if (standard?.version !== 1 || typeof standard.validate !== 'function') {
+    refuse(
+      `ofSchema() takes a schema with the Standard Schema interface ("~standard", version 1), and was given ${shortValue(schema)}.`,
+      ofSchema,
+    );
+  }
+  const name = `ofSchema(${standard.vendor ?? 'schema'})`;
+  const matcher: Matcher<never> = makeMatcher({
+    reads: name,
+    differences(recorded) {
+      let answer: unknown;
+      try {
+        answer = standard.validate?.(recorded);
+      } catch (reason) {
+        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'failed', reason }];
+      }
+      if (isThenable(answer)) {
+        answer.then(undefined, () => undefined);
+        throw new TypeError(
+          `${name}: this schema answers with a promise, and a claim is judged at once. Give it a schema without asynchronous checks, or validate the values of ledger.entries(…) in the test.`,
+        );
+      }
+      const { issues } = answer as { readonly issues?: readonly Issue[] };
+      return (issues ?? []).map((issue) => differenceOf(issue, recorded));
+    },
+  });
+  return matcher;
+}
+
+function isThenable(
+  value: unknown,
+): value is { then(yes: undefined, no: () => undefined): unknown } {
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    'then' in value &&
+    typeof value.then === 'function'
+  );
+}
+
+function differenceOf({ message, path = [] }: Issue, recorded: unknown): Difference {
+  const keys = path.map((segment) => (typeof segment === 'object' ? segment.key : segment));
+  const claimed = makeOwn({ [printsAs]: `‹${message}›` });
+  let held: unknown = recorded;
+  for (const key of keys) {
+    if (typeof held !== 'object' || held === null || !Object.hasOwn(held, key)) {
+      return { path: keys, kind: 'missing', claimed };
+    }
+    held = Reflect.get(held, key);
+  }
+  return { path: keys, kind: 'changed', claimed, recorded: held };
+}

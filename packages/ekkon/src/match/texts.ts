@@ -1,0 +1,67 @@
+import { printValue, shortValue } from '../notation/value.ts';
+import { kindOf } from '../record/kind.ts';
+import { refuse } from '../record/refuse.ts';
+import { flagsOf, regexpSource } from '../record/slots.ts';
+import { type Matcher, makeTest } from './matcher.ts';
+
+/**
+ * Accepts texts in which a regular expression finds something. Flags that make it go on from where it
+ * stopped last (`g`, `y`) have no effect on that: each text is searched from its start.
+ *
+ * @throws TypeError where it is given no regular expression
+ * @example
+ * call(nightLog.write, [textLike(/^frame-\d+ stored/)])
+ */
+export function textLike(pattern: RegExp): Matcher<string> {
+  if (typeof pattern !== 'object' || pattern === null || kindOf(pattern) !== 'regexp') {
+    refuse(
+      `textLike() takes a regular expression, and was given ${shortValue(pattern)}. For a part of a text write includes(${shortValue(pattern)}).`,
+      textLike,
+    );
+  }
+  const own = new RegExp(regexpSource.call(pattern), flagsOf(pattern).replace(/[gy]/g, ''));
+  return makeTest(
+    `textLike(${printValue(pattern)})`,
+    (recorded) => typeof recorded === 'string' && own.test(recorded),
+  );
+}
+
+/**
+ * Accepts texts that start with a part.
+ *
+ * @throws TypeError where the part is no text, or empty, so that it would accept every text
+ * @example
+ * call(nightLog.write, [startsWith('night'), anyRest])
+ */
+export function startsWith(part: string): Matcher<string> {
+  return affix('startsWith', part, startsWith, (recorded) => recorded.startsWith(part));
+}
+
+/**
+ * Accepts texts that end with a part.
+ *
+ * @throws TypeError where the part is no text, or empty, so that it would accept every text
+ * @example
+ * call(archive.fetch, [endsWith('.fits')])
+ */
+export function endsWith(part: string): Matcher<string> {
+  return affix('endsWith', part, endsWith, (recorded) => recorded.endsWith(part));
+}
+
+function affix(
+  name: string,
+  part: string,
+  below: (part: string) => unknown,
+  holds: (recorded: string) => boolean,
+): Matcher<string> {
+  if (typeof part !== 'string' || part === '') {
+    refuse(
+      `${name}() takes a text that is not empty, and was given ${shortValue(part)}. For any text write typeOf('string').`,
+      below,
+    );
+  }
+  return makeTest(
+    `${name}(${printValue(part)})`,
+    (recorded) => typeof recorded === 'string' && holds(recorded),
+  );
+}

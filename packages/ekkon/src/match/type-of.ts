@@ -1,0 +1,78 @@
+import { shortValue } from '../notation/value.ts';
+import { refuse } from '../record/refuse.ts';
+import { isRevealed } from '../record/revealed.ts';
+import { type Matcher, makeTest } from './matcher.ts';
+
+type Method = (...args: never[]) => unknown;
+type Class = abstract new (...args: never[]) => unknown;
+
+interface TypeNames {
+  string: string;
+  number: number;
+  boolean: boolean;
+  bigint: bigint;
+  symbol: symbol;
+  function: Method;
+  object: object;
+  undefined: undefined;
+}
+
+const names: ReadonlySet<string> = new Set<keyof TypeNames>([
+  'string',
+  'number',
+  'boolean',
+  'bigint',
+  'symbol',
+  'function',
+  'object',
+  'undefined',
+]);
+
+/**
+ * Accepts values that `typeof` calls by this name; of `"object"`, all but `null`.
+ *
+ * @throws TypeError where there is no such name
+ * @example
+ * call(mount.on, ['fault', typeOf('function')])
+ * @see instanceOf for classes
+ */
+export function typeOf<N extends keyof TypeNames>(
+  name: N,
+): Matcher<N extends 'object' | 'function' ? never : TypeNames[N]> {
+  if (!names.has(name)) {
+    refuse(
+      `typeOf(${shortValue(name)}): there is no such type. These are: ${[...names].join(', ')}.`,
+      typeOf,
+    );
+  }
+  return makeTest(
+    `typeOf(${shortValue(name)})`,
+    (recorded) => recorded !== null && typeof recorded === name,
+  );
+}
+
+/**
+ * Accepts instances of a class and of its subclasses.
+ *
+ * @throws TypeError where it is given no class
+ * @example
+ * call(alarm.sound, [instanceOf(WeatherError)])
+ */
+export function instanceOf<C extends Class>(type: C): Matcher<InstanceType<C>> {
+  if (typeof type !== 'function' || typeof type.prototype !== 'object') {
+    refuse(
+      `instanceOf() takes a class, and was given ${shortValue(type)}. For primitives write typeOf('number').`,
+      instanceOf,
+    );
+  }
+  // By prototype, so that neither a class's own idea of its instances nor a copy's making has a say.
+  const isInstance = (value: object) => Object.prototype.isPrototypeOf.call(type.prototype, value);
+  return makeTest(`instanceOf(${type.name || 'class'})`, (recorded) => {
+    if (isRevealed(recorded))
+      return recorded.revealed === type || isInstance(recorded.revealed.prototype);
+    return (
+      ((typeof recorded === 'object' && recorded !== null) || typeof recorded === 'function') &&
+      isInstance(recorded)
+    );
+  });
+}

@@ -1,0 +1,76 @@
+import { isOwn, makeOwn, printsAs } from './prints-as.ts';
+import { refuse } from './refuse.ts';
+
+type Class = abstract new (...args: never[]) => unknown;
+
+/** How the instances of a class that hides its state are looked into. */
+export interface Reveal {
+  readonly type: Class;
+}
+
+/** A reveal behind its public type. */
+export interface HeldReveal extends Reveal {
+  readonly content: (value: object) => unknown;
+  readonly [printsAs]: string;
+}
+
+/**
+ * Says what instances of a class hold, where they hide it: in private fields, say. Where such an
+ * instance is recorded or claimed, this is copied, compared and printed in its place. It is for the
+ * option `reveals` of a ledger; subclasses are meant as well, and the last that fits is asked.
+ *
+ * @param content gives what is to be compared; it must change nothing
+ * @throws TypeError where the first is no class, or the second no function
+ * @example
+ * openLedger({ reveals: [reveal(Gauge, (gauge) => ({ celsius: gauge.read() }))] });
+ */
+export function reveal<T>(
+  type: abstract new (...args: never[]) => T,
+  content: (value: T) => unknown,
+): Reveal {
+  if (
+    typeof type !== 'function' ||
+    typeof type.prototype !== 'object' ||
+    typeof content !== 'function'
+  ) {
+    refuse(
+      'reveal() takes a class and a function that gives what an instance holds: reveal(Gauge, (gauge) => gauge.read()).',
+      reveal,
+    );
+  }
+  const held: HeldReveal = {
+    type,
+    content: content as (value: object) => unknown,
+    [printsAs]: `reveal(${type.name}, …)`,
+  };
+  return makeOwn(held);
+}
+
+/** The reveal behind its public type; `undefined` where the value is none. */
+export function revealOf(value: unknown): HeldReveal | undefined {
+  return isOwn(value) && 'content' in value && 'type' in value
+    ? (value as unknown as HeldReveal)
+    : undefined;
+}
+
+/** An instance as a copy holds it: its class, and what was revealed of it at that moment. */
+export interface Revealed {
+  readonly revealed: Class;
+  readonly content: unknown;
+  readonly [printsAs]: string;
+}
+
+/** Makes what stands for an instance in a copy. */
+export function makeRevealed(type: Class, content: unknown): Revealed {
+  return makeOwn({ revealed: type, content, [printsAs]: `‹${type.name}›` });
+}
+
+/** Whether a value found in a copy stands for a revealed instance. */
+export function isRevealed(value: unknown): value is Revealed {
+  return isOwn(value) && 'revealed' in value;
+}
+
+/** The reveal for a value's class, if there is one; the last one given comes first. */
+export function revealFor(reveals: readonly HeldReveal[], value: object): HeldReveal | undefined {
+  return reveals.findLast(({ type }) => Object.prototype.isPrototypeOf.call(type.prototype, value));
+}
