@@ -2,6 +2,7 @@ import { getBorderCharacters, table } from 'table';
 import { printArguments } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { printOutcome } from '../report/account.ts';
+import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
 import { columns, paint } from './terminal.ts';
 
@@ -48,8 +49,4 @@ function widest<K extends string>(
   key: K,
 ): number {
   return Math.max(0, ...rows.map((row) => row[key].length));
-}
-
-function clip(text: string, length: number): string {
-  return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
 }

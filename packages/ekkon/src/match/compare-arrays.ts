@@ -42,9 +42,9 @@ function compareInPlace(
   claimed: readonly unknown[],
   recorded: readonly unknown[],
 ): void {
-  const length = Math.max(claimed.length, recorded.length);
-  if (claimed.length < recorded.length)
-    comparison.surplus(claimed.length, recorded[claimed.length]);
+  const length = Math.min(claimed.length, recorded.length);
+  if (claimed.length < recorded.length) comparison.surplus(length, recorded[length]);
+  for (let at = length; at < claimed.length; at++) comparison.missing(at, claimed[at]);
   for (let at = 0; at < length && !comparison.full; at++) {
     const [one, other] = [claimed[at], recorded[at]];
     if (one !== other || one === undefined) comparePlace(comparison, claimed, at, recorded, at);

@@ -1,3 +1,4 @@
+import { shownPart } from '../record/copy.ts';
 import { type Gap, isGap } from '../record/gap.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
 import { isRevealed, type Revealed } from '../record/revealed.ts';
@@ -46,7 +47,11 @@ export const noContext: Context = { originalOf: () => undefined, look: (instance
 /** More differences than anybody reads; the walk ends there. */
 export const differencesKept = 200;
 
-/** From how many objects on it pays to remember which pairs were compared: cycles, and shared parts. */
+/**
+ * From how many objects on it pays to remember which pairs were compared, for cycles and shared parts,
+ * where it is only asked whether values are equal. A difference is to be told once, so that telling
+ * them remembers from the start.
+ */
 const rememberFrom = 500;
 
 /** How many pairs of objects one comparison looks at before it gives up, and says so. */
@@ -175,14 +180,29 @@ export class Walk implements Comparison {
     }
   }
 
+  /** Whether two objects differ by their class alone. */
+  private sameFields(claimed: object, recorded: object): boolean {
+    if (this.asksOnlyWhether) return false;
+    const part = new Walk(this.context, 1, this.work);
+    compareProperties(part, claimed, recorded);
+    return part.fit === 'fits';
+  }
+
   private look(value: object): Revealed | object {
     if (isRevealed(value) || isLiteral(value)) return value;
     const seen = this.context.look(value);
     return isRevealed(seen) ? seen : value;
   }
 
+  /** A literal may describe an object that hides its state as far as that can be seen. */
+  private hidden(claimed: object, recorded: object): void {
+    const before = this.certain;
+    compareProperties(this, claimed, shownPart(recorded));
+    if (this.certain === before) this.add('opaque', claimed, recorded, { why: 'hidden' });
+  }
+
   private isNew(claimed: object, recorded: object): boolean {
-    if (++this.work.done < rememberFrom) return true;
+    if (++this.work.done < rememberFrom && this.asksOnlyWhether) return true;
     if (this.work.done > workAllowed) {
       this.add('opaque', claimed, recorded, { why: 'bound' });
       return false;
@@ -199,13 +219,14 @@ export class Walk implements Comparison {
     const kind = kindOf(claimed);
     const other = kindOf(recorded);
     if (!comparable(kind, other) || !prototypesAgree(kind, claimed, recorded)) {
-      this.add('type', claimed, recorded);
+      const alike = kind === 'instance' && other !== 'hidden' && this.sameFields(claimed, recorded);
+      this.add('type', claimed, recorded, alike ? { why: 'class' } : undefined);
       return;
     }
     switch (kind) {
       case 'plain':
       case 'instance':
-        if (other === 'hidden') this.add('opaque', claimed, recorded, { why: 'hidden' });
+        if (other === 'hidden') this.hidden(claimed, recorded);
         else compareProperties(this, claimed, recorded);
         return;
       case 'array':

@@ -7,8 +7,8 @@ export interface Difference {
   readonly recorded?: unknown;
   /** For `moved` and `renamed`: the index or key under which it was claimed. */
   readonly from?: PropertyKey;
-  /** For `opaque`: why it cannot be told whether they are equal. For `changed`: what sets equal values apart. */
-  readonly why?: 'hidden' | 'bound' | 'accessor' | 'unreadable' | 'failed' | 'identity';
+  /** For `opaque`: why it cannot be told whether they are equal. For `changed` and `type`: what sets values apart that hold the same. */
+  readonly why?: 'hidden' | 'bound' | 'accessor' | 'unreadable' | 'failed' | 'identity' | 'class';
   /** For `failed`: what the user's own code threw, or gave instead of an answer. */
   readonly reason?: unknown;
 }
@@ -16,17 +16,48 @@ export interface Difference {
 /** How far a recorded value is from the claimed one: 0 exactly where they are equal. */
 export function distanceOf(differences: readonly Difference[]): number {
   let distance = 0;
-  for (const { kind } of differences) distance += weights[kind];
+  for (const difference of differences) distance += weightOf(difference);
   return distance;
 }
 
-/** A value of another type is further off than another value; what only stands elsewhere is nearer. */
-const weights: Readonly<Record<Difference['kind'], number>> = {
-  changed: 1,
-  missing: 1,
-  surplus: 1,
-  type: 1.5,
-  moved: 0.75,
-  renamed: 0.5,
-  opaque: 1,
-};
+/** What differs in kind is further off than another value; what only stands elsewhere is nearer. */
+function weightOf({ kind, claimed, recorded, why }: Difference): number {
+  switch (kind) {
+    case 'changed':
+      if (why === 'identity') return 0.5;
+      return typeof claimed === 'string' && typeof recorded === 'string'
+        ? textDistance(claimed, recorded)
+        : 1;
+    case 'missing':
+    case 'surplus':
+      return 1;
+    case 'type':
+      if (why === 'class') return 0.5;
+      return isObject(claimed) &&
+        isObject(recorded) &&
+        Array.isArray(claimed) === Array.isArray(recorded)
+        ? 1.25
+        : 2;
+    case 'moved':
+      return 0.75;
+    case 'renamed':
+      return 0.5;
+    case 'opaque':
+      return 1.5;
+  }
+}
+
+/** From a half, where hardly anything differs, to 1, by the part of the text between the equal ends. */
+function textDistance(one: string, other: string): number {
+  const shorter = Math.min(one.length, other.length);
+  let start = 0;
+  while (start < shorter && one[start] === other[start]) start++;
+  let end = 0;
+  while (end < shorter - start && one[one.length - 1 - end] === other[other.length - 1 - end])
+    end++;
+  return 1 - (start + end) / (2 * Math.max(one.length, other.length));
+}
+
+function isObject(value: unknown): boolean {
+  return typeof value === 'object' && value !== null;
+}

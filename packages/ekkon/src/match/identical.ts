@@ -1,4 +1,6 @@
 import { printValue } from '../notation/value.ts';
+import { copyOf } from '../record/copy.ts';
+import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
@@ -12,10 +14,10 @@ export function identical<T>(reference: T): Matcher<T> {
     get reads() {
       return `identical(${printValue(reference, { width: Number.POSITIVE_INFINITY, items: 8 })})`;
     },
-    differences(recorded, { originalOf }) {
-      const original = isObject(recorded) ? (originalOf(recorded) ?? recorded) : recorded;
+    differences(recorded, context) {
+      const original = isObject(recorded) ? (context.originalOf(recorded) ?? recorded) : recorded;
       if (Object.is(original, reference)) return [];
-      const alike = isObject(recorded) && isObject(reference);
+      const alike = isObject(recorded) && fitOf(copyOf(reference), recorded, context) === 'fits';
       return [
         {
           path: [],

@@ -122,6 +122,16 @@ function copyRevealed(
   }
 }
 
+/** A copy of what can be seen of an object that hides its state: its enumerable own properties. */
+export function shownPart(value: object): object {
+  const copying = startCopying({});
+  try {
+    return addOwn(copying, value, {}, 0);
+  } catch {
+    return {};
+  }
+}
+
 /** How many originals are searched one by one before an index is made. */
 const indexFrom = 12;
 

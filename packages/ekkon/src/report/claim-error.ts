@@ -1,5 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { printValue } from '../notation/value.ts';
+import { clip } from './layout.ts';
 import { reportText } from './text.ts';
 
 /**
@@ -25,11 +26,14 @@ Object.defineProperty(ClaimError.prototype, 'name', {
   configurable: true,
 });
 
+/** Characters of a claim that the first line shows; the report has more of it. */
+const claimShown = 160;
+
 function firstLine({ findings }: Verdict): string {
   const [first] = findings;
   if (first === undefined) return 'a claim does not hold';
   const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';
-  return `${first.claim}: ${first.message}${more}`;
+  return `${clip(first.claim, claimShown)}: ${first.message}${more}`;
 }
 
 /** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */

@@ -4,6 +4,7 @@ import type { Difference } from '../match/difference.ts';
 import { className, printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import { printSite } from './places.ts';
+import { areLongTexts } from './text-difference.ts';
 
 /** The sentence that tells a diagnosis: enough on its own to know which call was wrong, and where. */
 export function messageOf(diagnosis: Diagnosis): string {
@@ -26,8 +27,12 @@ function surplusMessage({ fitting, range, culprits }: Diagnosis): string {
 
 function undecidedMessage({ fitting, nearest }: Diagnosis): string {
   const [near] = nearest;
-  const told = near === undefined ? '' : ` ${named(near.entry)}: ${inShort(near.differences)}`;
-  return `${count(fitting.length, 'call')} fit for sure, and it cannot be told of${told}`;
+  const [difference] = near?.differences ?? [];
+  const because =
+    difference === undefined
+      ? ''
+      : ` (${printPath(difference.path)}: ${opaqueBecause(difference)})`;
+  return `${count(fitting.length, 'call')} for sure, and it cannot be told of ${named(near?.entry)}${because}`;
 }
 
 function missingMessage(diagnosis: Diagnosis): string {
@@ -83,7 +88,17 @@ export function count(number: number, one: string, many = `${one}s`): string {
 /** One difference in one line: where, and what on either side. */
 export function printDifference(difference: Difference): string {
   const { path, claimed, recorded } = difference;
-  return `${printPath(path)} ${sides(difference, shortValue(claimed), shortValue(recorded)).join(', ')}`;
+  const from = areLongTexts(claimed, recorded) ? firstChange(claimed, String(recorded)) : 0;
+  const print = (value: unknown) =>
+    from > 0 ? `…${shortValue(String(value).slice(from))}` : shortValue(value);
+  return `${printPath(path)} ${sides(difference, print(claimed), print(recorded)).join(', ')}`;
+}
+
+/** A little before the place where two texts part. */
+function firstChange(one: string, other: string): number {
+  let at = 0;
+  while (at < one.length && one[at] === other[at]) at++;
+  return Math.max(0, at - 12);
 }
 
 /** The sides of a difference in words, given how each is printed. */
@@ -105,29 +120,32 @@ export function sides(
     case 'renamed':
       return [`claimed as ${printPath([difference.from ?? ''])}`, 'recorded under this name'];
     case 'opaque':
-      return [`claimed ${claimed}`, `recorded ${recorded}`, opaqueBecause(difference)];
+      return [`claimed ${claimed}`, `recorded ${recorded}`];
   }
 }
 
 /** What is not to be seen from the two sides alone. */
 function remarkOn({ why, recorded }: Difference): string {
   if (why === 'identity') return ', equal to it but another object';
+  if (why === 'class') return ', the same fields but another class';
   return recorded instanceof Promise ? ', not awaited' : '';
 }
 
-function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
+/** Why it cannot be told whether two values are equal, and what can be done about it. */
+export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
   switch (why) {
     case 'hidden':
-      return `two objects of a class that hides its state; to look into them: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] })`;
+      return `${classOf(recorded)} hides its state; to look into it: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] })`;
     case 'bound':
-      return 'cut when it was recorded, so it cannot be told';
+      return 'cut when it was recorded';
     case 'accessor':
-      return 'an accessor, which is not run, so it cannot be told';
+      return 'an accessor, which is not run';
     case 'unreadable':
-      return 'could not be read, so it cannot be told';
+      return 'could not be read';
     case 'failed':
-      return `${shortValue(reason, 120)} came instead of an answer, so it cannot be told`;
+      return `instead of an answer came ${shortValue(reason, 120)}`;
     case 'identity':
+    case 'class':
       return 'equal to it but another object';
   }
 }

@@ -1,10 +1,10 @@
 import { printRange } from '../claim/multiplicity.ts';
 import type { Finding, NearEntry, Verdict } from '../explain/finding.ts';
-import type { Difference } from '../match/difference.ts';
 import { printCall } from '../notation/call.ts';
-import { printPath, printValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
-import { sides, tallies } from './message.ts';
+import { changeLines, differenceLines } from './difference-lines.ts';
+import { clip, type Layout, leftOut, margin } from './layout.ts';
+import { tallies } from './message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 
@@ -40,14 +40,6 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   return [`${paint('heading', heading)}${whose}`, ...blocks].join('\n\n');
 }
 
-interface Layout {
-  readonly width: number;
-  readonly paint: Paint;
-}
-
-/** Where the lines of a finding begin. */
-const margin = '    ';
-
 function findingText(finding: Finding, number: number, layout: Layout): string {
   const { paint, width } = layout;
   const claim = clip(finding.claim, width - margin.length);
@@ -69,7 +61,7 @@ function linesOf(finding: Finding, layout: Layout): readonly string[] {
 
 function undecidedLines({ fitting, range, nearest }: Finding, layout: Layout): readonly string[] {
   return [
-    `${entriesFit(fitting.length)} for sure, ${printRange(range)} claimed; it cannot be told of`,
+    `${entriesFit(fitting.length)} for sure, ${printRange(range)} claimed; of these it cannot be told:`,
     ...nearest.flatMap((near, at) =>
       nearLines(near, layout, at === 0 ? listedMost : listedOfOthers),
     ),
@@ -151,33 +143,12 @@ function insteadLines(
   return [...hint, ...called, ...elsewhere];
 }
 
-function nearLines(
-  { entry, differences }: NearEntry,
-  layout: Layout,
-  most: number,
-): readonly string[] {
-  const shown = differences.slice(0, most);
-  const column = Math.min(24, Math.max(0, ...shown.map(({ path }) => printPath(path).length)));
+function nearLines(near: NearEntry, layout: Layout, most: number): readonly string[] {
   return [
-    ...entryLines([entry], layout),
-    ...shown.map((difference) => `     ${differenceLine(difference, column, layout)}`),
-    ...leftOut(differences.length - shown.length, 'differences', layout).map(
-      (line) => `     ${line}`,
-    ),
+    ...entryLines([near.entry], layout),
+    ...differenceLines(near.differences, most, layout),
+    ...changeLines(near.changedSince, layout),
   ];
-}
-
-function differenceLine(difference: Difference, column: number, { width, paint }: Layout): string {
-  const path = printPath(difference.path);
-  const room = Math.max(
-    24,
-    Math.floor((width - margin.length - 5 - Math.max(column, path.length) - 24) / 2),
-  );
-  const print = (value: unknown) =>
-    clip(printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: room }), room);
-  const claimed = paint('claimed', print(difference.claimed));
-  const recorded = paint('recorded', print(difference.recorded));
-  return [path.padEnd(column), ...sides(difference, claimed, recorded)].join('   ');
 }
 
 /** What a call may always take of a line, though the line then is wider than the report. */
@@ -205,12 +176,4 @@ function entryLines(
     const mark = note === undefined ? '' : paint('culprit', `   ◂ ${note}`);
     return `${`#${entry.id}`.padEnd(4)} ${shown}   ${paint('faint', site)}${mark}`.trimEnd();
   });
-}
-
-function leftOut(number: number, what: string, { paint }: Layout): readonly string[] {
-  return number > 0 ? [paint('faint', `… ${number} more ${what}`)] : [];
-}
-
-function clip(text: string, length: number): string {
-  return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
 }

@@ -1,0 +1,60 @@
+import type { Difference } from '../match/difference.ts';
+import { printPath, printValue } from '../notation/value.ts';
+import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
+import { opaqueBecause, sides } from './message.ts';
+import { areLongTexts, textDifference } from './text-difference.ts';
+
+/** The widest a column of paths gets; a longer path pushes its own line out. */
+const pathColumn = 24;
+
+/** Differences a line each, their paths in a column; long texts by the words or lines that differ. */
+export function differenceLines(
+  differences: readonly Difference[],
+  most: number,
+  layout: Layout,
+): readonly string[] {
+  const shown = differences.slice(0, most);
+  const longest = Math.max(0, ...shown.map(({ path }) => printPath(path).length));
+  const column = Math.min(pathColumn, longest);
+  return [
+    ...shown.flatMap((difference) => linesFor(difference, column, layout)),
+    ...leftOut(differences.length - shown.length, 'differences', layout),
+  ].map((line) => `${entryMargin}${line}`);
+}
+
+function linesFor(difference: Difference, column: number, layout: Layout): readonly string[] {
+  const { width, paint } = layout;
+  const { kind, claimed, recorded } = difference;
+  const path = printPath(difference.path);
+  if (kind === 'changed' && areLongTexts(claimed, recorded)) {
+    const changes = textDifference(claimed, String(recorded), width - 36);
+    if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
+  }
+  const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
+  const room = Math.max(24, Math.floor((width - taken) / 2));
+  const print = (value: unknown) =>
+    clip(printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: room }), room);
+  const [one, other] = [paint('claimed', print(claimed)), paint('recorded', print(recorded))];
+  const line = [path.padEnd(column), ...sides(difference, one, other)].join('   ');
+  if (kind !== 'opaque') return [line];
+  return [line, `${' '.repeat(column)}   cannot be told: ${opaqueBecause(difference)}`];
+}
+
+/** Where an argument reads otherwise now than when it was recorded. */
+export function changeLines(changes: readonly Difference[], layout: Layout): readonly string[] {
+  if (changes.length === 0) return [];
+  const print = (value: unknown) =>
+    printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: 40 });
+  const lines = changes.slice(0, changesShown).map(({ path, kind, claimed, recorded }) => {
+    const then = kind === 'surplus' ? 'nothing' : clip(print(claimed), 40);
+    const now = kind === 'missing' ? 'nothing' : clip(print(recorded), 40);
+    return `${printPath(path)}   recorded then ${then}   reads now ${now}`;
+  });
+  return [
+    'changed after the call:',
+    ...lines.map((line) => `  ${line}`),
+    ...leftOut(changes.length - lines.length, 'changes', layout),
+  ].map((line) => `${entryMargin}${line}`);
+}
+
+const changesShown = 4;

@@ -1,0 +1,22 @@
+import type { Paint } from './paint.ts';
+
+/** What the lines of a report are laid out for. */
+export interface Layout {
+  /** Columns. */
+  readonly width: number;
+  readonly paint: Paint;
+}
+
+/** Where the lines of a finding begin, and those that belong to one of its entries. */
+export const margin = '    ';
+export const entryMargin = '     ';
+
+/** The text, cut where it is longer. */
+export function clip(text: string, length: number): string {
+  return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
+}
+
+/** A line that counts what was left out, where anything was. */
+export function leftOut(number: number, what: string, { paint }: Layout): readonly string[] {
+  return number > 0 ? [paint('faint', `… ${number} more ${what}`)] : [];
+}

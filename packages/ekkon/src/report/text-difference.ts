@@ -1,0 +1,117 @@
+import { diffLines, diffWordsWithSpace } from 'diff';
+import { clip } from './layout.ts';
+
+/** From how many characters on two texts are compared by word or line, not shown whole. */
+const longFrom = 60;
+
+/** Words or lines around a change, and changes, that are shown before the rest is counted. */
+const aroundChange = 24;
+const changesShown = 4;
+
+/** Words or lines left out and put in, before two texts count as having nothing to do with each other. */
+const editsAtMost = 500;
+
+/** Longer texts are not compared: the work would grow with the product of their differences. */
+const comparedAtMost = 200_000;
+
+/** One place where two texts differ. */
+interface Change {
+  /** The line it begins in, of the claimed text, from 1. */
+  readonly line: number;
+  readonly claimed: string;
+  readonly recorded: string;
+}
+
+/** Whether two values are texts too long to be read side by side. */
+export function areLongTexts(claimed: unknown, recorded: unknown): claimed is string {
+  if (typeof claimed !== 'string' || typeof recorded !== 'string') return false;
+  const longest = Math.max(claimed.length, recorded.length);
+  return longest > longFrom && longest <= comparedAtMost;
+}
+
+/**
+ * Where two long texts differ, in lines of a report: the changed lines where the texts have several,
+ * else the changed words with what stands around them. `undefined` where hardly anything is shared, so
+ * that it would take long and tell little.
+ */
+export function textDifference(
+  claimed: string,
+  recorded: string,
+  width: number,
+): readonly string[] | undefined {
+  const byLine = claimed.includes('\n') || recorded.includes('\n');
+  const changes = byLine ? changedLines(claimed, recorded) : changedWords(claimed, recorded);
+  if (changes === undefined) return undefined;
+  const shown = changes
+    .slice(0, changesShown)
+    .flatMap(({ line, claimed: one, recorded: other }) => {
+      const place = byLine ? `line ${line}`.padEnd(10) : '';
+      return [
+        `${place}claimed    ${clip(JSON.stringify(one), width)}`,
+        `${' '.repeat(place.length)}recorded   ${clip(JSON.stringify(other), width)}`,
+      ];
+    });
+  const rest = changes.length - changesShown;
+  return rest > 0 ? [...shown, `… ${rest} more ${rest === 1 ? 'place' : 'places'}`] : shown;
+}
+
+interface Gathered {
+  readonly before: string;
+  gone: string;
+  come: string;
+  after: string;
+}
+
+type Part = { readonly value: string; readonly added: boolean; readonly removed: boolean };
+
+function changedLines(claimed: string, recorded: string): readonly Change[] | undefined {
+  const parts = diffLines(claimed, recorded, { maxEditLength: editsAtMost });
+  return gather(parts)?.map(({ before, gone, come }) => ({
+    line: before.split('\n').length,
+    claimed: gone.replace(/\n$/, ''),
+    recorded: come.replace(/\n$/, ''),
+  }));
+}
+
+function changedWords(claimed: string, recorded: string): readonly Change[] | undefined {
+  const parts = diffWordsWithSpace(claimed, recorded, { maxEditLength: editsAtMost });
+  return gather(parts)?.map(({ before, gone, come, after }) => {
+    const [start, end] = [lastPart(before), firstPart(after)];
+    return { line: 1, claimed: start + gone + end, recorded: start + come + end };
+  });
+}
+
+function lastPart(text: string): string {
+  return text.length <= aroundChange ? text : `…${text.slice(-aroundChange)}`;
+}
+
+function firstPart(text: string): string {
+  return text.length <= aroundChange ? text : `${text.slice(0, aroundChange)}…`;
+}
+
+/** What is gone and what has come at each place, with what both texts share before and after it. */
+function gather(parts: readonly Part[] | undefined): readonly Gathered[] | undefined {
+  if (parts === undefined) return undefined;
+  const changes: Gathered[] = [];
+  let before = '';
+  let open: Gathered | undefined;
+  for (const { value, added, removed } of parts) {
+    if (!added && !removed) {
+      if (open !== undefined) open.after = value;
+      open = undefined;
+      before += value;
+      continue;
+    }
+    if (open === undefined) {
+      open = { before, gone: '', come: '', after: '' };
+      changes.push(open);
+    }
+    if (removed) {
+      open.gone += value;
+      before += value;
+    } else {
+      open.come += value;
+    }
+  }
+  return changes;
+}
