@@ -237,21 +237,38 @@ export function patternOf(value: unknown): HeldPattern | undefined {
 export type JudgedEntry = Entry | HeldEntry;
 
 /** Whether an entry is one of the calls meant. */
-export function entryFit(pattern: HeldPattern, entry: JudgedEntry): Fit {
-  if (entry.label !== pattern.member.label) return 'differs';
-  if (pattern.claimed === undefined) return 'fits';
-  return argumentsFit(pattern.claimed, entry.args, contextOf(pattern, entry));
+export function entryFit({ member, claimed }: HeldPattern, entry: JudgedEntry): Fit {
+  if (entry.label !== member.label) return 'differs';
+  return claimed === undefined
+    ? 'fits'
+    : argumentsFit(claimed, entry.args, new EntryContext(entry, member));
 }
 
 /** How an entry's arguments differ from those of a pattern. */
-export function entryDifferences(pattern: HeldPattern, entry: JudgedEntry): readonly Difference[] {
-  if (pattern.claimed === undefined) return [];
-  return compareArguments(pattern.claimed, entry.args, contextOf(pattern, entry));
+export function entryDifferences(
+  { member, claimed }: HeldPattern,
+  entry: JudgedEntry,
+): readonly Difference[] {
+  return claimed === undefined
+    ? []
+    : compareArguments(claimed, entry.args, new EntryContext(entry, member));
 }
 
-function contextOf({ member }: HeldPattern, entry: JudgedEntry): Context {
-  return {
-    originalOf: (copy) => originalOf('copies' in entry ? entry.copies : undefined, copy),
-    look: (instance) => copyOf(instance, member.record),
-  };
+/** A class, since one is made for every entry judged, and most are never asked. */
+class EntryContext implements Context {
+  private readonly entry: JudgedEntry;
+  private readonly member: Member;
+
+  constructor(entry: JudgedEntry, member: Member) {
+    this.entry = entry;
+    this.member = member;
+  }
+
+  originalOf(copy: object): object | undefined {
+    return originalOf('copies' in this.entry ? this.entry.copies : undefined, copy);
+  }
+
+  look(instance: object): unknown {
+    return copyOf(instance, this.member.record);
+  }
 }

@@ -2,7 +2,7 @@ import { printValue, shortValue } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
-import { bytesOf, mapSize, setSize } from '../record/slots.ts';
+import { bytesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
@@ -28,7 +28,7 @@ export function includes(part: unknown): Matcher<never> {
       const fits =
         typeof recorded === 'string'
           ? typeof claimed === 'string' && recorded.includes(claimed)
-          : (itemsOf(recorded)?.some((item) => fitOf(claimed, item, context) === 'fits') ?? false);
+          : (listOf(recorded)?.some((item) => fitOf(claimed, item, context) === 'fits') ?? false);
       return fits ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }];
     },
   });
@@ -48,7 +48,7 @@ export function allItems(item: unknown): Matcher<never> {
       return `allItems(${printValue(claimed, inLine)})`;
     },
     differences(recorded, context) {
-      const items = itemsOf(recorded);
+      const items = listOf(recorded);
       if (items === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
       return items.flatMap((each, at) =>
         compare(claimed, each, context).map((difference) => ({
@@ -103,7 +103,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
       return `unordered(${printValue(claimed, inLine)})`;
     },
     differences(recorded, context) {
-      const held = itemsOf(recorded);
+      const held = listOf(recorded);
       if (held === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
       const comparison = new Walk(context, differencesKept);
       compareUnordered(comparison, claimed, held, (_, at) => at);
@@ -114,7 +114,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
 }
 
 /** The items of an array, a typed array or a set; `undefined` for anything else. */
-function itemsOf(value: unknown): readonly unknown[] | undefined {
+function listOf(value: unknown): readonly unknown[] | undefined {
   if (typeof value !== 'object' || value === null) return undefined;
   switch (kindOf(value)) {
     case 'array':
@@ -122,7 +122,7 @@ function itemsOf(value: unknown): readonly unknown[] | undefined {
     case 'typed':
       return Array.from(value as Uint8Array);
     case 'set':
-      return [...Set.prototype.values.call(value as Set<unknown>)];
+      return itemsOf(value);
     default:
       return undefined;
   }

@@ -39,10 +39,10 @@ function walkArguments(
 ): void {
   const { items, rest } = claimed;
   const swapped = comparison.asksOnlyWhether
-    ? new Map<number, number>()
+    ? undefined
     : swappedPlaces(comparison, items, recorded);
   for (let at = 0; at < items.length && !comparison.full; at++) {
-    const from = swapped.get(at);
+    const from = swapped?.get(at);
     if (from !== undefined) comparison.moved(from, at, items[from], recorded[at]);
     else if (at < recorded.length) comparison.below(at, items[at], recorded[at]);
     else comparison.missing(at, items[at]);

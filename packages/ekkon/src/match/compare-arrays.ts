@@ -1,3 +1,4 @@
+import { hasExtras } from '../record/extras.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
 
@@ -16,23 +17,20 @@ export function compareArrays(
     compareInPlace(comparison, claimed, recorded);
     return;
   }
+  const same = memoised(comparison, claimed, recorded);
   let start = 0;
   const shorter = Math.min(claimed.length, recorded.length);
-  while (start < shorter && sameAt(comparison, claimed, start, recorded, start)) start++;
+  while (start < shorter && same(start, start)) start++;
   let claimedEnd = claimed.length;
   let recordedEnd = recorded.length;
-  while (
-    claimedEnd > start &&
-    recordedEnd > start &&
-    sameAt(comparison, claimed, claimedEnd - 1, recorded, recordedEnd - 1)
-  ) {
+  while (claimedEnd > start && recordedEnd > start && same(claimedEnd - 1, recordedEnd - 1)) {
     claimedEnd--;
     recordedEnd--;
   }
   if (start < claimedEnd || start < recordedEnd) {
     const one: Span = { items: claimed, start, length: claimedEnd - start };
     const other: Span = { items: recorded, start, length: recordedEnd - start };
-    report(comparison, align(comparison, one, other), one, other);
+    report(comparison, align(same, one, other), one, other, same);
   }
   compareNamed(comparison, claimed, recorded);
 }
@@ -68,13 +66,13 @@ interface Pair {
 /** The most cells of the alignment's table. */
 const cellsAllowed = 10_000;
 
-function align(comparison: Comparison, one: Span, other: Span): readonly Pair[] {
+function align(same: Same, one: Span, other: Span): readonly Pair[] {
   if (one.length === 0 || other.length === 0 || one.length * other.length > cellsAllowed) {
     return placeByPlace(one, other);
   }
   const equal = Array.from({ length: one.length }, (_, row) =>
     Array.from({ length: other.length }, (_, column) =>
-      sameAt(comparison, one.items, one.start + row, other.items, other.start + column),
+      same(one.start + row, other.start + column),
     ),
   );
   const cost = costTable(equal, one.length, other.length);
@@ -135,7 +133,13 @@ function placeByPlace(one: Span, other: Span): readonly Pair[] {
   return pairs;
 }
 
-function report(comparison: Comparison, pairs: readonly Pair[], one: Span, other: Span): void {
+function report(
+  comparison: Comparison,
+  pairs: readonly Pair[],
+  one: Span,
+  other: Span,
+  same: Same,
+): void {
   const gone = pairs.filter((pair) => pair.recorded === undefined);
   for (const { claimed, recorded } of pairs) {
     if (comparison.full) return;
@@ -143,9 +147,7 @@ function report(comparison: Comparison, pairs: readonly Pair[], one: Span, other
       comparePlace(comparison, one.items, claimed, other.items, recorded);
     } else if (recorded !== undefined) {
       const moved = gone.findIndex(
-        (pair) =>
-          pair.claimed !== undefined &&
-          sameAt(comparison, one.items, pair.claimed, other.items, recorded),
+        (pair) => pair.claimed !== undefined && same(pair.claimed, recorded),
       );
       const [pair] = moved < 0 ? [] : gone.splice(moved, 1);
       if (pair?.claimed === undefined) comparison.surplus(recorded, other.items[recorded]);
@@ -170,17 +172,25 @@ function comparePlace(
   else if (there) comparison.surplus(other, recorded[other]);
 }
 
-function sameAt(
+/** Whether the item at a claimed place is that at a recorded one. */
+type Same = (claimed: number, recorded: number) => boolean;
+
+/** Asks once of each pair that is not told at a glance. */
+function memoised(
   comparison: Comparison,
   claimed: readonly unknown[],
-  at: number,
   recorded: readonly unknown[],
-  other: number,
-): boolean {
-  const [one, two] = [claimed[at], recorded[other]];
-  if (one === two)
-    return one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
-  return Object.hasOwn(recorded, other) && comparison.fits(one, two);
+): Same {
+  const known = new Map<number, boolean>();
+  return (at, other) => {
+    const [one, two] = [claimed[at], recorded[other]];
+    if (one === two)
+      return one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
+    const cell = at * recorded.length + other;
+    const answer = known.get(cell) ?? (Object.hasOwn(recorded, other) && comparison.fits(one, two));
+    known.set(cell, answer);
+    return answer;
+  };
 }
 
 /** Properties that are no index: a match's `groups`, say. */
@@ -189,18 +199,10 @@ function compareNamed(
   claimed: readonly unknown[],
   recorded: readonly unknown[],
 ): void {
-  const [one, other] = [named(claimed), named(recorded)];
-  if (one !== undefined || other !== undefined)
-    compareProperties(comparison, one ?? {}, other ?? {});
+  if (!hasExtras(claimed) && !hasExtras(recorded)) return;
+  compareProperties(comparison, named(claimed), named(recorded));
 }
 
-function named(items: readonly unknown[]): object | undefined {
-  const keys = Object.keys(items);
-  if (keys.length <= items.length && (keys.length === 0 || isIndex(keys[keys.length - 1] ?? '')))
-    return undefined;
-  return Object.fromEntries(Object.entries(items).filter(([key]) => !isIndex(key)));
-}
-
-function isIndex(key: string): boolean {
-  return /^(0|[1-9]\d*)$/.test(key);
+function named(items: readonly unknown[]): object {
+  return Object.fromEntries(Object.entries(items).filter(([key]) => !/^(0|[1-9]\d*)$/.test(key)));
 }

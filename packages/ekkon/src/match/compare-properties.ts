@@ -1,3 +1,4 @@
+import { hasExtras } from '../record/extras.ts';
 import type { Comparison } from './comparison.ts';
 import { nearText } from './near-text.ts';
 
@@ -9,16 +10,25 @@ const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
  * A key that is missing beside one that is too many, with a name like it, is a likely rename.
  */
 export function compareProperties(comparison: Comparison, claimed: object, recorded: object): void {
-  const claimedKeys = propertiesIn(claimed);
-  const recordedKeys = propertiesIn(recorded);
-  const sameKeys =
-    claimedKeys.length === recordedKeys.length &&
-    claimedKeys.every((key, at) => key === recordedKeys[at]);
-  if (sameKeys) {
-    for (const key of claimedKeys) comparison.below(key, read(claimed, key), read(recorded, key));
-  } else {
+  const withSymbols = hasExtras(claimed) || hasExtras(recorded);
+  const claimedKeys = withSymbols ? propertiesIn(claimed) : keysOf(claimed);
+  const recordedKeys = withSymbols ? propertiesIn(recorded) : keysOf(recorded);
+  if (!sameKeys(claimedKeys, recordedKeys)) {
     compareKeys(comparison, claimed, claimedKeys, recorded, recordedKeys);
+    return;
   }
+  for (let at = 0; at < claimedKeys.length; at++) {
+    const key = claimedKeys[at] as PropertyKey;
+    const [one, other] = [read(claimed, key), read(recorded, key)];
+    if (one !== other) comparison.below(key, one, other);
+  }
+}
+
+/** Whether two lists of keys are the same, in the same order. */
+function sameKeys(one: readonly PropertyKey[], other: readonly PropertyKey[]): boolean {
+  if (one.length !== other.length) return false;
+  for (let at = 0; at < one.length; at++) if (one[at] !== other[at]) return false;
+  return true;
 }
 
 function compareKeys(

@@ -150,6 +150,10 @@ export class Walk implements Comparison {
   }
 
   private object(claimed: object, recorded: unknown): void {
+    if (arePlain(claimed, recorded)) {
+      if (this.isNew(claimed, recorded)) compareProperties(this, claimed, recorded);
+      return;
+    }
     const matching = matchingOf(claimed);
     if (matching !== undefined) {
       for (const difference of matching.differences(recorded, this.context)) {
@@ -233,10 +237,10 @@ export class Walk implements Comparison {
         compareArrays(this, claimed as unknown[], recorded as unknown[]);
         return;
       case 'map':
-        compareMaps(this, claimed as Map<unknown, unknown>, recorded as Map<unknown, unknown>);
+        compareMaps(this, claimed, recorded);
         break;
       case 'set':
-        compareSets(this, claimed as Set<unknown>, recorded as Set<unknown>);
+        compareSets(this, claimed, recorded);
         break;
       case 'hidden':
         this.add('opaque', claimed, recorded, { why: 'hidden' });
@@ -251,6 +255,20 @@ export class Walk implements Comparison {
     compareProperties(this, claimed, recorded);
   }
 }
+
+/** The most frequent case by far, told at a glance. */
+function arePlain(claimed: object, recorded: unknown): recorded is object {
+  return (
+    typeof recorded === 'object' &&
+    recorded !== null &&
+    getPrototypeOf(claimed) === Object.prototype &&
+    getPrototypeOf(recorded) === Object.prototype &&
+    !Array.isArray(claimed) &&
+    !Array.isArray(recorded)
+  );
+}
+
+const { getPrototypeOf } = Object;
 
 function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;

@@ -30,7 +30,8 @@ export function about(value: number, tolerance?: number): Matcher<number> {
       about,
     );
   }
-  const allowed = tolerance ?? usualTolerance * Math.max(1, Math.abs(value));
+  const scale = Number.isFinite(value) ? Math.max(1, Math.abs(value)) : 0;
+  const allowed = tolerance ?? usualTolerance * scale;
   const reads = tolerance === undefined ? `about(${value})` : `about(${value}, ${tolerance})`;
   return makeTest(
     reads,

@@ -5,7 +5,9 @@ import { isRevealed } from '../record/revealed.ts';
 import {
   bytesOf,
   dateTime,
+  entriesOf,
   flagsOf,
+  itemsOf,
   paramsText,
   regexpSource,
   typedName,
@@ -130,7 +132,7 @@ function printObject(printing: Printing, value: object): Piece {
     case 'array':
       return printArray(printing, value as readonly unknown[]);
     case 'map': {
-      const entries = [...Map.prototype.entries.call(value as Map<unknown, unknown>)];
+      const entries = entriesOf(value);
       const pairs = listed(printing, entries, ([key, held]) => ({
         open: '[',
         items: [{ piece: piece(printing, key) }, { piece: piece(printing, held) }],
@@ -139,7 +141,7 @@ function printObject(printing: Printing, value: object): Piece {
       return { open: `new ${className(value) ?? 'Map'}([`, items: pairs, close: '])' };
     }
     case 'set': {
-      const held = [...Set.prototype.values.call(value as Set<unknown>)];
+      const held = itemsOf(value);
       const items = listed(printing, held, (item) => piece(printing, item));
       return { open: `new ${className(value) ?? 'Set'}([`, items, close: '])' };
     }

@@ -1,7 +1,9 @@
 import { copyBytes, copyState } from './copy-state.ts';
-import { makeGap } from './gap.ts';
+import { noteExtras } from './extras.ts';
+import { type Gap, makeGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
+import { entriesOf, itemsOf } from './slots.ts';
 
 /** How much one copy may take. Past it the place is marked with a gap. */
 export interface CopyBudget {
@@ -28,6 +30,8 @@ export interface Made {
   readonly original: object;
   readonly copy: object;
   readonly next: Made | undefined;
+  /** The one inside which it was made. */
+  readonly above: Made | undefined;
 }
 
 /** Every object that a copy made, the latest first; `undefined` where there was none to make. */
@@ -58,7 +62,7 @@ export function holdsLeaves(values: readonly unknown[]): boolean {
  * const { value } = copyOf({ seconds: 30, at: { ra: 83.6, dec: 22 } });
  */
 export function copyOf<T>(value: T, options: CopyOptions = {}): T {
-  return isLeaf(value) ? value : (copyAny(startCopying(options), value, 0) as T);
+  return isLeaf(value) ? value : (copyAny(startCopying(options), value) as T);
 }
 
 /** Copies a list of arguments, and says what was made of what. */
@@ -68,14 +72,17 @@ export function copyList(
 ): { readonly values: readonly unknown[]; readonly copies: Copies } {
   const copying = startCopying(options);
   const copied: unknown[] = [];
-  for (let at = 0; at < values.length; at++) copied.push(copyAny(copying, values[at], 0));
+  for (let at = 0; at < values.length; at++) copied.push(copyAny(copying, values[at]));
   return { values: copied, copies: copying.made };
 }
 
 interface Copying {
   made: Copies;
   count: number;
-  /** From original to copy, once there are more than a few. */
+  /** What is being copied at this moment, and how deep that is. */
+  above: Made | undefined;
+  level: number;
+  /** From original to copy, once there are very many. */
   index: Map<object, object> | undefined;
   readonly budget: CopyBudget;
   readonly reveals: readonly HeldReveal[];
@@ -87,34 +94,43 @@ const noReveals: readonly HeldReveal[] = [];
 
 function startCopying({ budget = copyBudget, reveals = noReveals }: CopyOptions): Copying {
   const { nodes, bytes } = budget;
-  return { made: undefined, count: 0, index: undefined, budget, reveals, nodes, bytes };
+  return {
+    made: undefined,
+    count: 0,
+    above: undefined,
+    level: 0,
+    index: undefined,
+    budget,
+    reveals,
+    nodes,
+    bytes,
+  };
 }
 
-function copyAny(copying: Copying, value: unknown, depth: number): unknown {
+function copyAny(copying: Copying, value: unknown): unknown {
   if (typeof value !== 'object' || value === null) return value;
   const known = copyMade(copying, value);
   if (known !== undefined) return known;
-  if (depth >= copying.budget.depth)
+  const { above, level } = copying;
+  if (level >= copying.budget.depth)
     return makeGap('bound', undefined, 'nested too deep to record');
-  if (--copying.nodes < 0) return makeGap('bound', undefined, 'too large to record');
+  if (--copying.nodes < 0) return tooLarge();
   try {
     const reveal = copying.reveals.length === 0 ? undefined : revealFor(copying.reveals, value);
-    if (reveal !== undefined) return copyRevealed(copying, value, reveal, depth);
-    return copyObject(copying, value, kindOf(value), depth);
+    if (reveal !== undefined) return copyRevealed(copying, value, reveal);
+    return copyObject(copying, value, kindOf(value));
   } catch {
     return makeGap('unreadable', value, 'could not be read');
+  } finally {
+    copying.above = above;
+    copying.level = level;
   }
 }
 
 /** An instance by what the user says it holds; where that fails, the copy says so with the user's words. */
-function copyRevealed(
-  copying: Copying,
-  value: object,
-  { type, content }: HeldReveal,
-  depth: number,
-): unknown {
+function copyRevealed(copying: Copying, value: object, { type, content }: HeldReveal): unknown {
   try {
-    const held = copyAny(copying, content(value), depth + 1);
+    const held = copyAny(copying, content(value));
     return remember(copying, value, makeRevealed(type, held));
   } catch (error) {
     const said = error instanceof Error ? error.message : String(error);
@@ -126,28 +142,43 @@ function copyRevealed(
 export function shownPart(value: object): object {
   const copying = startCopying({});
   try {
-    return addOwn(copying, value, {}, 0);
+    return addOwn(copying, value, {});
   } catch {
     return {};
   }
 }
 
-/** How many originals are searched one by one before an index is made. */
-const indexFrom = 12;
+/**
+ * A part that stands in a value twice stands in its copy twice as well, once there are more than a few
+ * parts: looking each up costs as much as copying it. Cycles are always found among what is being
+ * copied, and parts shared over and over, which would multiply, once there are very many.
+ */
+const fewParts = 12;
+const manyParts = 2_000;
 
 function copyMade(copying: Copying, original: object): object | undefined {
-  if (copying.index !== undefined) return copying.index.get(original);
-  for (let made = copying.made; made !== undefined; made = made.next) {
-    if (made.original === original) return made.copy;
+  const { count, index } = copying;
+  if (index !== undefined) return index.get(original);
+  if (count <= fewParts) {
+    for (let made = copying.made; made !== undefined; made = made.next) {
+      if (made.original === original) return made.copy;
+    }
+    return undefined;
+  }
+  for (let { above } = copying; above !== undefined; above = above.above) {
+    if (above.original === original) return above.copy;
   }
   return undefined;
 }
 
 function remember<T extends object>(copying: Copying, original: object, copy: T): T {
-  copying.made = { original, copy, next: copying.made };
+  const made: Made = { original, copy, next: copying.made, above: copying.above };
+  copying.made = made;
+  copying.above = made;
+  copying.level++;
   copying.count++;
   if (copying.index !== undefined) copying.index.set(original, copy);
-  else if (copying.count > indexFrom) copying.index = indexOf(copying.made);
+  else if (copying.count > manyParts) copying.index = indexOf(made);
   return copy;
 }
 
@@ -165,58 +196,53 @@ export function originalOf(copies: Copies, copy: object): object | undefined {
   return undefined;
 }
 
-function copyObject(copying: Copying, value: object, kind: Kind, depth: number): unknown {
+function copyObject(copying: Copying, value: object, kind: Kind): unknown {
   switch (kind) {
     case 'plain':
     case 'instance':
-      return copyProperties(copying, value, depth);
+      return copyProperties(copying, value);
     case 'array':
-      return copyArray(copying, value as unknown[], depth);
+      return copyArray(copying, value as unknown[]);
     case 'hidden':
     case 'kept':
       return value;
     case 'map': {
       const copy = remember(copying, value, alike(value, new Map()));
-      mapForEach.call(value, (held, key) => {
-        if (copying.nodes < 0) return;
-        mapSet.call(copy, copyAny(copying, key, depth + 1), copyAny(copying, held, depth + 1));
-        if (--copying.nodes < 0) mapSet.call(copy, tooLarge, tooLarge);
-      });
-      return addOwn(copying, value, copy, depth);
+      for (const [key, held] of entriesOf(value)) {
+        if (copying.nodes < 0) break;
+        mapSet.call(copy, copyAny(copying, key), copyAny(copying, held));
+        if (--copying.nodes < 0) mapSet.call(copy, tooLarge(), tooLarge());
+      }
+      return addOwn(copying, value, copy);
     }
     case 'set': {
       const copy = remember(copying, value, alike(value, new Set()));
-      setForEach.call(value, (held) => {
-        if (copying.nodes < 0) return;
-        setAdd.call(copy, copyAny(copying, held, depth + 1));
-        if (--copying.nodes < 0) setAdd.call(copy, tooLarge);
-      });
-      return addOwn(copying, value, copy, depth);
+      for (const held of itemsOf(value)) {
+        if (copying.nodes < 0) break;
+        setAdd.call(copy, copyAny(copying, held));
+        if (--copying.nodes < 0) setAdd.call(copy, tooLarge());
+      }
+      return addOwn(copying, value, copy);
     }
     case 'typed':
     case 'buffer':
     case 'view': {
       const held = copyBytes(value, kind, copying.bytes);
-      if (held === undefined) return tooLarge;
+      if (held === undefined) return tooLarge();
       copying.bytes -= held.byteLength;
-      return addOwn(copying, value, remember(copying, value, alike(value, held)), depth);
+      return addOwn(copying, value, remember(copying, value, alike(value, held)));
     }
     default:
-      return addOwn(
-        copying,
-        value,
-        remember(copying, value, alike(value, copyState(value, kind))),
-        depth,
-      );
+      return addOwn(copying, value, remember(copying, value, alike(value, copyState(value, kind))));
   }
 }
 
-const tooLarge = makeGap('bound', undefined, 'too large to record');
+/** A mark of its own each time: two of them must not be taken for the same value. */
+function tooLarge(): Gap {
+  return makeGap('bound', undefined, 'too large to record');
+}
 
 // Taken once, so that a method overridden by a subclass or replaced later is never run.
-const mapForEach: (this: object, each: (held: unknown, key: unknown) => void) => void =
-  Map.prototype.forEach;
-const setForEach: (this: object, each: (held: unknown) => void) => void = Set.prototype.forEach;
 const mapSet = Map.prototype.set;
 const setAdd = Set.prototype.add;
 // biome-ignore lint/suspicious/noExplicitAny: the standard library types it so.
@@ -233,31 +259,31 @@ function alike<T extends object>(original: object, copy: T): T {
 }
 
 /** A plain object or an instance, by its enumerable own properties. */
-function copyProperties(copying: Copying, value: object, depth: number): object {
+function copyProperties(copying: Copying, value: object): object {
   const keys = Object.keys(value);
   copying.nodes -= keys.length;
-  if (copying.nodes < 0) return tooLarge;
+  if (copying.nodes < 0) return tooLarge();
   for (let at = 0; at < keys.length; at++) {
     if (lookupGetter.call(value, keys[at] as string) !== undefined)
-      return copyOneByOne(copying, value, depth);
+      return copyOneByOne(copying, value);
   }
-  if (getOwnPropertySymbols(value).length > 0) return copyOneByOne(copying, value, depth);
+  if (getOwnPropertySymbols(value).length > 0) return copyOneByOne(copying, value);
   // Every own property holds data, so that spreading runs nothing; it is by far the fastest copy.
   const copy: Record<string, unknown> = { ...value };
   remember(copying, value, alike(value, copy));
   for (let at = 0; at < keys.length; at++) {
     const held = copy[keys[at] as string];
     if (typeof held === 'object' && held !== null)
-      copy[keys[at] as string] = copyAny(copying, held, depth + 1);
+      copy[keys[at] as string] = copyAny(copying, held);
   }
   return copy;
 }
 
-function copyOneByOne(copying: Copying, value: object, depth: number): object {
-  return addOwn(copying, value, remember(copying, value, alike(value, {})), depth);
+function copyOneByOne(copying: Copying, value: object): object {
+  return addOwn(copying, value, remember(copying, value, alike(value, {})));
 }
 
-function copyArray(copying: Copying, value: readonly unknown[], depth: number): unknown[] {
+function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {
   const copy: unknown[] = remember(copying, value as object as unknown[], alike(value, []));
   const { length } = value;
   for (let at = 0; at < length; at++) {
@@ -265,13 +291,16 @@ function copyArray(copying: Copying, value: readonly unknown[], depth: number): 
       arrayPush.call(copy, makeGap('bound', undefined, `${length - at} more, too large to record`));
       return copy;
     }
-    const descriptor = getOwnPropertyDescriptor(value, at);
-    if (descriptor === undefined) copy.length = at + 1;
-    else if ('value' in descriptor)
-      arrayPush.call(copy, copyAny(copying, descriptor.value, depth + 1));
-    else arrayPush.call(copy, makeGap('accessor', descriptor.get, 'accessor'));
+    const accessor = lookupGetter.call(value, at);
+    const held = accessor === undefined ? value[at] : makeGap('accessor', accessor, 'accessor');
+    if (held === undefined && !Object.hasOwn(value, at)) copy.length = at + 1;
+    else
+      arrayPush.call(copy, isLeaf(held) || accessor !== undefined ? held : copyAny(copying, held));
   }
-  return Object.keys(value).length === length ? copy : addOwn(copying, value, copy, depth);
+  if (Object.keys(value).length === copy.length) return copy;
+  addOwn(copying, value, copy);
+  noteExtras(copy);
+  return copy;
 }
 
 const arrayPush = Array.prototype.push;
@@ -280,7 +309,7 @@ const arrayPush = Array.prototype.push;
 const errorKeys: readonly PropertyKey[] = ['name', 'message', 'cause', 'errors'];
 
 /** Adds the own properties that a copy made in another way does not have yet. */
-function addOwn<T extends object>(copying: Copying, value: object, copy: T, depth: number): T {
+function addOwn<T extends object>(copying: Copying, value: object, copy: T): T {
   for (const key of Reflect.ownKeys(value)) {
     if (Object.hasOwn(copy, key)) continue;
     const descriptor = getOwnPropertyDescriptor(value, key);
@@ -288,8 +317,9 @@ function addOwn<T extends object>(copying: Copying, value: object, copy: T, dept
     if (!descriptor.enumerable && !(copy instanceof Error && errorKeys.includes(key))) continue;
     const held =
       'value' in descriptor
-        ? copyAny(copying, descriptor.value, depth + 1)
+        ? copyAny(copying, descriptor.value)
         : makeGap('accessor', descriptor.get ?? descriptor.set, 'accessor');
+    if (typeof key === 'symbol') noteExtras(copy);
     Object.defineProperty(copy, key, {
       value: held,
       writable: true,

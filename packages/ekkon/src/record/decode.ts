@@ -1,4 +1,5 @@
 import type { Json } from './encode.ts';
+import { noteExtras } from './extras.ts';
 import { type GapReason, makeGap } from './gap.ts';
 import { makeOwn, printsAs } from './prints-as.ts';
 
@@ -52,8 +53,10 @@ function decodeOwn<T extends object>(
   target: T,
   own: readonly (readonly [Json, Json])[],
 ): T {
-  for (const [key, held] of own) {
-    Object.defineProperty(target, decodeAny(decoding, key) as PropertyKey, {
+  for (const [encoded, held] of own) {
+    const key = decodeAny(decoding, encoded) as PropertyKey;
+    if (typeof key === 'symbol') noteExtras(target);
+    Object.defineProperty(target, key, {
       value: decodeAny(decoding, held),
       writable: true,
       enumerable: true,
@@ -82,8 +85,11 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
       return makeGap(text('why') as GapReason, undefined, text('as').replace(/^‹|›$/g, ''));
     case 'same':
       return decoding.made[Number(json['as'])];
-    case 'array':
-      return decodeOwn(decoding, decodeItems(decoding, made(decoding, []), list('items')), own());
+    case 'array': {
+      const items = decodeItems(decoding, made(decoding, []), list('items'));
+      noteExtras(items);
+      return decodeOwn(decoding, items, own());
+    }
     case 'map': {
       const map = made(decoding, new Map());
       for (const entry of list('entries') as unknown as readonly (readonly [Json, Json])[]) {

@@ -4,7 +4,9 @@ import { printsAs } from './prints-as.ts';
 import {
   bytesOf,
   dateTime,
+  entriesOf,
   flagsOf,
+  itemsOf,
   paramsText,
   regexpSource,
   typedName,
@@ -93,7 +95,7 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
       return own.length === 0 ? items : { $: 'array', items, own };
     }
     case 'map': {
-      const entries = [...(value as ReadonlyMap<unknown, unknown>)];
+      const entries = entriesOf(value);
       return {
         $: 'map',
         entries: entries.map(([key, held]) => [
@@ -105,7 +107,7 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
     case 'set':
       return {
         $: 'set',
-        items: [...(value as ReadonlySet<unknown>)].map((item) => encodeAny(encoding, item)),
+        items: itemsOf(value).map((item) => encodeAny(encoding, item)),
       };
     case 'date': {
       const time = dateTime.call(value);

@@ -92,3 +92,21 @@ export function unboxed(value: object): unknown {
   }
   throw new TypeError('not a boxed primitive');
 }
+
+const forEachEntry: (this: object, each: (value: unknown, key: unknown) => void) => void =
+  Map.prototype.forEach;
+const forEachItem: (this: object, each: (value: unknown) => void) => void = Set.prototype.forEach;
+
+/** A map's entries, though a subclass may iterate otherwise. */
+export function entriesOf(map: object): readonly (readonly [unknown, unknown])[] {
+  const entries: (readonly [unknown, unknown])[] = [];
+  forEachEntry.call(map, (value, key) => entries.push([key, value]));
+  return entries;
+}
+
+/** A set's items, though a subclass may iterate otherwise. */
+export function itemsOf(set: object): readonly unknown[] {
+  const items: unknown[] = [];
+  forEachItem.call(set, (item) => items.push(item));
+  return items;
+}
