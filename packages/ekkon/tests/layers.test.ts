@@ -20,8 +20,10 @@ const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter(
 );
 
 function importsOf(file: string): readonly string[] {
-  const text = readFileSync(join(source, file), 'utf8');
-  return [...text.matchAll(/(?:from|import\()\s*'([^']+)'/g)].map(([, name = '']) => name);
+  const text = readFileSync(file, 'utf8');
+  return [...text.matchAll(/^(?:import|export)[^;]*?from\s*['"]([^'"]+)['"]/gm)].map(
+    ([, name = '']) => name,
+  );
 }
 
 test('the core imports one way only, and nothing that is not its own', () => {
@@ -29,7 +31,7 @@ test('the core imports one way only, and nothing that is not its own', () => {
     const [folder = ''] = file.split('/');
     const allowed = core[folder];
     if (allowed === undefined) return [];
-    return importsOf(file)
+    return importsOf(join(source, file))
       .map((name) =>
         name.startsWith('.') ? relative(source, join(source, dirname(file), name)) : name,
       )
@@ -39,16 +41,17 @@ test('the core imports one way only, and nothing that is not its own', () => {
   expect(offences).toEqual([]);
 });
 
-test('what a test imports has no runtime dependency', () => {
+test('what a test imports has no runtime dependency, as it is built', () => {
+  const built = fileURLToPath(new URL('../dist', import.meta.url));
   const seen = new Set<string>();
   const visit = (file: string): void => {
     if (seen.has(file)) return;
     seen.add(file);
-    for (const name of importsOf(file)) {
-      expect(name, `${file} imports a package`).toMatch(/^\./);
-      visit(relative(source, join(source, dirname(file), name)));
+    for (const name of importsOf(join(built, file))) {
+      expect(name, `${file} imports a package`).toMatch(/^\.\//);
+      visit(name.slice(2));
     }
   };
-  visit('index.ts');
-  expect(seen.size).toBeGreaterThan(30);
+  visit('index.js');
+  expect(seen.size).toBeGreaterThan(1);
 });

@@ -241,7 +241,7 @@ export function entryFit({ member, claimed }: HeldPattern, entry: JudgedEntry): 
   if (entry.label !== member.label) return 'differs';
   return claimed === undefined
     ? 'fits'
-    : argumentsFit(claimed, entry.args, new EntryContext(entry, member));
+    : argumentsFit(claimed, entry.args, contextOf(entry, member));
 }
 
 /** How an entry's arguments differ from those of a pattern. */
@@ -251,24 +251,23 @@ export function entryDifferences(
 ): readonly Difference[] {
   return claimed === undefined
     ? []
-    : compareArguments(claimed, entry.args, new EntryContext(entry, member));
+    : compareArguments(claimed, entry.args, contextOf(entry, member));
 }
 
-/** A class, since one is made for every entry judged, and most are never asked. */
-class EntryContext implements Context {
-  private readonly entry: JudgedEntry;
-  private readonly member: Member;
+/** Made for every entry judged, and hardly ever asked: an object with nothing to set up. */
+interface EntryContext extends Context {
+  readonly entry: JudgedEntry;
+  readonly member: Member;
+}
 
-  constructor(entry: JudgedEntry, member: Member) {
-    this.entry = entry;
-    this.member = member;
-  }
+function contextOf(entry: JudgedEntry, member: Member): EntryContext {
+  return { entry, member, originalOf: originalInEntry, look: lookAsMember };
+}
 
-  originalOf(copy: object): object | undefined {
-    return originalOf('copies' in this.entry ? this.entry.copies : undefined, copy);
-  }
+function originalInEntry(this: EntryContext, copy: object): object | undefined {
+  return originalOf('copies' in this.entry ? this.entry.copies : undefined, copy);
+}
 
-  look(instance: object): unknown {
-    return copyOf(instance, this.member.record);
-  }
+function lookAsMember(this: EntryContext, instance: object): unknown {
+  return copyOf(instance, this.member.record);
 }

@@ -1,0 +1,231 @@
+/*
+ * What must and must not compile. `npm run types` checks it: an `@ts-expect-error` that no longer errs
+ * is an error itself. For each matcher there is a use that compiles, and one that must not.
+ */
+import {
+  about,
+  allItems,
+  allOf,
+  anyOf,
+  anyRest,
+  anything,
+  between,
+  type CallPattern,
+  call,
+  check,
+  computes,
+  defineMatcher,
+  endsWith,
+  fulfils,
+  gives,
+  identical,
+  includes,
+  instanceOf,
+  type Multiplicity,
+  missing,
+  not,
+  nullish,
+  ofSchema,
+  once,
+  openLedger,
+  partial,
+  plan,
+  rejects,
+  sized,
+  startsWith,
+  suchThat,
+  textLike,
+  throws,
+  times,
+  typeOf,
+  unordered,
+} from 'ekkon';
+import * as zod from 'zod';
+
+interface Frame {
+  readonly id: string;
+  readonly seconds: number;
+}
+interface Exposure {
+  seconds: number;
+  filter?: 'red' | 'clear';
+  at?: { ra: number; dec: number };
+}
+class Gauge {
+  celsius = 1;
+}
+interface Devices {
+  camera: {
+    expose(exposure: Exposure): Promise<Frame>;
+    cool(to: number): void;
+    name?(text: string): void;
+  };
+  mount: {
+    on(event: 'stop', then: (ok: boolean) => void): void;
+    on(event: 'fault', then: (reason: Error) => void): void;
+    slewTo(ra: number, dec: number, how?: { slow: boolean }): Promise<void>;
+  };
+  archive: {
+    store(frame: Frame): Promise<string>;
+    storeAll(frames: readonly Frame[]): void;
+    index<K extends string, V>(entries: Map<K, V>): V;
+    since(when: Date, size: bigint): void;
+    read(gauge: Gauge): void;
+    label(text: string | undefined): void;
+  };
+  log: {
+    write(line: string, ...more: unknown[]): void;
+    tags(first: number, ...more: string[]): void;
+  };
+  done: (id: string) => boolean;
+}
+
+const ledger = openLedger();
+const { camera, mount, archive, log } = ledger.standIns<Devices>();
+const done = ledger.callable<Devices['done']>('done');
+
+// Overloads, optional and rest parameters, generics, members that may be missing.
+call(mount.on, ['stop', anything]);
+call(mount.on, ['fault', typeOf('function')]);
+call(mount.slewTo, [1, 2]);
+call(mount.slewTo, [1, about(2), { slow: true }]);
+call(mount.slewTo, [1, anyRest]);
+call(log.write, ['a', 1, { b: 2 }]);
+call(log.write, [anyRest]);
+call(log.tags, [1, 'a', startsWith('b'), anyRest]);
+call(archive.index, [anything]);
+call(camera.name, ['deep sky']);
+call(done, [textLike(/x/)]);
+// @ts-expect-error no overload takes this
+call(mount.on, ['rain', anything]);
+// @ts-expect-error too few arguments
+call(mount.slewTo, [1]);
+// @ts-expect-error too many arguments
+call(mount.slewTo, [1, 2, { slow: true }, 4]);
+// @ts-expect-error the rest comes last
+call(mount.slewTo, [anyRest, 2]);
+// @ts-expect-error a rest argument of the wrong type
+call(log.tags, [1, 2]);
+// @ts-expect-error a nested field of the wrong type
+call(camera.expose, [{ seconds: '30' }]);
+// @ts-expect-error a field that is not there
+call(camera.expose, [{ seconds: 30, secnods: 1 }]);
+// @ts-expect-error a member that may be missing is checked as well
+call(camera.name, [5]);
+
+// Each matcher where it belongs, and where it does not.
+call(camera.expose, [{ seconds: about(30), at: { ra: between(0, 24), dec: anything } }]);
+// @ts-expect-error about is for numbers
+call(done, [about(3)]);
+// @ts-expect-error between is for its own kind
+call(archive.since, [between(1, 2), 3n]);
+call(archive.since, [between(new Date(1), new Date(2)), between(1n, 2n)]);
+// @ts-expect-error bounds of two kinds
+between(1, 2n);
+// @ts-expect-error texts only
+call(camera.cool, [textLike(/x/)]);
+// @ts-expect-error texts only
+call(camera.cool, [startsWith('a')]);
+// @ts-expect-error texts only
+call(camera.cool, [endsWith('a')]);
+call(done, [endsWith('a')]);
+// @ts-expect-error no such type
+typeOf('text');
+// @ts-expect-error another type
+call(camera.cool, [typeOf('string')]);
+call(archive.read, [instanceOf(Gauge)]);
+// @ts-expect-error another class
+call(archive.read, [instanceOf(Date)]);
+// @ts-expect-error no class
+instanceOf('Gauge');
+call(camera.cool, [identical(5)]);
+// @ts-expect-error another type
+call(camera.cool, [identical('5')]);
+call(done, [anyOf('a', startsWith('b'))]);
+// @ts-expect-error another type
+call(done, [anyOf(1, 2)]);
+call(archive.label, [nullish]);
+// @ts-expect-error neither null nor undefined is possible here
+call(camera.cool, [nullish]);
+call(archive.store, [suchThat((frame: Frame) => frame.seconds > 3, 'a long one')]);
+// @ts-expect-error a predicate for something else
+call(archive.store, [suchThat((text: string) => text.length > 3)]);
+// @ts-expect-error a predicate says yes or no
+suchThat((frame: Frame) => frame.seconds);
+call(camera.expose, [partial({ seconds: 30 })]);
+// @ts-expect-error an object
+partial(3);
+call(archive.storeAll, [allItems(partial({ seconds: 30 }))]);
+call(archive.storeAll, [sized(3)]);
+// @ts-expect-error a number
+sized('3');
+call(archive.storeAll, [unordered([{ id: 'a' }])]);
+// @ts-expect-error a list
+unordered({ id: 'a' });
+call(archive.storeAll, [[{ id: includes('a'), seconds: 3 }, anything]]);
+// @ts-expect-error a part, one
+includes();
+call(camera.expose, [{ seconds: not(3), filter: missing }]);
+// @ts-expect-error something to refuse
+not();
+call(camera.cool, [allOf(about(3), not(4))]);
+// @ts-expect-error an item to fit
+allItems();
+call(archive.store, [ofSchema(zod.object({ id: zod.string() }))]);
+// @ts-expect-error a schema
+ofSchema({ id: 'string' });
+const near = defineMatcher((ra: number) => ({
+  reads: `near ${ra}`,
+  differences: (at: { ra: number; dec: number }) =>
+    at.ra === ra ? [] : [{ path: [], kind: 'changed' as const }],
+}));
+call(camera.expose, [{ seconds: 3, at: near(3) }]);
+// @ts-expect-error its own parameter
+near('3');
+// @ts-expect-error its own type
+call(camera.cool, [near(3)]);
+// @ts-expect-error a kind of difference
+defineMatcher(() => ({ reads: '', differences: () => [{ path: [], kind: 'wrong' }] }));
+
+// Replies hold what the member gives, and take what it is called with.
+plan(call(camera.expose), fulfils({ id: 'a', seconds: 1 }), rejects(new Error('cloud')));
+plan(
+  call(camera.expose),
+  computes(async ({ seconds }: Exposure) => ({ id: 'a', seconds })),
+);
+plan(
+  call(camera.expose),
+  computes(() => Promise.resolve({ id: 'a', seconds: 1 })),
+);
+plan(call(done), gives(true), throws(new Error('jammed')));
+// @ts-expect-error a reply of the wrong type
+plan(call(done), gives(3));
+// @ts-expect-error a fulfilment of the wrong type
+plan(call(camera.expose), fulfils(3));
+const ofNumbers = computes((to: number) => to > 1);
+// @ts-expect-error a computation of other arguments
+plan(call(done), ofNumbers);
+// @ts-expect-error a plan needs a reply
+plan(call(done));
+
+// Claims and their ranges.
+const ranges: Multiplicity[] = [2, '2..4', '1..*'];
+times('2..4', call(done));
+// @ts-expect-error half a range
+times('2..', call(done));
+// @ts-expect-error a pattern is no claim
+check(call(done));
+// @ts-expect-error nothing to check
+check();
+check([once(call(done))]);
+
+// Entries have the member's types.
+const [entry] = ledger.entries(call(mount.slewTo));
+const ra: number | undefined = entry?.args[0];
+const [stored] = ledger.entries(call(archive.store));
+const address: string | false = stored?.outcome.state === 'fulfilled' && stored.outcome.value;
+// @ts-expect-error functions are made with callable
+ledger.standIns<Devices>().done;
+const pattern: CallPattern<[id: string], boolean> = call(done);
+
+export { address, pattern, ra, ranges };
