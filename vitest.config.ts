@@ -7,6 +7,7 @@ export default defineConfig({
   resolve: {
     alias: [
       { find: /^ekkon$/, replacement: from('packages/ekkon/src/index.ts') },
+      { find: /^ekkon\/vitest$/, replacement: from('packages/ekkon/src/vitest/index.ts') },
       { find: /^ekkon\/file$/, replacement: from('packages/ekkon/src/file/index.ts') },
     ],
   },

@@ -15,12 +15,13 @@ export default defineConfig({
       entry: {
         index: from('src/index.ts'),
         file: from('src/file/index.ts'),
+        vitest: from('src/vitest/index.ts'),
         cli: from('src/cli/main.ts'),
       },
       formats: ['es'],
     },
     rolldownOptions: {
-      external: [/^node:/, 'commander', 'picocolors', 'table'],
+      external: [/^node:/, 'commander', 'picocolors', 'table', 'vitest'],
     },
   },
 });

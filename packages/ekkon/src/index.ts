@@ -1,11 +1,28 @@
+export { conforms } from './claim/conforms.ts';
 export type { Claim, CountClaim } from './claim/count.ts';
 export { never, once, times } from './claim/count.ts';
 export type { Multiplicity } from './claim/multiplicity.ts';
 export type { CallPattern, EventPattern, Fitting } from './claim/pattern.ts';
 export { call } from './claim/pattern.ts';
-export type { Ledger, LedgerOptions } from './double/ledger.ts';
+export { reads, writes } from './claim/properties.ts';
+export { instances } from './double/constructible.ts';
+export type { DoubleOptions, Ledger, LedgerOptions } from './double/ledger.ts';
 export { openLedger } from './double/open-ledger.ts';
-export type { Finding, FindingCode, NearEntry, Tally, Verdict } from './explain/finding.ts';
+export { withLedger } from './double/with-ledger.ts';
+export type {
+  CountDiagnosis,
+  Diagnosis,
+  Drift,
+  DriftDiagnosis,
+  Finding,
+  FindingCode,
+  NearEntry,
+  NearPlan,
+  SlotDiagnosis,
+  Tally,
+  UnplannedDiagnosis,
+  Verdict,
+} from './explain/finding.ts';
 export { missing, nullish } from './match/absence.ts';
 export type { Rest } from './match/anything.ts';
 export { anyRest, anything } from './match/anything.ts';
@@ -21,13 +38,24 @@ export { partial } from './match/partial.ts';
 export { suchThat } from './match/such-that.ts';
 export { endsWith, startsWith, textLike } from './match/texts.ts';
 export { instanceOf, typeOf } from './match/type-of.ts';
+export { type Deferred, deferred } from './plan/deferred.ts';
 export type { Plan } from './plan/plan.ts';
 export { plan } from './plan/plan.ts';
 export type { Plain, Reply } from './plan/reply.ts';
-export { computes, fulfils, gives, rejects, throws } from './plan/reply.ts';
+export {
+  callsBack,
+  computes,
+  fulfils,
+  gives,
+  passesThrough,
+  rejects,
+  stalls,
+  throws,
+} from './plan/reply.ts';
 export type { Site } from './record/call-site.ts';
-export type { Entry, EntryKind, Outcome } from './record/entry.ts';
+export type { Answer, Entry, EntryKind, Outcome } from './record/entry.ts';
 export { type Reveal, reveal } from './record/revealed.ts';
 export { account } from './report/account.ts';
 export { check } from './report/check.ts';
 export { ClaimError } from './report/claim-error.ts';
+export type { RuleLevel, RuleName, RuleSet, Rules } from './rule/rules.ts';

@@ -12,7 +12,8 @@ const core: Readonly<Record<string, readonly string[]>> = {
   match: ['record', 'notation'],
   claim: ['record', 'notation', 'match'],
   plan: ['record', 'notation', 'match', 'claim'],
-  explain: ['record', 'notation', 'match', 'claim'],
+  rule: ['record', 'notation', 'match', 'claim'],
+  explain: ['record', 'notation', 'match', 'claim', 'plan'],
 };
 
 const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter(

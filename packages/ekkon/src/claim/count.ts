@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
 import {
@@ -103,11 +103,6 @@ function makeCount(
     },
   };
   return makeOwn(parts);
-}
-
-/** The claim behind its public type; `undefined` where the value is none. */
-export function claimOf(value: unknown): HeldCountClaim | undefined {
-  return isOwn(value) && 'claim' in value ? (value as unknown as HeldCountClaim) : undefined;
 }
 
 /** The entries of a record that a pattern means, in order, and those of which that cannot be told. */

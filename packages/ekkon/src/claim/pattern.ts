@@ -125,7 +125,7 @@ type FittingsOfEach<A> = A extends readonly unknown[] ? Fittings<A> : never;
 
 /** A call pattern behind its public type. */
 export interface HeldPattern {
-  readonly of: 'call';
+  readonly of: 'call' | 'read' | 'write';
   readonly member: Member;
   /** `undefined`: any arguments. */
   readonly claimed: ClaimedArguments | undefined;
@@ -236,9 +236,15 @@ export function patternOf(value: unknown): HeldPattern | undefined {
 /** An entry as a ledger holds it, or as it was read from a file. */
 export type JudgedEntry = Entry | HeldEntry;
 
+/** Whether an entry is of the member that a pattern speaks of, whatever its arguments. */
+export function speaksOf({ of, member }: HeldPattern, { label, kind }: JudgedEntry): boolean {
+  return label === member.label && (kind === of || (of === 'call' && kind === 'construct'));
+}
+
 /** Whether an entry is one of the calls meant. */
-export function entryFit({ member, claimed }: HeldPattern, entry: JudgedEntry): Fit {
-  if (entry.label !== member.label) return 'differs';
+export function entryFit(pattern: HeldPattern, entry: JudgedEntry): Fit {
+  const { member, claimed } = pattern;
+  if (!speaksOf(pattern, entry)) return 'differs';
   return claimed === undefined
     ? 'fits'
     : argumentsFit(claimed, entry.args, contextOf(entry, member));

@@ -59,7 +59,7 @@ async function runNight({ fault: name, save }: DemoOptions): Promise<ExitCode> {
   }
   print(
     reportText(
-      { holds: true, ledger: ledger.name, claims: claims.length, findings: [] },
+      { holds: true, ledger: ledger.name, closing: false, claims: claims.length, findings: [] },
       { paint },
     ),
   );

@@ -1,38 +1,57 @@
 import type { CallPattern } from '../claim/pattern.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Reveal } from '../record/revealed.ts';
+import type { Rules } from '../rule/rules.ts';
 
 type Method = (...args: never[]) => unknown;
+type Class = abstract new (...args: never[]) => unknown;
 type ObjectMembers<T> = { [K in keyof T as T[K] extends Method ? never : K]: T[K] };
 
 export interface LedgerOptions {
   /** Stands in every report. */
   readonly name?: string;
+  /** How strict the ledger is: a ready-made set, or single rules. Default `usual`. */
+  readonly rules?: Rules;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;
   /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */
   readonly reveals?: readonly Reveal[];
 }
 
+export interface DoubleOptions {
+  /** Rules for this double, on top of the ledger's. */
+  readonly rules?: Rules;
+}
+
 /** The ordered record of one test, and the maker of its doubles. */
-export interface Ledger {
+export interface Ledger extends Disposable {
   readonly name: string;
   /**
-   * Makes an object whose members appear as they are used.
+   * Makes an object whose members appear as they are used; with a class, `instanceof` holds, and calling
+   * a member that the class does not have is an error; with a partial fake, on top of it: its functions
+   * run and are recorded.
    *
    * @param name how reports call it; a second one of the same name is told apart as `dome~2`
-   * @throws TypeError where the name is no text
+   * @throws TypeError where the name is no text, or the shape neither a class nor an object
    * @example
    * const dome = ledger.standIn<Dome>('dome');
+   * const camera = ledger.standIn('camera', RobotCamera);
+   * const focuser = ledger.standIn<Focuser>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
+  standIn<T extends object>(
+    name: string,
+    shape: abstract new (...args: never[]) => T,
+    options?: DoubleOptions,
+  ): T;
+  standIn<T extends object>(name: string, fake: Partial<T> | undefined, options?: DoubleOptions): T;
   /**
    * Stand-ins by destructuring, each named after its key. Functions are made with `callable`.
    *
    * @example
    * const { mount, weather } = ledger.standIns<Devices>();
    */
-  standIns<T extends object>(): Readonly<ObjectMembers<T>>;
+  standIns<T extends object>(options?: DoubleOptions): Readonly<ObjectMembers<T>>;
   /**
    * Makes a function; `typeof` says so.
    *
@@ -40,7 +59,47 @@ export interface Ledger {
    * @example
    * const done = ledger.callable<(id: string) => void>('done');
    */
-  callable<F extends Method>(name: string): F;
+  callable<F extends Method>(name: string, options?: DoubleOptions): F;
+  /**
+   * Makes a class: `new` is required and recorded, and gives stand-ins, of a class if one is given, or
+   * what is planned. Subclasses keep their methods.
+   *
+   * @throws TypeError where the name is no text, or the shape no class
+   * @example
+   * const Cover = ledger.constructible('Cover', CoverMotor);
+   * plan(call(Cover, ['usb']), gives(prepared));
+   * @see instances
+   */
+  constructible<C extends Class>(name: string, shape?: C, options?: DoubleOptions): C;
+  /**
+   * Records a member of a real object in place; the real one runs. A function or a class is recorded
+   * when it is called or constructed, a property when it is read or written. Put back at close.
+   *
+   * @returns what stands there now
+   * @throws TypeError where there is no such member, it cannot be replaced, or another live ledger has it
+   * @example
+   * ledger.observe(mount, 'slewTo');
+   */
+  observe<T extends object, K extends keyof T>(target: T, key: K, options?: DoubleOptions): T[K];
+  /**
+   * The same, and the real one does not run: plans answer.
+   *
+   * @example
+   * ledger.takeOver(siren, 'sound');
+   */
+  takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: DoubleOptions): T[K];
+  /** `observe` for a member that the types hide: a `private` one. Gives it, for patterns. */
+  observeHidden(
+    target: object,
+    key: PropertyKey,
+    options?: DoubleOptions,
+  ): (...args: unknown[]) => unknown;
+  /** `takeOver` for a member that the types hide. */
+  takeOverHidden(
+    target: object,
+    key: PropertyKey,
+    options?: DoubleOptions,
+  ): (...args: unknown[]) => unknown;
   /**
    * What was recorded so far, in order, as plain data: all of it, or the entries that fit a pattern.
    *
@@ -50,4 +109,12 @@ export interface Ledger {
    */
   entries(): readonly Entry[];
   entries<A extends readonly unknown[], R>(pattern: CallPattern<A, R>): readonly Entry<A, R>[];
+  /**
+   * Ends the test's use of the ledger: puts every member back as it was, the last first, and judges what
+   * is standing: counted plans, and calls that nothing answered. `using` calls it. A second time it does
+   * nothing; where a check has thrown already, what it finds is not thrown on top of that.
+   *
+   * @throws ClaimError where something is found
+   */
+  close(): void;
 }

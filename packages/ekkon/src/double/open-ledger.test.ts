@@ -51,6 +51,7 @@ describe('an entry', () => {
         column: expect.any(Number),
       },
       parent: undefined,
+      answer: { plan: 'camera.expose', reply: 'computes' },
     });
     expect(inner).toMatchObject({ id: 2, began: 2, ended: 3, parent: 1, args: [-20] });
   });

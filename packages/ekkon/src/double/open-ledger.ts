@@ -1,25 +1,33 @@
 import { type CallPattern, entryFit, patternOf } from '../claim/pattern.ts';
+import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
-import type { HeldPlan } from '../plan/plan.ts';
 import type { Entry } from '../record/entry.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
+import type { LedgerRecord } from '../record/ledger-record.ts';
 import { entryData, openRecord } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { type HeldReveal, revealOf } from '../record/revealed.ts';
-import { tie } from '../record/tie.ts';
-import type { Ledger, LedgerOptions } from './ledger.ts';
+import { tie, tied } from '../record/tie.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { type ResolvedRules, readRules, usualRules } from '../rule/rules.ts';
+import { closeRecord } from './close.ts';
+import { makeConstructible } from './constructible.ts';
+import type { DoubleOptions, Ledger, LedgerOptions } from './ledger.ts';
+import { makeMember, unusedName } from './make-member.ts';
 import { recordedFunction } from './recorded.ts';
-import { makeStandIn, namesMember } from './stand-in.ts';
+import { replaceMember } from './replace.ts';
+import { addFake, makeStandIn, namesMember } from './stand-in.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
 const usualCallSites = 256;
 
+type Below = (...args: never[]) => unknown;
+
 /**
  * Opens a ledger: the ordered record of one test, and the maker of its doubles.
  *
- * @param options `name` stands in every report; `callSites` is how many call sites are captured before
- * the ledger goes on without (0: none; default 256); `reveals` says how to look into instances of
- * classes that hide their state
+ * @param options `name` stands in every report; `rules` says how strict the ledger is; `callSites` is how
+ * many call sites are captured before it goes on without (0: none; default 256); `reveals` says how to
+ * look into instances of classes that hide their state
  * @throws TypeError where an option is not what it should be
  * @example
  * const ledger = openLedger({ name: 'rain closes the dome' });
@@ -39,7 +47,8 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
       openLedger,
     );
   }
-  return makeLedger(openRecord(name, callSites, reveals.map(heldReveal)));
+  const rules = readRules(options.rules, usualRules, openLedger);
+  return makeLedger(openRecord(name, callSites, reveals.map(heldReveal)), rules);
 }
 
 function heldReveal(value: unknown): HeldReveal {
@@ -53,29 +62,106 @@ function heldReveal(value: unknown): HeldReveal {
   return held;
 }
 
-function makeLedger(record: LedgerRecord): Ledger {
+function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
+  const failsUnplanned = (options: DoubleOptions | undefined, below: Below) =>
+    readRules(options?.rules, rules, below).unplannedCall === 'fail';
+
   const ledger: Ledger = {
     name: record.name,
-    standIn<T extends object>(name: string): T {
-      return makeStandIn(record, newName(record, name, ledger.standIn)) as T;
+    standIn<T extends object>(name: string, given?: unknown, options?: DoubleOptions): T {
+      const below = ledger.standIn;
+      const fails = failsUnplanned(options, below);
+      const label = newName(record, name, below);
+      if (typeof given === 'function' && typeof given.prototype === 'object') {
+        return makeStandIn(record, label, { shape: given as never, failsUnplanned: fails }) as T;
+      }
+      if (given !== undefined && (typeof given !== 'object' || given === null)) {
+        refuse(
+          `standIn(${shortValue(name)}, …) takes a class or a partial fake, and was given ${shortValue(given)}.`,
+          below,
+        );
+      }
+      const standIn = makeStandIn(record, label, { failsUnplanned: fails });
+      if (given !== undefined) addFake(standIn, given);
+      return standIn as T;
     },
-    standIns<T extends object>(): T {
+    standIns<T extends object>(options?: DoubleOptions): T {
+      const fails = failsUnplanned(options, ledger.standIns);
       const made = new Map<string, object>();
       return new Proxy(Object.create(null), {
         get(_, key) {
           if (!namesMember(key)) return undefined;
-          const standIn =
-            made.get(key) ?? makeStandIn(record, newName(record, key, ledger.standIns));
+          const known = made.get(key);
+          if (known !== undefined) return known;
+          const standIn = makeStandIn(record, unusedName(record, key), { failsUnplanned: fails });
           made.set(key, standIn);
           return standIn;
         },
       });
     },
-    callable<F>(name: string): F {
+    callable<F>(name: string, options?: DoubleOptions): F {
+      const fails = failsUnplanned(options, ledger.callable);
       const label = newName(record, name, ledger.callable);
-      const member: Member<HeldPlan> = { is: 'member', record, label, double: label, plans: [] };
-      record.members.push(member);
+      const member = makeMember(record, { label, double: label, failsUnplanned: fails });
       return recordedFunction(member, name, `[callable ${label}]`) as F;
+    },
+    constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
+      const below = ledger.constructible;
+      const label = newName(record, name, below);
+      if (
+        shape !== undefined &&
+        (typeof shape !== 'function' || typeof shape.prototype !== 'object')
+      ) {
+        refuse(
+          `constructible(${shortValue(name)}, …) takes a class, and was given ${shortValue(shape)}.`,
+          below,
+        );
+      }
+      return makeConstructible(record, label, shape as never, failsUnplanned(options, below)) as C;
+    },
+    observe(target, key, options) {
+      const { observe } = ledger;
+      return replaceMember(
+        record,
+        target,
+        key,
+        'observe',
+        failsUnplanned(options, observe),
+        observe,
+      ) as never;
+    },
+    takeOver(target, key, options) {
+      const { takeOver } = ledger;
+      return replaceMember(
+        record,
+        target,
+        key,
+        'takeOver',
+        failsUnplanned(options, takeOver),
+        takeOver,
+      ) as never;
+    },
+    observeHidden(target, key, options) {
+      const { observeHidden } = ledger;
+      return replaceMember(
+        record,
+        target,
+        key,
+        'observe',
+        failsUnplanned(options, observeHidden),
+        observeHidden,
+      ) as never;
+    },
+    takeOverHidden(target, key, options) {
+      const { takeOverHidden } = ledger;
+      return replaceMember(
+        record,
+        target,
+        key,
+        'takeOver',
+        failsUnplanned(options, takeOverHidden),
+        takeOverHidden,
+      ) as never;
     },
     entries<A extends readonly unknown[], R>(pattern?: CallPattern<A, R>): readonly Entry<A, R>[] {
       if (pattern === undefined) return record.entries.map(entryData) as Entry<A, R>[];
@@ -92,24 +178,38 @@ function makeLedger(record: LedgerRecord): Ledger {
           ledger.entries,
         );
       }
-      return record.entries
-        .filter((entry) => entryFit(held, entry) === 'fits')
-        .map(entryData) as Entry<A, R>[];
+      const fitting = record.entries.filter((entry) => entryFit(held, entry) === 'fits');
+      return fitting.map(entryData) as Entry<A, R>[];
+    },
+    close() {
+      const verdict = closeRecord(record);
+      if (verdict.holds || record.failed) return;
+      const error = new ClaimError(verdict);
+      Error.captureStackTrace?.(error, ledger.close);
+      throw error;
+    },
+    [Symbol.dispose]() {
+      ledger.close();
     },
   };
   tie(ledger, { is: 'ledger', record });
   return Object.freeze(ledger);
 }
 
-/** The name a double goes by: a second one of the same name is told apart by a number. */
-function newName(record: LedgerRecord, name: string, below: (...args: never[]) => unknown): string {
+/** Closes a ledger and gives what was found, for those who tell it themselves. */
+export function closeLedger(ledger: Ledger): Verdict {
+  const held = tied(ledger);
+  if (held === undefined) throw new TypeError('this is no ledger');
+  return closeRecord(held.record);
+}
+
+/** The name a double goes by. */
+function newName(record: LedgerRecord, name: string, below: Below): string {
   if (typeof name !== 'string' || name === '') {
     refuse(
       `${below.name}() takes the double's name, and was given ${shortValue(name)}. Write ${below.name}('dome').`,
       below,
     );
   }
-  const before = record.names.get(name) ?? 0;
-  record.names.set(name, before + 1);
-  return before === 0 ? name : `${name}~${before + 1}`;
+  return unusedName(record, name);
 }

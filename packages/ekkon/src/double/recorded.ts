@@ -1,17 +1,19 @@
-import { type HeldPlan, takeReply } from '../plan/plan.ts';
+import { shortValue } from '../notation/value.ts';
+import { type HeldPlan, planFor, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
-import type { HeldEntry, LedgerRecord, Member } from '../record/ledger-record.ts';
+import type { HeldEntry, LedgerRecord, Member, RealFunction } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end, leavePending } from '../record/recording.ts';
 import { soon } from '../record/settle.ts';
 import { tie } from '../record/tie.ts';
+import { unplannedCall } from './unplanned.ts';
 
 /** A function that a ledger records. */
-export type RecordedFunction = (this: unknown, ...args: unknown[]) => unknown;
+export type RecordedFunction = RealFunction;
 
 /**
  * Makes the function that stands for a member: each call of it becomes an entry, and what the member's
- * plans say is its reply; `undefined` where none fits.
+ * plans say is its reply.
  *
  * @param key the name it has as a function
  * @param shown what it prints as
@@ -22,33 +24,52 @@ export function recordedFunction(
   shown: string,
 ): RecordedFunction {
   const { record, label, plans } = member;
+  const answersNothing = member.otherwise === 'nothing' && !member.failsUnplanned;
   function recorded(this: unknown, ...args: unknown[]): unknown {
     const entry = begin(record, label, this, args, recorded);
-    if (plans.length === 0) {
+    if (answersNothing && plans.length === 0) {
       end(record, entry, 'returned', undefined);
       return undefined;
     }
-    const reply = takeReply(plans, entry);
-    return reply === undefined
-      ? finish(record, entry, undefined)
-      : answer(record, entry, reply, this, args);
+    return respond(member, entry, this, args);
   }
-  Object.defineProperty(recorded, 'name', {
-    value: typeof key === 'symbol' ? (key.description ?? '') : String(key),
-    configurable: true,
-  });
+  name(recorded, key);
   Object.defineProperty(recorded, printsAs, { value: shown });
   tie(recorded, member);
   return recorded;
 }
 
+/** Gives a function its name as a function. */
+export function name(named: object, key: PropertyKey): void {
+  const value = typeof key === 'symbol' ? `[${key.description ?? ''}]` : String(key);
+  Object.defineProperty(named, 'name', { value, configurable: true });
+}
+
+/** Answers a call that was recorded: by a plan, or by what the member does otherwise. */
+export function respond(
+  member: Member<HeldPlan>,
+  entry: HeldEntry,
+  receiver: unknown,
+  args: unknown[],
+): unknown {
+  const { record, plans } = member;
+  const plan = plans.length === 0 ? undefined : planFor(plans, entry);
+  if (plan !== undefined) return answer(member, entry, takeReply(plan, entry), receiver, args);
+  if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
+  if (member.otherwise === 'unknown' || member.failsUnplanned) throw unplannedCall(member, entry);
+  if (member.otherwise === 'nothing') return finish(record, entry, undefined);
+  settleSoon(record, entry, 'fulfilled', undefined);
+  return Promise.resolve();
+}
+
 function answer(
-  record: LedgerRecord,
+  member: Member<HeldPlan>,
   entry: HeldEntry,
   reply: HeldReply,
   receiver: unknown,
   args: unknown[],
 ): unknown {
+  const { record } = member;
   switch (reply.kind) {
     case 'gives':
       return finish(record, entry, reply.value);
@@ -62,8 +83,55 @@ function answer(
       settleSoon(record, entry, 'rejected', reply.reason);
       return Promise.reject(reply.reason);
     case 'computes':
-      return finish(record, entry, compute(record, entry, reply.run, receiver, args));
+      return finish(
+        record,
+        entry,
+        run(record, entry, () => Reflect.apply(reply.run, receiver, args)),
+      );
+    case 'passesThrough':
+      return passThrough(member, entry, receiver, args);
+    case 'callsBack':
+      run(record, entry, () => callBack(member, reply.index, reply.args, args));
+      return finish(record, entry, undefined);
+    case 'stalls':
+      leavePending(entry);
+      return new Promise(() => {});
+    case 'deferred':
+      leavePending(entry);
+      return reply.take(({ state, result }) => end(record, entry, state, result));
   }
+}
+
+function passThrough(
+  member: Member<HeldPlan>,
+  entry: HeldEntry,
+  receiver: unknown,
+  args: unknown[],
+): unknown {
+  const { record, real } = member;
+  if (real === undefined) throw new TypeError(`${member.label} stands for no real member`);
+  return finish(
+    record,
+    entry,
+    run(record, entry, () => Reflect.apply(real, receiver, args)),
+  );
+}
+
+function callBack(
+  member: Member<HeldPlan>,
+  index: number,
+  given: readonly unknown[],
+  args: readonly unknown[],
+): void {
+  const callback = args[index];
+  if (typeof callback !== 'function') {
+    const found =
+      index < args.length ? shortValue(callback) : `nothing, of ${args.length} arguments`;
+    throw new TypeError(
+      `${member.label} was planned to call back the function at place ${index} of its arguments, and found ${found} there`,
+    );
+  }
+  Reflect.apply(callback, undefined, given);
 }
 
 /** A promise of Ekkon's own settles in a known way, so that it is watched without being touched. */
@@ -77,18 +145,12 @@ function settleSoon(
   soon(() => end(record, entry, state, result));
 }
 
-/** Runs what computes the reply; calls that it makes in turn are made during this entry. */
-function compute(
-  record: LedgerRecord,
-  entry: HeldEntry,
-  run: RecordedFunction,
-  receiver: unknown,
-  args: unknown[],
-): unknown {
+/** Runs somebody else's code as part of a call: what it calls in turn is called during this entry. */
+export function run<T>(record: LedgerRecord, entry: HeldEntry, code: () => T): T {
   const outer = record.running;
   record.running = entry.id;
   try {
-    return Reflect.apply(run, receiver, args);
+    return code();
   } catch (reason) {
     end(record, entry, 'threw', reason);
     throw reason;
@@ -98,7 +160,7 @@ function compute(
 }
 
 /** Records how the call ended, and gives what the caller gets. */
-function finish(record: LedgerRecord, entry: HeldEntry, result: unknown): unknown {
+export function finish(record: LedgerRecord, entry: HeldEntry, result: unknown): unknown {
   const followed =
     typeof result === 'object' && result !== null
       ? record.promises.follow(result, {

@@ -1,24 +1,73 @@
-import type { HeldPlan } from '../plan/plan.ts';
-import type { Double, LedgerRecord, Member } from '../record/ledger-record.ts';
+import type { Class, Double, LedgerRecord } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { begin, end } from '../record/recording.ts';
 import { tie, tied } from '../record/tie.ts';
+import { isAsync, labelOf, makeMember } from './make-member.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 
+export interface StandInParts {
+  readonly shape?: Class | undefined;
+  /** Whose methods the stand-in has; the shape's own unless a subclass was constructed. */
+  readonly prototype?: object | undefined;
+  readonly failsUnplanned?: boolean;
+}
+
 /**
- * Makes an object that stands in for an interface. Its members appear on first use: a proxy as its
- * prototype is asked for each once, and from then on they are ordinary own properties.
+ * Makes an object that stands in for an interface or a class. Its members appear on first use: a proxy
+ * as its prototype is asked for each once, and from then on they are own properties.
  */
-export function makeStandIn(record: LedgerRecord, name: string): object {
-  const standIn: object = Object.create(standInPrototype);
+export function makeStandIn(record: LedgerRecord, name: string, parts: StandInParts = {}): object {
+  const { shape, prototype = shape?.prototype, failsUnplanned = false } = parts;
+  const standIn: object = Object.create(standInPrototype(shape, prototype));
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
-  const double: Double = { is: 'double', record, name, object: standIn };
+  const double: Double = { is: 'double', record, name, object: standIn, failsUnplanned, shape };
   tie(standIn, double);
   return standIn;
+}
+
+/**
+ * Puts a partial fake's members on a stand-in: its functions run and are recorded, with the stand-in as
+ * `this`; everything else is copied. The fake itself is not changed.
+ */
+export function addFake(standIn: object, fake: object): void {
+  const double = tied(standIn);
+  if (double?.is !== 'double') return;
+  for (const [key, descriptor] of membersOf(fake)) {
+    const { value } = descriptor;
+    if (typeof value !== 'function') {
+      Object.defineProperty(standIn, key, { ...descriptor, configurable: true });
+      continue;
+    }
+    const { record, name } = double;
+    const member = makeMember(record, {
+      label: labelOf(name, key),
+      double: name,
+      otherwise: 'real',
+      real: value,
+    });
+    defineSlot(double, key, recordedFunction(member, key, `[member ${member.label}]`));
+  }
+}
+
+/** The members of an object and of the classes it is made of, the nearest first. */
+function membersOf(fake: object): ReadonlyMap<PropertyKey, PropertyDescriptor> {
+  const members = new Map<PropertyKey, PropertyDescriptor>();
+  for (let holder: object | null = fake; holder !== null && holder !== Object.prototype; ) {
+    for (const key of Reflect.ownKeys(holder)) {
+      const descriptor = Object.getOwnPropertyDescriptor(holder, key);
+      if (descriptor !== undefined && key !== 'constructor' && !members.has(key))
+        members.set(key, descriptor);
+    }
+    holder = Object.getPrototypeOf(holder);
+  }
+  return members;
 }
 
 function show(this: { readonly [printsAs]?: string }): string {
   return this[printsAs] ?? '[stand-in]';
 }
+
+const inspected = Symbol.for('nodejs.util.inspect.custom');
 
 /** What every stand-in has beside its members: it prints as itself wherever it is shown. */
 const base: object = Object.create(Object.prototype, {
@@ -26,40 +75,151 @@ const base: object = Object.create(Object.prototype, {
   toLocaleString: { value: show },
   // The one way in which JSON, and a runner's comparison of texts, can be told a name.
   toJSON: { value: show },
-  [Symbol.for('nodejs.util.inspect.custom')]: { value: show },
+  [inspected]: { value: show },
 });
+
+/** The prototypes made so far, by the prototype of the class each stands for. */
+const prototypes = new WeakMap<object, object>();
 
 /**
- * The prototype of every stand-in. It knows none of them, but asks whoever it is asked for: what a
- * prototype refers to lives on until the engine's next full collection, and that must not be a record.
+ * The prototype of stand-ins. It knows none of them, but asks whoever it is asked for: what a prototype
+ * refers to lives on until the engine's next full collection, and that must not be a record.
  */
-const standInPrototype: object = new Proxy(base, {
+function standInPrototype(shape: Class | undefined, prototype: object | undefined): object {
+  const key = prototype ?? base;
+  const known = prototypes.get(key) ?? makePrototype(shape?.prototype, prototype);
+  prototypes.set(key, known);
+  return known;
+}
+
+/**
+ * @param shape the class's own prototype; `undefined` for an interface
+ * @param prototype that of the class constructed: the same, or a subclass's
+ */
+function makePrototype(shape: object | undefined, prototype: object | undefined): object {
+  const find = (key: PropertyKey) =>
+    prototype === undefined ? undefined : onChain(prototype, shape, key);
+  return new Proxy(prototype === undefined ? base : Object.create(prototype), {
+    get(_, key, receiver) {
+      const found = find(key);
+      if (found?.below === true) return Reflect.get(found.holder, key, receiver);
+      if (key === 'constructor' && found !== undefined) return found.descriptor.value;
+      if (key in base && !(key === 'toJSON' && found !== undefined))
+        return Reflect.get(base, key, receiver);
+      const double = found !== undefined || namesMember(key) ? tied(receiver) : undefined;
+      if (double?.is !== 'double') return undefined;
+      return found === undefined
+        ? addMember(double, key)
+        : addShaped(double, key, found.descriptor);
+    },
+    set(_, key, value, receiver) {
+      const double = tied(receiver);
+      if (double?.is !== 'double')
+        return Reflect.defineProperty(receiver, key, {
+          value,
+          writable: true,
+          enumerable: true,
+          configurable: true,
+        });
+      defineSlot(double, key, undefined);
+      return Reflect.set(receiver, key, value);
+    },
+    has: (_, key) =>
+      key in base || (prototype === undefined ? namesMember(key) : find(key) !== undefined),
+  });
+}
+
+interface Found {
+  readonly holder: object;
+  readonly descriptor: PropertyDescriptor;
+  /** Whether a subclass has it: it is no part of the class that is stood in for. */
+  readonly below: boolean;
+}
+
+/** Where a member is defined on a class's prototype chain. */
+function onChain(
+  prototype: object,
+  shape: object | undefined,
+  key: PropertyKey,
+): Found | undefined {
+  let below = prototype !== shape;
+  for (let holder: object | null = prototype; holder !== null && holder !== Object.prototype; ) {
+    if (holder === shape) below = false;
+    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
+    if (descriptor !== undefined) return { holder, descriptor, below };
+    holder = Object.getPrototypeOf(holder);
+  }
+  return undefined;
+}
+
+/** A member that the class has; its accessors and data read `undefined` until they are written. */
+function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescriptor): unknown {
+  if (typeof value !== 'function') return undefined;
+  const { record, name, failsUnplanned, shape } = double;
+  const otherwise = isAsync(value) ? 'promise' : 'nothing';
+  const member = makeMember(record, {
+    label: labelOf(name, key),
+    double: name,
+    otherwise,
+    failsUnplanned,
+    real: value,
+    shape,
+  });
+  const recorded = recordedFunction(member, key, `[member ${member.label}]`);
+  Object.defineProperty(recorded, 'length', { value: value.length, configurable: true });
+  return defineSlot(double, key, recorded);
+}
+
+/** A member that is used for the first time; a class's stand-in may be asked for fields, and lets none be called. */
+function addMember(double: Double, key: PropertyKey): unknown {
+  const { record, name, failsUnplanned, shape } = double;
+  const otherwise = shape === undefined ? 'nothing' : 'unknown';
+  const member = makeMember(record, {
+    label: labelOf(name, key),
+    double: name,
+    otherwise,
+    failsUnplanned,
+    shape,
+  });
+  const recorded = recordedFunction(member, key, `[member ${member.label}]`);
+  if (shape === undefined) Object.setPrototypeOf(recorded, memberPrototype);
+  return defineSlot(double, key, recorded);
+}
+
+/** Members of members, as `app.view.use` has them, appear in the same way. */
+const memberPrototype: object = new Proxy(Function.prototype, {
   get(_, key, receiver) {
-    const double = namesMember(key) && !(key in base) ? tied(receiver) : undefined;
-    return double?.is === 'double'
-      ? addMember(double, String(key))
-      : Reflect.get(base, key, receiver);
+    const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
+    if (outer?.is !== 'member') return Reflect.get(Function.prototype, key, receiver);
+    const { record, label, double, failsUnplanned } = outer;
+    const member = makeMember(record, { label: labelOf(label, key), double, failsUnplanned });
+    const recorded: RecordedFunction = recordedFunction(member, key, `[member ${member.label}]`);
+    Object.setPrototypeOf(recorded, memberPrototype);
+    Object.defineProperty(receiver, key, {
+      value: recorded,
+      writable: true,
+      enumerable: true,
+      configurable: true,
+    });
+    return recorded;
   },
-  has: (_, key) => namesMember(key) || key in base,
 });
 
-function addMember({ record, name, object }: Double, key: string): RecordedFunction {
-  const member: Member<HeldPlan> = {
-    is: 'member',
-    record,
-    label: `${name}.${key}`,
-    double: name,
-    plans: [],
-  };
-  const recorded = recordedFunction(member, key, `[member ${member.label}]`);
-  record.members.push(member);
+/** Makes a member an own property; what is written to it is recorded, and read from then on. */
+function defineSlot<T>({ record, name, object }: Double, key: PropertyKey, value: T): T {
+  let current: unknown = value;
+  function write(this: unknown, written: unknown): void {
+    const entry = begin(record, labelOf(name, key), this, [written], write, 'write');
+    current = written;
+    end(record, entry, 'returned', undefined);
+  }
   Object.defineProperty(object, key, {
-    value: recorded,
-    writable: true,
+    get: () => current,
+    set: write,
     enumerable: true,
     configurable: true,
   });
-  return recorded;
+  return value;
 }
 
 /** What promises, runners and frameworks look for to tell what they were given. */

@@ -1,5 +1,10 @@
 import type { HeldCountClaim } from '../claim/count.ts';
-import { entryDifferences, type HeldPattern, type JudgedEntry } from '../claim/pattern.ts';
+import {
+  entryDifferences,
+  type HeldPattern,
+  type JudgedEntry,
+  speaksOf,
+} from '../claim/pattern.ts';
 import { argumentsFit, type ClaimedArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
 import { matchingOf } from '../match/matcher.ts';
@@ -7,7 +12,7 @@ import { isLeaf } from '../record/copy.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
 import { changedSince } from './changed-since.ts';
-import type { Diagnosis, FindingCode, NearEntry, Tally } from './finding.ts';
+import type { CountDiagnosis, NearEntry, Tally } from './finding.ts';
 
 /** How many of the nearest entries a diagnosis holds; those clearly further off than the first are left out. */
 const nearestKept = 3;
@@ -20,14 +25,14 @@ export function explainCount(
     fitting,
     undecided,
   }: { readonly fitting: readonly JudgedEntry[]; readonly undecided: readonly JudgedEntry[] },
-): Diagnosis {
+): CountDiagnosis {
   const { held: pattern, range } = claim;
   const code = codeOf(claim, fitting.length, undecided.length);
   const missing = code === 'missingCall';
   const others = missing ? notFitting(pattern, entries, fitting) : undecided;
   const nearest = nearestFirst(pattern, others);
   const elsewhere = missing ? sameArguments(pattern, entries) : [];
-  const calls = entries.filter((entry) => entry.label === pattern.member.label).length;
+  const calls = entries.filter((entry) => speaksOf(pattern, entry)).length;
   const culprits =
     code === 'surplusCall' ? fitting.slice(range.most) : likeliest(nearest, elsewhere);
   return {
@@ -49,7 +54,11 @@ export function explainCount(
   };
 }
 
-function codeOf({ range }: HeldCountClaim, fitting: number, undecided: number): FindingCode {
+function codeOf(
+  { range }: HeldCountClaim,
+  fitting: number,
+  undecided: number,
+): CountDiagnosis['code'] {
   if (fitting > range.most) return 'surplusCall';
   return fitting + undecided < range.least ? 'missingCall' : 'undecidedCall';
 }
@@ -60,7 +69,7 @@ function notFitting(
   fitting: readonly JudgedEntry[],
 ): readonly JudgedEntry[] {
   const fits = new Set(fitting);
-  return entries.filter((entry) => entry.label === pattern.member.label && !fits.has(entry));
+  return entries.filter((entry) => speaksOf(pattern, entry) && !fits.has(entry));
 }
 
 /** The nearest of some calls of the member; among equally near ones, the latest first. */

@@ -3,15 +3,6 @@ import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
 
-/** What kind of reason a finding gives. */
-export type FindingCode =
-  /** Fewer entries fit than claimed. */
-  | 'missingCall'
-  /** More entries fit than claimed. */
-  | 'surplusCall'
-  /** It depends on calls of which it cannot be told whether they fit. */
-  | 'undecidedCall';
-
 /** An entry that comes near a pattern, and where it differs. */
 export interface NearEntry {
   readonly entry: Entry;
@@ -28,13 +19,19 @@ export interface Tally {
   readonly calls: number;
 }
 
-/** One reason why a claim does not hold, as data; the words are made from it in reports. */
-export interface Diagnosis {
-  readonly code: FindingCode;
-  /** The claim as written. */
+interface DiagnosisBase {
+  /** The claim as written, or the rule. */
   readonly claim: string;
   /** Ids of the entries at fault, the first the likeliest. */
   readonly culprits: readonly number[];
+  /** The call site of the first culprit. */
+  readonly at: Site | undefined;
+}
+
+/** A count that is not as claimed. */
+export interface CountDiagnosis extends DiagnosisBase {
+  /** Fewer entries fit than claimed; more do; or it depends on some of which it cannot be told. */
+  readonly code: 'missingCall' | 'surplusCall' | 'undecidedCall';
   /** What was claimed: the pattern as written. */
   readonly claimed: string;
   /** The arguments claimed, values and matchers; `undefined` where any would do. */
@@ -55,20 +52,66 @@ export interface Diagnosis {
   readonly elsewhere: readonly Entry[];
   /** Where the member was never called: what was called instead, the same double's members first. */
   readonly instead: readonly Tally[];
-  /** The call site of the first culprit. */
-  readonly at: Site | undefined;
 }
 
-/** A diagnosis with the sentence that tells it. */
-export interface Finding extends Diagnosis {
-  readonly message: string;
+/** A plan that does not fit a call, and where the call differs from it. */
+export interface NearPlan {
+  readonly plan: string;
+  readonly differences: readonly Difference[];
 }
+
+/** A call that nothing answers. */
+export interface UnplannedDiagnosis extends DiagnosisBase {
+  /** No plan fits it; or its member is not one of the class that the double stands for. */
+  readonly code: 'unplannedCall' | 'unknownMember';
+  readonly entry: Entry;
+  /** The plans that exist for the member. */
+  readonly plans: readonly NearPlan[];
+  /** The class's members with names like it. */
+  readonly alike: readonly string[];
+  /** The call as a method could be declared. */
+  readonly signature: string;
+  /** The name of the class; `undefined` for an interface. */
+  readonly type: string | undefined;
+}
+
+/** A slot that somebody else changed while Ekkon's replacement stood in it. */
+export interface SlotDiagnosis extends DiagnosisBase {
+  readonly code: 'changedSlot';
+  readonly member: string;
+}
+
+/** One way in which a double is no longer like what it stands for. */
+export interface Drift {
+  readonly member: string;
+  readonly kind: 'missing' | 'arity' | 'nature' | 'asynchronous';
+  /** What the double was used as, and what the real one is. */
+  readonly double: string;
+  readonly real: string;
+}
+
+/** A double that has drifted from what it stands for. */
+export interface DriftDiagnosis extends DiagnosisBase {
+  readonly code: 'drift';
+  readonly double: string;
+  readonly drifts: readonly Drift[];
+}
+
+/** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */
+export type Diagnosis = CountDiagnosis | UnplannedDiagnosis | SlotDiagnosis | DriftDiagnosis;
+
+export type FindingCode = Diagnosis['code'];
+
+/** A diagnosis with the sentence that tells it. */
+export type Finding = Diagnosis & { readonly message: string };
 
 /** All findings of one check. */
 export interface Verdict {
   readonly holds: boolean;
   /** The ledger's name. */
   readonly ledger: string;
+  /** Whether it was made as the ledger was closed. */
+  readonly closing: boolean;
   /** How many claims were judged. */
   readonly claims: number;
   readonly findings: readonly Finding[];

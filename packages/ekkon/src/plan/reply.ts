@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import type { HeldDeferred } from './deferred.ts';
 
 type Method = (...args: never[]) => unknown;
 
@@ -28,6 +29,10 @@ export type HeldReply = { readonly [printsAs]: string } & (
   | { readonly kind: 'throws'; readonly reason: unknown }
   | { readonly kind: 'fulfils'; readonly value: unknown }
   | { readonly kind: 'rejects'; readonly reason: unknown }
+  | { readonly kind: 'passesThrough' }
+  | { readonly kind: 'callsBack'; readonly index: number; readonly args: readonly unknown[] }
+  | { readonly kind: 'stalls' }
+  | HeldDeferred
   | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
 );
 
@@ -104,11 +109,64 @@ export function computes<A extends readonly unknown[], R>(
   });
 }
 
+/**
+ * Lets the real member answer, where the double has one: a member that was observed or taken over, or a
+ * function of a partial fake.
+ *
+ * @example
+ * ledger.takeOver(archive, 'store');
+ * plan(call(archive.store, [partial({ id: 'frame-1' })]), passesThrough());
+ */
+export function passesThrough(): Reply<never> {
+  return makeReply({ kind: 'passesThrough', [printsAs]: 'passesThrough' });
+}
+
+/**
+ * Replies by calling back: the function found at a place among the arguments is called with the values
+ * given, before the call returns `undefined`. Where there is no function, the caller gets an error that
+ * says what was there.
+ *
+ * @param index the callback's place among the arguments, from 0
+ * @throws TypeError where the place is no whole number from 0 on
+ * @example
+ * plan(call(guide.measure), callsBack(0, undefined, 1.5), callsBack(0, new Error('no star')));
+ */
+export function callsBack(index: number, ...args: unknown[]): Reply<never> {
+  if (!Number.isSafeInteger(index) || index < 0) {
+    refuse(
+      `callsBack() takes the callback's place among the arguments, from 0, and was given ${shortValue(index)}.`,
+      callsBack,
+    );
+  }
+  const said = args.map((each) => shortValue(each)).join(', ');
+  return makeReply({ kind: 'callsBack', index, args, [printsAs]: `callsBack [${index}](${said})` });
+}
+
+/**
+ * Replies with a promise that never settles.
+ *
+ * @example
+ * plan(call(mount.slewTo), stalls());
+ */
+export function stalls(): Reply<never> {
+  return makeReply({ kind: 'stalls', [printsAs]: 'stalls' });
+}
+
 function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Reply<R, A> {
   return makeOwn(parts) as unknown as Reply<R, A>;
 }
 
-const kinds: ReadonlySet<unknown> = new Set(['gives', 'throws', 'fulfils', 'rejects', 'computes']);
+const kinds: ReadonlySet<unknown> = new Set<HeldReply['kind']>([
+  'gives',
+  'throws',
+  'fulfils',
+  'rejects',
+  'computes',
+  'passesThrough',
+  'callsBack',
+  'stalls',
+  'deferred',
+]);
 
 /** The reply behind its public type; `undefined` where the value is none. */
 export function replyOf(value: unknown): HeldReply | undefined {

@@ -30,4 +30,12 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly site: Site | undefined;
   /** The id of the entry during which this one was made. */
   readonly parent: number | undefined;
+  /** The plan that answered and its reply, as they print; `undefined` where none did. */
+  readonly answer: Answer | undefined;
+}
+
+/** What answered a call: `{ plan: 'weather.rain', reply: 'gives 0' }`. */
+export interface Answer {
+  readonly plan: string;
+  readonly reply: string;
 }

@@ -1,6 +1,6 @@
 import type { CapturedSite } from './call-site.ts';
 import type { Copies } from './copy.ts';
-import type { Entry, Outcome } from './entry.ts';
+import type { Answer, Entry, Outcome } from './entry.ts';
 import type { HeldReveal } from './revealed.ts';
 import type { Promises } from './settle.ts';
 
@@ -23,15 +23,31 @@ export interface LedgerRecord {
   readonly promises: Promises;
   /** How to look into instances of classes that hide their state. */
   readonly reveals: readonly HeldReveal[];
+  /** The calls that nothing answered. */
+  readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
+  /** What was replaced in real objects, in that order. */
+  readonly slots: Slot[];
+  /** Whether a check has thrown already. */
+  failed: boolean;
+  closed: boolean;
+}
+
+/** A place in a real object in which a replacement stands. */
+export interface Slot {
+  readonly member: string;
+  /** Puts the place back as it was; `false` where somebody else has changed it meanwhile. */
+  restore(): boolean;
 }
 
 /** An entry as the record holds it: it may still end, and its call site is read when first asked for. */
-export interface HeldEntry extends Omit<Entry, 'site'> {
+export interface HeldEntry extends Omit<Entry, 'site' | 'answer'> {
   ended: number | undefined;
   outcome: Outcome;
   /** What the arguments were copied from, where any needed a copy. */
   readonly copies: Copies;
   readonly captured: CapturedSite | undefined;
+  /** The plan and the reply that answered, where one did. */
+  answer: Answer | undefined;
 }
 
 /** A member of a double: what patterns speak of, and what plans answer for. */
@@ -44,7 +60,31 @@ export interface Member<Plan = unknown> {
   readonly double: string;
   /** Oldest first. */
   readonly plans: Plan[];
+  /** What answers a call that no plan fits. */
+  readonly otherwise: Otherwise;
+  /** Whether a call that no plan fits, and no real one answers, throws to its caller. */
+  readonly failsUnplanned: boolean;
+  /** What it stands for, where there is such a thing. */
+  readonly real: RealFunction | undefined;
+  /** The class of the double it belongs to, or that it is itself. */
+  readonly shape: Class | undefined;
+  /** The stand-ins made by it, where it is a class. */
+  readonly made: object[];
 }
+
+export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;
+
+/** What answers a call that no plan fits. */
+export type Otherwise =
+  | 'nothing'
+  /** A promise that fulfils with `undefined`: an asynchronous member. */
+  | 'promise'
+  /** The real one. */
+  | 'real'
+  /** An error: the double's class has no such member. */
+  | 'unknown'
+  /** A stand-in for the class that was to be constructed. */
+  | 'instance';
 
 /** An object with members. */
 export interface Double {
@@ -53,7 +93,12 @@ export interface Double {
   readonly name: string;
   /** The stand-in itself. */
   readonly object: object;
+  readonly failsUnplanned: boolean;
+  /** The class it stands in for. */
+  readonly shape: Class | undefined;
 }
+
+export type Class = abstract new (...args: never[]) => unknown;
 
 /** What a test may hold in its hands: a member, a double or the ledger itself. */
 export type Tied = Member | Double | { readonly is: 'ledger'; readonly record: LedgerRecord };

@@ -19,6 +19,7 @@ const entry = (args: readonly unknown[], id = 1): Entry => ({
   outcome: { state: 'returned', value: args[0] },
   site: { file: 'src/night-run.ts', line: 48, column: 3 },
   parent: undefined,
+  answer: { plan: 'archive.store', reply: 'gives 1' },
 });
 
 const lines = (entries: readonly Entry[]) =>

@@ -45,7 +45,7 @@ export function toLines(ledger: Recorded, options: LineOptions): readonly string
 type Line = { readonly [key: string]: Json };
 
 function beginning(entry: Entry, { show, fileOf = (file) => file }: LineOptions): Line {
-  const { began, id, label, kind, args, receiver, site, parent, outcome } = entry;
+  const { began, id, label, kind, args, receiver, site, parent, outcome, answer } = entry;
   return {
     tick: began,
     begins: id,
@@ -56,6 +56,7 @@ function beginning(entry: Entry, { show, fileOf = (file) => file }: LineOptions)
     ...(parent === undefined ? {} : { during: parent }),
     ...(site === undefined ? {} : { site: [fileOf(site.file), site.line, site.column] }),
     ...(outcome.state === 'pending' ? { pending: true } : {}),
+    ...(answer === undefined ? {} : { by: [answer.plan, answer.reply] }),
   };
 }
 
@@ -157,7 +158,7 @@ function readBeginning(
   began: number,
   decode: (json: Json) => unknown,
 ): Entry {
-  const { label, args, on, during, site, pending } = line;
+  const { label, args, on, during, site, pending, by } = line;
   if (typeof label !== 'string' || !(Array.isArray(args) || typeof args === 'object')) {
     throw new TypeError('it needs "label", a text, and "args", a list');
   }
@@ -172,6 +173,7 @@ function readBeginning(
     outcome: { state: pending === true ? 'pending' : 'running' },
     site: readSavedSite(site),
     parent: typeof during === 'number' ? during : undefined,
+    answer: Array.isArray(by) ? { plan: String(by[0]), reply: String(by[1]) } : undefined,
   };
 }
 

@@ -1,6 +1,6 @@
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
-import type { Entry, Outcome } from './entry.ts';
+import type { Entry, EntryKind, Outcome } from './entry.ts';
 import type { HeldEntry, LedgerRecord } from './ledger-record.ts';
 import type { HeldReveal } from './revealed.ts';
 import { followPromises } from './settle.ts';
@@ -21,6 +21,10 @@ export function openRecord(
     judged: [],
     promises: followPromises(),
     reveals,
+    unplanned: [],
+    slots: [],
+    failed: false,
+    closed: false,
   };
 }
 
@@ -40,6 +44,7 @@ export function begin(
   receiver: unknown,
   args: readonly unknown[],
   below: (...args: never[]) => unknown,
+  kind: EntryKind = 'call',
 ): HeldEntry {
   let captured: CapturedSite | undefined;
   if (record.sitesLeft > 0) {
@@ -53,7 +58,7 @@ export function begin(
   const entry: HeldEntry = {
     id: entries.length + 1,
     label,
-    kind: 'call',
+    kind,
     args: held,
     receiver,
     began: ++record.tick,
@@ -62,6 +67,7 @@ export function begin(
     parent: record.running,
     copies,
     captured,
+    answer: undefined,
   };
   entries.push(entry);
   return entry;
@@ -103,7 +109,9 @@ function outcomeOf(
 /** An entry as plain data, as it stands at this moment. */
 export function entryData(entry: Entry | HeldEntry): Entry {
   const { id, label, kind, args, receiver, began, ended, outcome, parent } = entry;
-  return { id, label, kind, args, receiver, began, ended, outcome, site: siteOf(entry), parent };
+  const site = siteOf(entry);
+  const answer = entry.answer && { plan: entry.answer.plan, reply: entry.answer.reply };
+  return { id, label, kind, args, receiver, began, ended, outcome, site, parent, answer };
 }
 
 function siteOf(entry: Entry | HeldEntry): Site | undefined {

@@ -95,11 +95,33 @@ export function printOutcome(outcome: Outcome): string {
   }
 }
 
-function planLines({ plans }: Member<HeldPlan>): readonly string[] {
-  return plans.map(({ pattern, replies, used }) => {
-    const said = replies.map((reply) => reply[printsAs]).join(', then ');
-    return `${pattern[printsAs]} ${said}   ${used === 0 ? 'never used' : `answered ${count(used, 'call')}`}`;
+function planLines(member: Member<HeldPlan>): readonly string[] {
+  return member.plans.map((plan) => {
+    const said = plan.replies.map((reply) => reply[printsAs]).join(', then ');
+    const used = plan.used === 0 ? 'never used' : `answered ${count(plan.used, 'call')}`;
+    const remarks = [used, ...remarksOn(plan, member)];
+    return `${plan.counted?.notation ?? plan.pattern[printsAs]} ${said}   ${remarks.join('; ')}`;
   });
+}
+
+/** What somebody would want to know of a plan beside how often it answered. */
+function remarksOn(
+  plan: HeldPlan,
+  { plans, otherwise, shape }: Member<HeldPlan>,
+): readonly string[] {
+  const remarks: string[] = [];
+  const repeated = plan.used - plan.replies.length;
+  if (plan.replies.length > 1 && repeated > 0) {
+    remarks.push(`ran out, the last reply was repeated ${count(repeated, 'time')}`);
+  }
+  const newer = plans.slice(plans.indexOf(plan) + 1).filter(({ counted }) => counted === undefined);
+  const written = plan.pattern[printsAs];
+  const shadowed = newer.some(
+    ({ pattern }) => pattern.claimed === undefined || pattern[printsAs] === written,
+  );
+  if (shadowed) remarks.push('a newer plan answers all its calls');
+  if (otherwise === 'unknown') remarks.push(`${shape?.name} has no such member on its prototype`);
+  return remarks;
 }
 
 function claimLines({ judged }: LedgerRecord): readonly string[] {

@@ -12,6 +12,7 @@ import {
   never,
   once,
   openLedger,
+  passesThrough,
   plan,
   times,
   type Verdict,
@@ -173,10 +174,12 @@ once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 
     mount.slewTo(1, 2);
     const [finding] = failure(once(call(mount.slewTo, [83.6, 22]))).verdict.findings;
     expect(finding?.culprits[0]).toBe(1);
-    expect(finding?.differences).toMatchObject([
-      { path: [0], kind: 'moved', from: 1 },
-      { path: [1], kind: 'moved', from: 0 },
-    ]);
+    expect(finding).toMatchObject({
+      differences: [
+        { path: [0], kind: 'moved', from: 1 },
+        { path: [1], kind: 'moved', from: 0 },
+      ],
+    });
   });
 
   test('stays short when many entries fit, or one holds very much', () => {
@@ -318,9 +321,19 @@ describe('bad input gets one clear error', () => {
       /was given 4 as a reply. Write gives\(4\)/,
     ],
     [
-      'a plan for a claim',
-      () => plan(wrong<typeof open>(once(open)), gives(undefined)),
-      /given the claim `once dome\.open`/,
+      'a plan that never answers',
+      () => plan(wrong<typeof open>(never(open)), gives(undefined)),
+      /would never answer. To claim that no call comes, write check\(never dome\.open\)/,
+    ],
+    [
+      'a plan for nothing',
+      () => plan(wrong<typeof open>(5), gives(undefined)),
+      /takes a pattern of calls first, and was given 5/,
+    ],
+    [
+      'no real member to pass to',
+      () => plan(open, passesThrough()),
+      /dome\.open stands for no real member that could answer/,
     ],
     [
       'a promise to fulfil with',

@@ -1,6 +1,7 @@
-import { type Claim, claimOf, type HeldCountClaim } from '../claim/count.ts';
+import { claimOf, type HeldClaim } from '../claim/claim.ts';
+import type { Claim } from '../claim/count.ts';
 import { patternOf } from '../claim/pattern.ts';
-import type { Verdict } from '../explain/finding.ts';
+import type { Finding, Verdict } from '../explain/finding.ts';
 import { judge } from '../explain/judge.ts';
 import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
@@ -24,7 +25,7 @@ export function check(claims: readonly Claim[]): void;
 export function check(...given: unknown[]): void {
   const [first] = given;
   const claims = (given.length === 1 && Array.isArray(first) ? first : given).map(asClaim);
-  const [record, other] = new Set(claims.map((claim) => claim.held.member.record));
+  const [record, other] = new Set(claims.map(recordOf));
   if (record === undefined) {
     refuse(
       'check() was given no claim, so that it would prove nothing. Write check(once(call(dome.open))).',
@@ -38,10 +39,16 @@ export function check(...given: unknown[]): void {
     );
   }
   const verdict = verdictOn(claims, record);
-  if (!verdict.holds) throw claimError(verdict);
+  if (verdict.holds) return;
+  record.failed = true;
+  throw claimError(verdict);
 }
 
-function asClaim(value: unknown): HeldCountClaim {
+function recordOf(claim: HeldClaim): LedgerRecord {
+  return claim.claim === 'count' ? claim.held.member.record : claim.record;
+}
+
+function asClaim(value: unknown): HeldClaim {
   const claim = claimOf(value);
   if (claim !== undefined) return claim;
   const pattern = patternOf(value);
@@ -59,14 +66,15 @@ function asClaim(value: unknown): HeldCountClaim {
 }
 
 /** Judges claims of one ledger, and keeps note in it that they were judged. */
-function verdictOn(claims: readonly HeldCountClaim[], record: LedgerRecord): Verdict {
-  const findings = [];
+function verdictOn(claims: readonly HeldClaim[], record: LedgerRecord): Verdict {
+  const findings: Finding[] = [];
   for (const claim of claims) {
-    const diagnosis = judge(claim, record.entries);
+    const diagnosis = judge(claim, record);
     record.judged.push({ notation: claim.notation, holds: diagnosis === undefined });
     if (diagnosis !== undefined) findings.push({ ...diagnosis, message: messageOf(diagnosis) });
   }
-  return { holds: findings.length === 0, ledger: record.name, claims: claims.length, findings };
+  const holds = findings.length === 0;
+  return { holds, ledger: record.name, closing: false, claims: claims.length, findings };
 }
 
 /** The error for a verdict, its stack cut so that a runner shows the test's own line. */

@@ -41,9 +41,9 @@ function comparedTexts({
   findings,
 }: Verdict): { readonly actual: string; readonly expected: string } | undefined {
   const [first, another] = findings;
-  const near = first?.nearest[0];
-  if (near === undefined || another !== undefined || first?.claimedArguments === undefined)
-    return undefined;
+  if (first === undefined || another !== undefined || !('nearest' in first)) return undefined;
+  const [near] = first.nearest;
+  if (near === undefined || first.claimedArguments === undefined) return undefined;
   const print = (value: unknown) => printValue(value, { width: 0, items: 200, text: 2_000 });
   return { actual: print(near.entry.args), expected: print(first.claimedArguments) };
 }

@@ -1,6 +1,7 @@
 import { printRange } from '../claim/multiplicity.ts';
-import type { Diagnosis } from '../explain/finding.ts';
+import type { CountDiagnosis, Diagnosis, DriftDiagnosis } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
+import { printCall } from '../notation/call.ts';
 import { className, printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import { printSite } from './places.ts';
@@ -15,17 +16,25 @@ export function messageOf(diagnosis: Diagnosis): string {
       return missingMessage(diagnosis);
     case 'undecidedCall':
       return undecidedMessage(diagnosis);
+    case 'unplannedCall':
+      return `no plan fits ${printCall(diagnosis.entry)}${sitePart(diagnosis.entry)}`;
+    case 'unknownMember':
+      return `${diagnosis.type ?? 'its class'} has no such member, and ${printCall(diagnosis.entry)} was called${sitePart(diagnosis.entry)}`;
+    case 'changedSlot':
+      return `${diagnosis.member} was changed by somebody else meanwhile, and is left as it is now`;
+    case 'drift':
+      return driftMessage(diagnosis);
   }
 }
 
-function surplusMessage({ fitting, range, culprits }: Diagnosis): string {
+function surplusMessage({ fitting, range, culprits }: CountDiagnosis): string {
   const first = fitting.find((entry) => entry.id === culprits[0]);
   const which = first === undefined ? '' : ` ${named(first)}`;
   if (range.most === 0) return `${count(fitting.length, 'call')}; the first is${which}`;
   return `${count(fitting.length, 'call')} where ${printRange(range)} claimed; one too many is${which}`;
 }
 
-function undecidedMessage({ fitting, nearest }: Diagnosis): string {
+function undecidedMessage({ fitting, nearest }: CountDiagnosis): string {
   const [near] = nearest;
   const [difference] = near?.differences ?? [];
   const because =
@@ -35,7 +44,7 @@ function undecidedMessage({ fitting, nearest }: Diagnosis): string {
   return `${count(fitting.length, 'call')} for sure, and it cannot be told of ${named(near?.entry)}${because}`;
 }
 
-function missingMessage(diagnosis: Diagnosis): string {
+function missingMessage(diagnosis: CountDiagnosis): string {
   const { fitting, range, nearest, elsewhere, member } = diagnosis;
   const found =
     fitting.length === 0
@@ -59,7 +68,7 @@ function inShort(differences: readonly Difference[]): string {
   return [...told, ...(rest > 0 ? [`… ${rest} more`] : [])].join('; ');
 }
 
-function insteadOf({ instead, double }: Diagnosis): string {
+function insteadOf({ instead, double }: CountDiagnosis): string {
   const siblings = instead.filter(({ label }) => label.startsWith(`${double}.`));
   if (siblings.length > 0) return `; of ${double} only ${tallies(siblings)}`;
   return instead.length === 0 ? '; nothing was' : `; nothing of ${double} was`;
@@ -71,6 +80,22 @@ export function tallies(
 ): string {
   const shown = list.slice(0, 8).map(({ label, calls }) => `${label} ×${calls}`);
   return [...shown, ...(list.length > 8 ? [`… ${list.length - 8} more`] : [])].join(', ');
+}
+
+function driftMessage({ drifts }: DriftDiagnosis): string {
+  const [first] = drifts;
+  const rest = drifts.length > 1 ? ` (and ${drifts.length - 1} more)` : '';
+  return first === undefined ? 'it has drifted' : `${printDrift(first)}${rest}`;
+}
+
+/** One drift in a line: what the double was used as, and what the real one is. */
+export function printDrift({ member, double, real }: DriftDiagnosis['drifts'][number]): string {
+  return `${member}: the double ${double}, the real one ${real}`;
+}
+
+function sitePart({ site }: Entry): string {
+  const place = printSite(site);
+  return place === '' ? '' : ` (${place})`;
 }
 
 /** An entry by number and member, with its line. */

@@ -1,12 +1,13 @@
 import { printRange } from '../claim/multiplicity.ts';
-import type { Finding, NearEntry, Verdict } from '../explain/finding.ts';
+import type { CountDiagnosis, Finding, NearEntry, Verdict } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { tallies } from './message.ts';
+import { count, printDrift, tallies } from './message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
+import { unplannedLines } from './unplanned-lines.ts';
 
 export interface ReportOptions {
   /** Columns. Default 100. */
@@ -32,12 +33,15 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   if (findings.length === 0) {
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
-  const heading =
-    claims === 1
-      ? 'the claim does not hold'
-      : `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
+  const heading = headingOf(verdict);
   const blocks = findings.map((finding, at) => findingText(finding, at + 1, layout));
   return [`${paint('heading', heading)}${whose}`, ...blocks].join('\n\n');
+}
+
+function headingOf({ claims, findings, closing }: Verdict): string {
+  if (closing) return `closed with ${count(findings.length, 'finding')}`;
+  if (claims === 1) return 'the claim does not hold';
+  return `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
 }
 
 function findingText(finding: Finding, number: number, layout: Layout): string {
@@ -56,10 +60,20 @@ function linesOf(finding: Finding, layout: Layout): readonly string[] {
       return missingLines(finding, layout);
     case 'undecidedCall':
       return undecidedLines(finding, layout);
+    case 'unplannedCall':
+    case 'unknownMember':
+      return [...entryLines([finding.entry], layout), ...unplannedLines(finding)];
+    case 'changedSlot':
+      return [finding.message];
+    case 'drift':
+      return finding.drifts.map(printDrift);
   }
 }
 
-function undecidedLines({ fitting, range, nearest }: Finding, layout: Layout): readonly string[] {
+function undecidedLines(
+  { fitting, range, nearest }: CountDiagnosis,
+  layout: Layout,
+): readonly string[] {
   return [
     `${entriesFit(fitting.length)} for sure, ${printRange(range)} claimed; of these it cannot be told:`,
     ...nearest.flatMap((near, at) =>
@@ -68,7 +82,10 @@ function undecidedLines({ fitting, range, nearest }: Finding, layout: Layout): r
   ];
 }
 
-function surplusLines({ fitting, culprits, range }: Finding, layout: Layout): readonly string[] {
+function surplusLines(
+  { fitting, culprits, range }: CountDiagnosis,
+  layout: Layout,
+): readonly string[] {
   const faulty = new Set(culprits);
   const [claimed, note] =
     range.most === 0 ? ['none', 'not claimed'] : [printRange(range), 'too many'];
@@ -82,7 +99,7 @@ function surplusLines({ fitting, culprits, range }: Finding, layout: Layout): re
   ];
 }
 
-function missingLines(finding: Finding, layout: Layout): readonly string[] {
+function missingLines(finding: CountDiagnosis, layout: Layout): readonly string[] {
   const { fitting, range, calls, nearest, elsewhere, instead, member, double } = finding;
   const lines: string[] = [];
   if (calls === 0) {
@@ -125,7 +142,7 @@ function nameWithin(member: string, double: string, entry: Entry): string {
 }
 
 function insteadLines(
-  instead: Finding['instead'],
+  instead: CountDiagnosis['instead'],
   double: string,
   { paint }: Layout,
 ): readonly string[] {

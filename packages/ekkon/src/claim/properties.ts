@@ -1,0 +1,103 @@
+import { printArguments } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
+import { copyList } from '../record/copy.ts';
+import type { Member } from '../record/ledger-record.ts';
+import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { refuse } from '../record/refuse.ts';
+import { tied } from '../record/tie.ts';
+import type { EventPattern, Fitting, HeldPattern } from './pattern.ts';
+
+/**
+ * The reads of a recorded property.
+ *
+ * @throws TypeError where the property's reads are not recorded
+ * @example
+ * ledger.observe(gauge, 'temperature');
+ * check(times('1..*', reads(gauge, 'temperature')));
+ */
+export function reads<T extends object, K extends keyof T>(target: T, key: K): EventPattern {
+  const member = observedMember(target, key);
+  if (member === undefined) {
+    refuse(
+      `reads(${shortValue(target)}, ${shortValue(key)}): its reads are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
+      reads,
+    );
+  }
+  return makePattern({
+    of: 'read',
+    member,
+    claimed: undefined,
+    [printsAs]: `reads(${member.label})`,
+  });
+}
+
+/**
+ * The writes of a recorded property, or of any member of a stand-in; any of them, or those of a value.
+ *
+ * @throws TypeError where the property's writes are not recorded
+ * @example
+ * check(once(writes(camera, 'onframe', typeOf('function'))));
+ */
+export function writes<T extends object, K extends keyof T>(
+  target: T,
+  key: K,
+  ...value: [value?: Fitting<T[K]>]
+): EventPattern {
+  const member = observedMember(target, key) ?? writtenMember(target, key);
+  if (member === undefined) {
+    refuse(
+      `writes(${shortValue(target)}, ${shortValue(key)}): its writes are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
+      writes,
+    );
+  }
+  const claimed =
+    value.length === 0 ? undefined : { items: copyList(value, member.record).values, rest: false };
+  const said = claimed === undefined ? '' : `, ${printArguments(claimed.items)}`;
+  return makePattern({
+    of: 'write',
+    member,
+    claimed,
+    [printsAs]: `writes(${member.label}${said})`,
+  });
+}
+
+function makePattern(parts: HeldPattern): EventPattern {
+  return makeOwn(parts) as unknown as EventPattern;
+}
+
+/** The member behind a property of a real object that a ledger records. */
+function observedMember(target: object, key: PropertyKey): Member | undefined {
+  for (
+    let holder: object | null = target;
+    holder !== null;
+    holder = Object.getPrototypeOf(holder)
+  ) {
+    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
+    if (descriptor === undefined) continue;
+    const held = tied(descriptor.get);
+    return held?.is === 'member' ? held : undefined;
+  }
+  return undefined;
+}
+
+/** A stand-in's member by its label: its writes are recorded whether or not it was used before. */
+function writtenMember(target: object, key: PropertyKey): Member | undefined {
+  const held = tied(target);
+  if (held?.is !== 'double') return undefined;
+  const label = `${held.name}.${String(key)}`;
+  const known = held.record.members.find((member) => member.label === label);
+  return (
+    known ?? {
+      is: 'member',
+      record: held.record,
+      label,
+      double: held.name,
+      plans: [],
+      otherwise: 'nothing',
+      failsUnplanned: false,
+      real: undefined,
+      shape: held.shape,
+      made: [],
+    }
+  );
+}

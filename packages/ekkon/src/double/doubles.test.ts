@@ -1,0 +1,374 @@
+import { describe, expect, test } from 'vitest';
+import {
+  account,
+  call,
+  callsBack,
+  check,
+  conforms,
+  deferred,
+  fulfils,
+  gives,
+  instances,
+  never,
+  once,
+  openLedger,
+  passesThrough,
+  plan,
+  stalls,
+  throws,
+  times,
+  withLedger,
+} from '../index.ts';
+
+class Camera {
+  temperature = -20;
+  readonly shutter = () => 'open';
+  get busy(): boolean {
+    throw new Error('an accessor was run');
+  }
+  async expose(seconds: number, filter = 'red'): Promise<string> {
+    return `${filter} ${seconds}`;
+  }
+  cool(to: number): number {
+    return to;
+  }
+  toJSON(): string {
+    return 'camera';
+  }
+}
+
+const message = (run: () => unknown): string => {
+  try {
+    run();
+  } catch (error) {
+    return (error as Error).message.replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
+  }
+  return 'nothing was thrown';
+};
+
+describe('a stand-in for a class', () => {
+  test('is an instance of it; its methods are recorded and answer in kind; its accessors are not run', async () => {
+    const ledger = openLedger();
+    const camera = ledger.standIn('camera', Camera);
+    expect(camera).toBeInstanceOf(Camera);
+    expect([
+      camera.cool(3),
+      await camera.expose(30),
+      camera.busy,
+      'cool' in camera,
+      'park' in camera,
+    ]).toEqual([undefined, undefined, undefined, true, false]);
+    expect([camera.cool.length, camera.constructor, `${camera}`]).toEqual([
+      1,
+      Camera,
+      '[stand-in camera]',
+    ]);
+    check(once(call(camera.cool, [3])), once(call(camera.expose, [30])));
+  });
+
+  test('lets any member be read, and none be called that the class does not have, unless it is planned', () => {
+    const ledger = openLedger();
+    const camera = ledger.standIn('camera', Camera);
+    const { shutter } = camera;
+    expect(typeof shutter).toBe('function');
+    expect(message(() => Reflect.get(camera, 'colo')(-20, { slow: [true] }))).toBe(`\
+Camera has no such member, and camera.colo(-20, { slow: [true] }) was called @
+    Camera has: cool
+    to declare it: colo(a: number, b: { slow: boolean[] }): void;
+    a field or an arrow member needs a plan before it is called
+`);
+    plan(call(camera.shutter), gives('shut'));
+    expect(camera.shutter()).toBe('shut');
+    expect(message(() => ledger.close())).toContain('camera has no member colo');
+  });
+});
+
+test('a partial fake runs and is recorded on top of the stand-in, and is not changed', () => {
+  const ledger = openLedger();
+  const tag = Symbol('tag');
+  const fake = {
+    position: 1200,
+    [tag]: 'east',
+    step(by: number): number {
+      this.position += by;
+      return this.position;
+    },
+    get far() {
+      return this.position > 1000;
+    },
+  };
+  interface Focuser {
+    position: number;
+    readonly far: boolean;
+    step(by: number): number;
+    halt(): void;
+  }
+  const focuser = ledger.standIn<Focuser>('focuser', fake);
+  focuser.halt();
+  expect([focuser.step(-500), focuser.far, Reflect.get(focuser, tag), fake.position]).toEqual([
+    700,
+    false,
+    'east',
+    1200,
+  ]);
+  check(once(call(focuser.step, [-500])), once(call(focuser.halt)));
+  expect(ledger.entries(call(focuser.step))[0]?.receiver).toBe(focuser);
+  plan(call(focuser.step), gives(3), passesThrough());
+  expect([focuser.step(1), focuser.step(1)]).toEqual([3, 701]);
+});
+
+test('members of members have dotted labels', () => {
+  interface App {
+    view: { (): void; use(name: string): number };
+  }
+  const app = openLedger().standIn<App>('app');
+  plan(call(app.view.use, ['dark']), gives(2));
+  expect(app.view.use('dark')).toBe(2);
+  app.view();
+  check(once(call(app.view.use)), once(call(app.view)));
+});
+
+describe('a class made by the ledger', () => {
+  test('requires new, records it, gives stand-ins of its shape, in order, or what is planned', () => {
+    const ledger = openLedger();
+    const Cover = ledger.constructible('Cover', Camera);
+    const prepared = new Camera();
+    plan(once(call(Cover)), gives(prepared));
+    expect(new Cover()).toBe(prepared);
+    const second = new Cover();
+    class Wide extends Cover {
+      wide() {
+        return this.cool(1);
+      }
+    }
+    const third = new Wide();
+    plan(call(third.cool), gives(9));
+    expect([second instanceof Camera, third.wide(), third instanceof Wide]).toEqual([
+      true,
+      9,
+      true,
+    ]);
+    expect(instances(Cover)).toEqual([second, third]);
+    expect(() => Reflect.apply(Cover as never, undefined, [])).toThrow(
+      'Cover is a class: it is constructed with new',
+    );
+  });
+});
+
+describe('replies', () => {
+  interface Guide {
+    measure(done: (error: Error | undefined, seeing?: number) => void): void;
+    track(found: () => void, lost: (why: string) => void): void;
+    settle(): Promise<string>;
+  }
+  const guideOf = () => openLedger().standIn<Guide>('guide');
+
+  test('call back success and failure, in either place, in turn', () => {
+    const guide = guideOf();
+    const heard: unknown[] = [];
+    plan(call(guide.measure), callsBack(0, undefined, 1.5), callsBack(0, new Error('no star')));
+    plan(call(guide.track), callsBack(1, 'cloud'));
+    guide.measure((error, seeing) => heard.push(error?.message ?? seeing));
+    guide.measure((error) => heard.push(error?.message));
+    guide.track(
+      () => heard.push('found'),
+      (why) => heard.push(why),
+    );
+    expect(heard).toEqual([1.5, 'no star', 'cloud']);
+    plan(call(guide.track), callsBack(2));
+    expect(() =>
+      guide.track(
+        () => {},
+        () => {},
+      ),
+    ).toThrow(
+      'call back the function at place 2 of its arguments, and found nothing, of 2 arguments there',
+    );
+  });
+
+  test('are settled by the test, before or after the call, and the entry ends with them', async () => {
+    const ledger = openLedger();
+    const guide = ledger.standIn<Guide>('guide');
+    const settled = deferred<string>();
+    plan(call(guide.settle), settled);
+    const both = Promise.all([guide.settle(), guide.settle()]);
+    expect(ledger.entries().map(({ outcome }) => outcome.state)).toEqual(['pending', 'pending']);
+    settled.fulfil('quiet');
+    settled.reject(new Error('too late'));
+    expect(await both).toEqual(['quiet', 'quiet']);
+    const late = guide.settle();
+    expect(ledger.entries()[2]?.outcome.state).toBe('pending');
+    expect([await late, ledger.entries()[2]?.outcome.state]).toEqual(['quiet', 'fulfilled']);
+    plan(call(guide.settle), stalls());
+    void guide.settle();
+    await Promise.resolve();
+    expect(ledger.entries()[3]).toMatchObject({
+      outcome: { state: 'pending' },
+      answer: { plan: 'guide.settle', reply: 'stalls' },
+    });
+  });
+
+  test('counted ones answer that many calls, in written order, and require them at close', () => {
+    const ledger = openLedger();
+    const read = ledger.callable<(where?: string) => number>('read');
+    plan(call(read), gives(0));
+    plan(once(call(read, ['north'])), gives(1));
+    plan(times(2, call(read, ['north'])), gives(2));
+    expect(['north', 'north', 'north', 'north', 'south'].map((where) => read(where))).toEqual([
+      1, 2, 2, 0, 0,
+    ]);
+    ledger.close();
+  });
+
+  test('counted ones that were not used, or once too often, are findings charged to the plan', () => {
+    const ledger = openLedger({ name: 'counted' });
+    const read = ledger.callable<(where: string) => number>('read');
+    const spare = ledger.callable<() => number>('spare');
+    plan(once(call(read, ['north'])), gives(1));
+    plan(once(call(spare)), gives(1));
+    expect([read('north'), read('north')]).toEqual([1, 1]);
+    expect(message(() => ledger.close())).toBe(`\
+once read("north"): 2 calls where 1 claimed; one too many is #2 read @ (and 1 more)
+
+closed with 2 findings · ledger "counted"
+
+ 1  once read("north")
+    2 entries fit, 1 claimed:
+    #1   read("north") @
+    #2   read("north") @   ◂ too many
+
+ 2  once spare
+    spare was never called.
+    no member of spare was: was this double handed to the code under test?
+    on other doubles: read ×2
+`);
+    ledger.close();
+  });
+
+  test('their account says which ran out, and which can never answer', () => {
+    const ledger = openLedger();
+    const read = ledger.callable<(where: string) => number>('read');
+    plan(call(read, ['north']), gives(1));
+    plan(call(read), gives(4), gives(9));
+    for (const where of ['a', 'b', 'c', 'd']) read(where);
+    const camera = ledger.standIn('camera', Camera);
+    plan(call(camera.shutter), gives('shut'));
+    expect(account(ledger)).toContain(
+      'read("north") gives 1   never used; a newer plan answers all its calls',
+    );
+    expect(account(ledger)).toContain(
+      'read gives 4, then gives 9   answered 4 calls; ran out, the last reply was repeated 2 times',
+    );
+    expect(account(camera)).toContain(
+      'camera.shutter gives "shut"   never used; Camera has no such member on its prototype',
+    );
+  });
+});
+
+describe('a call that no plan fits', () => {
+  test('throws to its caller where the rule says so, shows the plans and how each differs, and stays a finding', () => {
+    const ledger = openLedger({ name: 'strict', rules: 'strict' });
+    const camera = ledger.standIn<Camera>('camera');
+    const log = ledger.standIn<{ write(line: string): void }>('log', undefined, { rules: 'loose' });
+    plan(call(camera.cool, [-20]), gives(-20));
+    log.write('night');
+    expect(message(() => camera.cool(5))).toBe(`\
+no plan fits camera.cool(5) @
+    the plans for it, and how the call differs:
+      camera.cool(-20) gives -20   [0] claimed -20, recorded 5
+`);
+    expect(ledger.entries().at(-1)?.outcome.state).toBe('threw');
+    expect(message(() => ledger.close())).toMatch(
+      /^rule unplannedCall: no plan fits camera\.cool\(5\) @\n\nclosed with 1 finding/,
+    );
+  });
+
+  test('is a matter of single rules too, on a set', () => {
+    const strict = openLedger({ rules: { base: 'strict', unplannedCall: 'allow' } });
+    strict.callable<() => void>('done')();
+    strict.close();
+    const one = openLedger({ rules: { unplannedCall: 'fail' } }).callable<() => void>('done');
+    expect(() => one()).toThrow('no plan was made for this member');
+    expect(() => openLedger({ rules: 'strcit' as never })).toThrow(
+      "there is no set of rules \"strcit\". Write 'loose', 'usual' or 'strict'",
+    );
+    expect(() => openLedger({ rules: { unplaned: 'fail' } as never })).toThrow(
+      'there is no rule unplaned. These are: unplannedCall',
+    );
+    expect(() => openLedger({ rules: { unplannedCall: 'no' } as never })).toThrow(
+      "is 'allow', 'note' or 'fail', and was given \"no\"",
+    );
+  });
+});
+
+describe('a ledger is held', () => {
+  const planned = (ledger: ReturnType<typeof openLedger>) =>
+    plan(once(call(ledger.callable<() => void>('done'))), gives(undefined));
+
+  test('by withLedger, which closes it, and shows the body’s own error first and whole', async () => {
+    expect(await withLedger({ name: 'held' }, (ledger) => ledger.name)).toBe('held');
+    await expect(withLedger((ledger) => void planned(ledger))).rejects.toThrow(
+      'done was never called',
+    );
+    const own = new Error('the body failed');
+    await expect(withLedger(() => Promise.reject(own))).rejects.toBe(own);
+    const both = await withLedger((ledger) => {
+      planned(ledger);
+      throw own;
+    }).catch((error: AggregateError) => error);
+    expect(both).toMatchObject({ errors: [own, { verdict: { holds: false } }], cause: own });
+    expect(String((both as Error).stack)).toMatch(
+      /^Error: the body failed\n\nand then: once done: done was never called/,
+    );
+    await expect(withLedger(5 as never)).rejects.toThrow('takes the test’s body'.replace('’', "'"));
+  });
+
+  test('by using, which does not throw on top of a failed check', () => {
+    expect(() => {
+      using ledger = openLedger();
+      planned(ledger);
+    }).toThrow('done was never called');
+    expect(() => {
+      using ledger = openLedger();
+      planned(ledger);
+      check(
+        never(call(ledger.callable<() => void>('other'))),
+        once(call(ledger.callable<() => void>('third'))),
+      );
+    }).toThrow('third was never called');
+  });
+});
+
+describe('a double conforms to what it stands for', () => {
+  test('where it was used as that can be', async () => {
+    const camera = openLedger().standIn<Camera>('camera');
+    plan(call(camera.expose), fulfils('frame'));
+    camera.cool(3);
+    await camera.expose(30, 'blue');
+    check(conforms(camera, Camera), conforms(camera, new Camera()));
+  });
+
+  test('and where it has drifted the claim says how', () => {
+    interface Old {
+      cool(to: number, how: string): void;
+      rewind(): void;
+      expose(seconds: number): string;
+      busy(): boolean;
+    }
+    const camera = openLedger({ name: 'drift' }).standIn<Old>('camera');
+    camera.cool(3, 'slowly');
+    camera.rewind();
+    plan(call(camera.expose), throws(new Error('no')));
+    plan(call(camera.busy), gives(true));
+    const error = message(() => check(conforms(camera, Camera)));
+    expect(error).toContain(
+      'conforms camera Camera: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)',
+    );
+    expect(error).toContain(
+      'camera.rewind: the double was called, the real one has no such member',
+    );
+    expect(error).toContain('camera.expose: the double ends at once, the real one gives a promise');
+    expect(error).toContain('camera.busy: the double has a plan, the real one is an accessor');
+    expect(() => conforms({}, Camera)).toThrow('takes a stand-in first');
+  });
+});

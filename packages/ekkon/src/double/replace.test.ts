@@ -1,0 +1,286 @@
+import { describe, expect, test } from 'vitest';
+import {
+  ClaimError,
+  call,
+  check,
+  gives,
+  instances,
+  never,
+  once,
+  openLedger,
+  passesThrough,
+  plan,
+  reads,
+  times,
+  typeOf,
+  writes,
+} from '../index.ts';
+
+class Mount {
+  position = 0;
+  static list(): string[] {
+    return ['north'];
+  }
+  slewTo(ra: number): number {
+    this.position = ra;
+    return this.settle();
+  }
+  private settle(): number {
+    return this.position;
+  }
+  async park(): Promise<string> {
+    return 'parked';
+  }
+  get moving(): boolean {
+    return this.position > 100;
+  }
+  set moving(value: boolean) {
+    this.position = value ? 101 : 0;
+  }
+  [Symbol.toPrimitive](): string {
+    return 'mount';
+  }
+}
+class SlowMount extends Mount {
+  override slewTo(ra: number): number {
+    return super.slewTo(ra) + 1;
+  }
+}
+
+describe('a real member in place', () => {
+  test('is recorded and runs with its own this when observed; inherited, private, static and symbol members too', async () => {
+    using ledger = openLedger();
+    const mount = new SlowMount();
+    const settle = ledger.observeHidden(mount, 'settle');
+    ledger.observe(mount, 'slewTo');
+    ledger.observe(mount, Symbol.toPrimitive);
+    ledger.observe(Mount, 'list');
+    expect([mount.slewTo(5), `${mount}`, Mount.list()]).toEqual([6, 'mount', ['north']]);
+    check(
+      once(call(mount.slewTo, [5])),
+      once(call(settle)),
+      once(call(mount[Symbol.toPrimitive])),
+      once(call(Mount.list, [])),
+    );
+    expect(ledger.entries().map(({ parent, receiver }) => [parent, receiver])).toEqual([
+      [undefined, mount],
+      [1, mount],
+      [undefined, mount],
+      [undefined, Mount],
+    ]);
+    expect([mount.slewTo.name, mount.slewTo.length]).toEqual(['slewTo', 1]);
+  });
+
+  test('does not run when taken over; an asynchronous one fulfils; a plan may pass through', async () => {
+    using ledger = openLedger();
+    const mount = new Mount();
+    ledger.takeOver(mount, 'slewTo');
+    ledger.takeOver(mount, 'park');
+    plan(call(mount.slewTo, [9]), passesThrough());
+    expect([mount.slewTo(5), mount.position, mount.slewTo(9), mount.position]).toEqual([
+      undefined,
+      0,
+      9,
+      9,
+    ]);
+    expect(await mount.park()).toBeUndefined();
+    expect(ledger.entries().at(-1)?.outcome.state).toBe('fulfilled');
+  });
+
+  test('a property is recorded when it is read and written, data and accessors', () => {
+    const ledger = openLedger();
+    const mount = new Mount();
+    ledger.observe(mount, 'position');
+    ledger.observe(mount, 'moving');
+    mount.position = 7;
+    expect(mount.position).toBe(7);
+    mount.moving = true;
+    expect(mount.moving).toBe(true);
+    check(
+      once(writes(mount, 'position', 7)),
+      once(writes(mount, 'moving', true)),
+      once(reads(mount, 'moving')),
+      times(2, writes(mount, 'position')),
+      never(writes(mount, 'position', 8)),
+    );
+    ledger.close();
+    expect([mount.position, Object.keys(mount), Object.hasOwn(mount, 'moving')]).toEqual([
+      101,
+      ['position'],
+      false,
+    ]);
+  });
+
+  test('a class taken over gives stand-ins of it; subclasses keep their methods; observed it is constructed', () => {
+    const devices = { Mount };
+    const ledger = openLedger();
+    ledger.takeOver(devices, 'Mount');
+    const mount = new devices.Mount();
+    class Guided extends devices.Mount {
+      guide(): string {
+        return `guided ${this.slewTo(3)}`;
+      }
+    }
+    const guided = new Guided();
+    expect([
+      mount instanceof Mount,
+      mount.slewTo(5),
+      guided.guide(),
+      guided instanceof Guided,
+    ]).toEqual([true, undefined, 'guided undefined', true]);
+    check(times(2, call(devices.Mount, [])));
+    expect(instances(devices.Mount)).toEqual([mount, guided]);
+    expect(devices.Mount.list()).toEqual(['north']);
+    ledger.close();
+    expect(devices.Mount).toBe(Mount);
+
+    using again = openLedger();
+    again.observe(devices, 'Mount');
+    expect([
+      new devices.Mount().slewTo(4),
+      Reflect.construct(devices.Mount, [], SlowMount).slewTo(4),
+    ]).toEqual([4, 5]);
+    check(times(2, call(devices.Mount)));
+    expect(again.entries().map(({ kind }) => kind)).toEqual(['construct', 'construct']);
+  });
+});
+
+describe('closing', () => {
+  const shapes: readonly [string, () => { target: object; key: PropertyKey }][] = [
+    ['an own method', () => ({ target: { a() {} }, key: 'a' })],
+    ['an inherited one', () => ({ target: new Mount(), key: 'slewTo' })],
+    ['a static one', () => ({ target: Mount, key: 'list' })],
+    [
+      'a member that does not show',
+      () => ({
+        target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }),
+        key: 'a',
+      }),
+    ],
+    [
+      'one that can only be assigned',
+      () => ({
+        target: Object.defineProperty({}, 'a', {
+          value: () => 1,
+          writable: true,
+          enumerable: true,
+        }),
+        key: 'a',
+      }),
+    ],
+    [
+      'an accessor',
+      () => ({
+        target: {
+          get a() {
+            return 1;
+          },
+        },
+        key: 'a',
+      }),
+    ],
+    [
+      'a constant',
+      () => ({
+        target: Object.defineProperty({}, 'a', { value: 1, configurable: true }),
+        key: 'a',
+      }),
+    ],
+    ['a global', () => ({ target: globalThis, key: 'fetch' })],
+  ];
+  test.each(shapes)(
+    'puts back descriptor for descriptor, once or twice replaced: %s',
+    (_, make) => {
+      const { target, key } = make();
+      const before = Object.getOwnPropertyDescriptors(target);
+      const ledger = openLedger();
+      ledger.observeHidden(target, key);
+      expect(Object.getOwnPropertyDescriptor(target, key)).not.toEqual(Reflect.get(before, key));
+      ledger.takeOverHidden(target, key);
+      ledger.close();
+      ledger.close();
+      const after = Object.getOwnPropertyDescriptors(target);
+      expect(Reflect.ownKeys(after)).toEqual(Reflect.ownKeys(before));
+      expect(Reflect.get(after, key)).toEqual(Reflect.get(before, key));
+      expect(Reflect.get(after, key)?.value).toBe(Reflect.get(before, key)?.value);
+    },
+  );
+
+  test('puts back after a failed check, and leaves alone and tells what somebody else has changed', () => {
+    const siren = { sound: () => 'loud', light: () => 'on' };
+    const { sound } = siren;
+    const failed = openLedger();
+    failed.takeOver(siren, 'sound');
+    expect(() => check(once(call(siren.sound)))).toThrow(ClaimError);
+    failed.close();
+    expect(siren.sound).toBe(sound);
+
+    const ledger = openLedger();
+    ledger.takeOver(siren, 'sound');
+    ledger.takeOver(siren, 'light');
+    const theirs = () => 'theirs';
+    siren.sound = theirs;
+    expect(() => ledger.close()).toThrow(
+      'sound was changed by somebody else meanwhile, and is left as it is now',
+    );
+    expect([siren.sound, siren.light()]).toEqual([theirs, 'on']);
+  });
+
+  test('frees a slot for the next ledger, and until then it is refused with the first one’s name', () => {
+    const siren = { sound: () => 'loud' };
+    const first = openLedger({ name: 'first night' });
+    first.takeOver(siren, 'sound');
+    const second = openLedger({ name: 'second night' });
+    expect(() => second.observe(siren, 'sound')).toThrow(
+      'ledger "first night" has replaced this member and is not closed',
+    );
+    first.close();
+    second.takeOver(siren, 'sound');
+    plan(call(siren.sound), gives('quiet'));
+    expect(siren.sound()).toBe('quiet');
+    second.close();
+    expect(siren.sound()).toBe('loud');
+  });
+});
+
+const frozen = Object.freeze({ sound() {} });
+const refused: readonly [string, object, PropertyKey, RegExp][] = [
+  ['no such member', new Mount(), 'slwTo', /it has no such member; near it: slewTo/],
+  ['nothing like it', {}, 'sound', /it has no such member\.$/],
+  ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
+  ['a frozen object', frozen, 'sound', /not configurable, so that nothing can be put in its place/],
+  [
+    'one that inherits and takes nothing new',
+    Object.preventExtensions(new Mount()),
+    'slewTo',
+    /is not extensible and inherits the member/,
+  ],
+  [
+    'a stand-in',
+    openLedger().standIn<object>('dome'),
+    'open',
+    /a stand-in's members are recorded as it is/,
+  ],
+  ['no object', 5 as never, 'a', /the first is the object that has the member/],
+];
+test.each(refused)('what cannot be replaced is refused, and why: %s', (_, target, key, message) => {
+  expect(() => openLedger().takeOverHidden(target, key)).toThrow(TypeError);
+  expect(() => openLedger().takeOverHidden(target, key)).toThrow(message);
+});
+
+test('what is written to a stand-in is recorded, and read from then on', () => {
+  const ledger = openLedger();
+  const camera = ledger.standIn<{ onframe?: () => void; cool(): void }>('camera');
+  const before = call(camera.cool);
+  camera.cool();
+  const listener = () => {};
+  camera.onframe = listener;
+  camera.cool = listener;
+  expect([camera.onframe, camera.cool]).toEqual([listener, listener]);
+  check(
+    once(writes(camera, 'onframe', typeOf('function'))),
+    once(writes(camera, 'cool')),
+    once(before),
+  );
+  expect(() => reads(camera, 'onframe')).toThrow('its reads are not recorded');
+});

@@ -1,0 +1,43 @@
+import { kindOf } from '../record/kind.ts';
+import { isOwn } from '../record/prints-as.ts';
+import { className } from './value.ts';
+
+/**
+ * A call as a method could be declared, ready to be pasted into an interface:
+ * `rewind(a: number, b: { slow: boolean }): void`.
+ */
+export function printSignature(name: string, args: readonly unknown[]): string {
+  const parameters = args.map(
+    (value, at) => `${letters[at] ?? `argument${at}`}: ${typeText(value, 0)}`,
+  );
+  return `${name}(${parameters.join(', ')}): void;`;
+}
+
+const letters = ['a', 'b', 'c', 'd', 'e', 'f'];
+
+/** Levels of an object that its type is spelled out for. */
+const levelsSpelled = 3;
+
+function typeText(value: unknown, level: number): string {
+  if (value === null) return 'null';
+  if (typeof value === 'function') return '(...args: unknown[]) => unknown';
+  if (typeof value !== 'object') return typeof value;
+  if (isOwn(value) || level >= levelsSpelled) return 'object';
+  const kind = kindOf(value);
+  if (kind === 'array') return arrayText(value as readonly unknown[], level);
+  if (kind !== 'plain') return className(value) ?? 'object';
+  const fields = Object.keys(value).map((key) => {
+    const descriptor = Object.getOwnPropertyDescriptor(value, key);
+    const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : JSON.stringify(key);
+    return `${name}: ${typeText(descriptor?.value, level + 1)}`;
+  });
+  return fields.length === 0 ? 'object' : `{ ${fields.join('; ')} }`;
+}
+
+function arrayText(items: readonly unknown[], level: number): string {
+  const types = [...new Set(items.slice(0, 20).map((item) => typeText(item, level + 1)))];
+  if (types.length === 0) return 'unknown[]';
+  return types.length === 1 && /^\w+$/.test(types[0] ?? '')
+    ? `${types[0]}[]`
+    : `(${types.join(' | ')})[]`;
+}

@@ -1,0 +1,71 @@
+import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { soon } from '../record/settle.ts';
+import type { Reply } from './reply.ts';
+
+/** A reply whose promise the test settles when it likes. */
+export interface Deferred<T> extends Reply<Promise<T>> {
+  fulfil(value: T): void;
+  reject(reason: unknown): void;
+}
+
+/** How a deferred promise was settled. */
+export interface Settled {
+  readonly state: 'fulfilled' | 'rejected';
+  readonly result: unknown;
+}
+
+/** A deferred reply behind its public type. */
+export interface HeldDeferred {
+  readonly kind: 'deferred';
+  /** Gives the promise for one call; `heard` is told before it settles, and never in the call's own turn. */
+  take(heard: (settled: Settled) => void): Promise<unknown>;
+  readonly [printsAs]: string;
+}
+
+/**
+ * Replies with a promise that the test settles. All calls it answers wait for the same; once it is
+ * settled it stays so, and later calls get a promise that settles at once.
+ *
+ * @example
+ * const slewed = deferred();
+ * plan(call(mount.slewTo), slewed);
+ * const night = run();
+ * slewed.fulfil();
+ * await night;
+ */
+export function deferred<T = void>(): Deferred<T> {
+  const waiting: { heard: (settled: Settled) => void; settle: (settled: Settled) => void }[] = [];
+  let settled: Settled | undefined;
+
+  function settle(how: Settled): void {
+    if (settled !== undefined) return;
+    settled = how;
+    for (const each of waiting.splice(0)) {
+      each.heard(how);
+      each.settle(how);
+    }
+  }
+
+  const held: HeldDeferred & Pick<Deferred<T>, 'fulfil' | 'reject'> = {
+    kind: 'deferred',
+    take(heard) {
+      return new Promise((resolve, reject) => {
+        const pass = ({ state, result }: Settled) =>
+          state === 'fulfilled' ? resolve(result) : reject(result);
+        const known = settled;
+        if (known === undefined) {
+          waiting.push({ heard, settle: pass });
+        } else {
+          soon(() => {
+            heard(known);
+            pass(known);
+          });
+        }
+      });
+    },
+    fulfil: (value) => settle({ state: 'fulfilled', result: value }),
+    reject: (reason) => settle({ state: 'rejected', result: reason }),
+    [printsAs]: 'deferred',
+  };
+  return makeOwn(held) as unknown as Deferred<T>;
+}
