@@ -3,6 +3,7 @@ import { explainCount } from '../explain/explain-count.ts';
 import { explainUnplanned } from '../explain/explain-unplanned.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
 import type { HeldPlan } from '../plan/plan.ts';
+import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { messageOf } from '../report/message.ts';
 
@@ -45,17 +46,15 @@ function unplanned(record: LedgerRecord): readonly Diagnosis[] {
 /** Counted plans that answered fewer calls than they require, or were called once more than that. */
 function unmetPlans(record: LedgerRecord): readonly Diagnosis[] {
   const plans = record.members.flatMap((member) => (member as Member<HeldPlan>).plans);
-  return plans.flatMap(({ counted, answered }) => {
+  return plans.flatMap(({ counted, answered, captured }) => {
     if (counted === undefined) return [];
     const { least, most } = counted.range;
     if (answered.length >= least && answered.length <= most) return [];
     const { undecided } = countFor(counted.held, record.entries);
-    return [
-      explainCount(counted, record.entries, {
-        fitting: answered,
-        undecided:
-          answered.length > most ? [] : undecided.filter((entry) => entry.answer === undefined),
-      }),
-    ];
+    const diagnosis = explainCount(counted, record.entries, {
+      fitting: answered,
+      undecided: answered.length > most ? [] : undecided,
+    });
+    return [{ ...diagnosis, plannedAt: captured === undefined ? undefined : readSite(captured) }];
   });
 }

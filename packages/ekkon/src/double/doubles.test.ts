@@ -233,11 +233,13 @@ once read("north"): 2 calls where 1 claimed; one too many is #2 read @ (and 1 mo
 closed with 2 findings · ledger "counted"
 
  1  once read("north")
+    planned in @
     2 entries fit, 1 claimed:
     #1   read("north") @
     #2   read("north") @   ◂ too many
 
  2  once spare
+    planned in @
     spare was never called.
     no member of spare was: was this double handed to the code under test?
     on other doubles: read ×2

@@ -44,6 +44,7 @@ export function explainCount(
     member: pattern.member.label,
     double: pattern.member.double,
     range,
+    plannedAt: undefined,
     fitting: fitting.map(entryData),
     calls,
     nearest,

@@ -40,6 +40,8 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly member: string;
   readonly double: string;
   readonly range: Range;
+  /** Where the plan was written that requires the count; `undefined` for a claim. */
+  readonly plannedAt: Site | undefined;
   /** Every entry that fits. */
   readonly fitting: readonly Entry[];
   /** How often the member was called at all. */

@@ -2,6 +2,7 @@ import { countClaimOf } from '../claim/claim.ts';
 import type { CountClaim, HeldCountClaim } from '../claim/count.ts';
 import { type CallPattern, entryFit, type HeldPattern, patternOf } from '../claim/pattern.ts';
 import { shortValue } from '../notation/value.ts';
+import { type CapturedSite, captureSite } from '../record/call-site.ts';
 import type { HeldEntry } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -20,6 +21,8 @@ export interface HeldPlan extends Plan {
   readonly replies: readonly HeldReply[];
   /** The count it requires, where it was planned with one. */
   readonly counted: HeldCountClaim | undefined;
+  /** Where it was written, if it requires a count. */
+  readonly captured: CapturedSite | undefined;
   /** The entries it answered. */
   readonly answered: HeldEntry[];
 }
@@ -66,7 +69,8 @@ export function plan<A extends readonly unknown[], R>(
   }
   const given: readonly unknown[] = [reply, ...more];
   const replies = given.map((each) => replyFor(pattern, each, said));
-  const made: HeldPlan = { used: 0, pattern, replies, counted, answered: [] };
+  const captured = counted === undefined ? undefined : captureSite(plan);
+  const made: HeldPlan = { used: 0, pattern, replies, counted, captured, answered: [] };
   pattern.member.plans.push(made);
   return made;
 }

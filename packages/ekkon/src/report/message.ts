@@ -71,7 +71,7 @@ function inShort(differences: readonly Difference[]): string {
 function insteadOf({ instead, double }: CountDiagnosis): string {
   const siblings = instead.filter(({ label }) => label.startsWith(`${double}.`));
   if (siblings.length > 0) return `; of ${double} only ${tallies(siblings)}`;
-  return instead.length === 0 ? '; nothing was' : `; nothing of ${double} was`;
+  return instead.length === 0 ? '; nothing at all was' : `; nothing of ${double} was`;
 }
 
 /** `dome.open ×1, dome.close ×2`. */

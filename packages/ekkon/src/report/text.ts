@@ -48,7 +48,11 @@ function findingText(finding: Finding, number: number, layout: Layout): string {
   const { paint, width } = layout;
   const claim = clip(finding.claim, width - margin.length);
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
-  const lines = linesOf(finding, layout);
+  const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
+  const lines = [
+    ...(planned === '' ? [] : [paint('faint', `planned in ${planned}`)]),
+    ...linesOf(finding, layout),
+  ];
   return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
 }
 

@@ -1,4 +1,4 @@
-import { test as base } from 'vitest';
+import { test as base, type TestAPI } from 'vitest';
 import type { Ledger } from '../double/ledger.ts';
 import { openLedger } from '../double/open-ledger.ts';
 
@@ -14,7 +14,7 @@ import { openLedger } from '../double/open-ledger.ts';
  *   …
  * });
  */
-export const test: ReturnType<typeof base.extend<{ ledger: Ledger }>> = base.extend<{
+export const test: TestAPI<{ ledger: Ledger }> = base.extend<{
   ledger: Ledger;
 }>({
   ledger: async ({ task }, use) => {

@@ -1,0 +1,9 @@
+declare global {
+  /** The siren on the roof, as the station's runtime hands it to every program. */
+  var siren: { sound(seconds: number): void } | undefined;
+}
+
+/** Warns whoever is on the roof, once for each metre that the dome is about to move. */
+export function warnRoof(metres: number): void {
+  for (let metre = 0; metre < metres; metre++) globalThis.siren?.sound(2);
+}
