@@ -2,9 +2,9 @@
  * What somebody writes by hand: a function that pushes the same facts into a plain array.
  *
  * @param {{ copy?: (args: unknown[]) => unknown[], sites?: boolean }} options `copy`: how arguments are
- * kept (by reference unless given); `sites`: whether call sites are kept as well
+ * kept (by reference unless given); `sites`: whether call sites are kept as well; `real`: what is called
  */
-export function handWritten({ copy, sites = false } = {}) {
+export function handWritten({ copy, sites = false, real } = {}) {
   const calls = [];
   let tick = 0;
   let during;
@@ -25,8 +25,24 @@ export function handWritten({ copy, sites = false } = {}) {
       Error.captureStackTrace(call.site, recorded);
     }
     calls.push(call);
+    if (real !== undefined) {
+      const outer = during;
+      during = call.id;
+      try {
+        const value = real.apply(this, args);
+        call.outcome = { state: 'returned', value };
+        return value;
+      } catch (reason) {
+        call.outcome = { state: 'threw', reason };
+        throw reason;
+      } finally {
+        call.ended = ++tick;
+        during = outer;
+      }
+    }
     call.ended = ++tick;
     call.outcome = { state: 'returned', value: undefined };
+    return undefined;
   }
   return { calls, recorded };
 }

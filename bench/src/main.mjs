@@ -1,3 +1,4 @@
+import { benchDoubles } from './doubles.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
 
@@ -6,4 +7,5 @@ console.log(
 );
 console.log(`${'what / against'.padEnd(58)}  ratio   aim        detail`);
 benchRecording();
+benchDoubles();
 benchValues();

@@ -22,6 +22,7 @@ const userTest = `
 import { expect, test } from 'vitest';
 import { call, check, ClaimError, openLedger, once, plan, gives } from 'ekkon';
 import { loadLedger, saveLedger } from 'ekkon/file';
+import { test as withFixture } from 'ekkon/vitest';
 
 interface Weather { rain(): number }
 
@@ -35,6 +36,8 @@ test('an installed copy records, replies, claims and reports', () => {
   saveLedger(ledger, 'kept.jsonl');
   expect(loadLedger('kept.jsonl').entries()).toHaveLength(1);
 });
+
+withFixture('the fixture opens a ledger', ({ ledger }) => expect(ledger.name).toBe('the fixture opens a ledger'));
 
 // @ts-expect-error a reply of the wrong type
 plan(call(openLedger().standIn<Weather>('weather').rain), gives('rain'));
@@ -79,7 +82,7 @@ test('an installed copy type-checks, runs in a test, and has the command', {
   );
 
   run('npx', 'tsc', '-p', '.');
-  expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/1 passed/);
+  expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);
   expect(run('npx', 'ekkon', 'demo')).toContain('all 12 claims hold');
   expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
 });

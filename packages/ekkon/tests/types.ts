@@ -12,8 +12,11 @@ import {
   between,
   type CallPattern,
   call,
+  callsBack,
   check,
   computes,
+  conforms,
+  deferred,
   defineMatcher,
   endsWith,
   fulfils,
@@ -21,8 +24,10 @@ import {
   identical,
   includes,
   instanceOf,
+  instances,
   type Multiplicity,
   missing,
+  never,
   not,
   nullish,
   ofSchema,
@@ -30,6 +35,7 @@ import {
   openLedger,
   partial,
   plan,
+  reads,
   rejects,
   sized,
   startsWith,
@@ -39,6 +45,8 @@ import {
   times,
   typeOf,
   unordered,
+  withLedger,
+  writes,
 } from 'ekkon';
 import * as zod from 'zod';
 
@@ -228,4 +236,46 @@ const address: string | false = stored?.outcome.state === 'fulfilled' && stored.
 ledger.standIns<Devices>().done;
 const pattern: CallPattern<[id: string], boolean> = call(done);
 
-export { address, pattern, ra, ranges };
+// Doubles of every kind keep the types.
+class Shutter {
+  readonly port: string;
+  constructor(port: string) {
+    this.port = port;
+  }
+  open(): boolean {
+    this.creak();
+    return true;
+  }
+  static list(): string[] {
+    return [];
+  }
+  private creak(): void {}
+}
+const shutter = ledger.standIn('shutter', Shutter);
+call(shutter.open, []);
+const MadeShutter = ledger.constructible('Shutter', Shutter);
+call(MadeShutter, ['usb']);
+call(Shutter.list, []);
+plan(call(MadeShutter), gives(new Shutter('usb')));
+const port: string | undefined = instances(MadeShutter)[0]?.port;
+ledger.standIn<Devices['camera']>('fake', { cool: () => {} });
+ledger.takeOver(globalThis, 'fetch');
+ledger.observeHidden(shutter, 'creak');
+plan(call(mount.slewTo), deferred<void>());
+plan(call(mount.on), callsBack(1, true));
+plan(once(call(camera.expose, [partial({ seconds: 30 })])), fulfils({ id: 'f2', seconds: 30 }));
+check(conforms(shutter, Shutter), once(writes(shutter, 'port')), never(reads(shutter, 'port')));
+void withLedger({ rules: 'loose' }, async (own) => {
+  own.standIn('x');
+});
+openLedger({ rules: { base: 'strict', unplannedCall: 'note' } });
+// @ts-expect-error no such member
+ledger.takeOver(globalThis, 'fecth');
+// @ts-expect-error the real one constructs with a text
+call(MadeShutter, [5]);
+// @ts-expect-error a fake's member of the wrong type
+ledger.standIn<Devices['camera']>('fake', { cool: 5 });
+// @ts-expect-error no such set of rules
+openLedger({ rules: 'strcit' });
+
+export { address, pattern, port, ra, ranges };

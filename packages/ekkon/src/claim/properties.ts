@@ -94,7 +94,7 @@ function writtenMember(target: object, key: PropertyKey): Member | undefined {
       double: held.name,
       plans: [],
       otherwise: 'nothing',
-      failsUnplanned: false,
+      whenUnplanned: 'allow',
       real: undefined,
       shape: held.shape,
       made: [],

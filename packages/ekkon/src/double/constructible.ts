@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, planFor, takeReply } from '../plan/plan.ts';
-import type { Class, LedgerRecord, Member, RealFunction } from '../record/ledger-record.ts';
+import type { Class, LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
@@ -31,13 +31,13 @@ export function makeConstructible(
   record: LedgerRecord,
   label: string,
   shape: Class | undefined,
-  failsUnplanned: boolean,
+  whenUnplanned: Level,
 ): Class {
   const member = makeMember(record, {
     label,
     double: label,
     otherwise: 'instance',
-    failsUnplanned,
+    whenUnplanned,
     shape,
   });
   function constructed(this: unknown, ...args: unknown[]): unknown {
@@ -98,7 +98,7 @@ export function construct(
     end(record, entry, 'threw', error);
     throw error;
   }
-  if (member.failsUnplanned) throw unplannedCall(member, entry);
+  if (member.whenUnplanned === 'fail') throw unplannedCall(member, entry);
   const instance = makeStandIn(record, unusedName(record, label), {
     shape,
     prototype: shape === undefined && newTarget === below ? undefined : newTarget.prototype,

@@ -289,6 +289,9 @@ no plan fits camera.cool(5) @
     const strict = openLedger({ rules: { base: 'strict', unplannedCall: 'allow' } });
     strict.callable<() => void>('done')();
     strict.close();
+    const noting = openLedger({ rules: { unplannedCall: 'note' } });
+    noting.callable<() => void>('done')();
+    expect(account(noting)).toContain('notes\n  1 unplanned call of done: #1');
     const one = openLedger({ rules: { unplannedCall: 'fail' } }).callable<() => void>('done');
     expect(() => one()).toThrow('no plan was made for this member');
     expect(() => openLedger({ rules: 'strcit' as never })).toThrow(

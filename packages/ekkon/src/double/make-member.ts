@@ -11,7 +11,7 @@ export function makeMember(
     record,
     plans: [],
     otherwise: 'nothing',
-    failsUnplanned: false,
+    whenUnplanned: 'allow',
     real: undefined,
     shape: undefined,
     made: [],

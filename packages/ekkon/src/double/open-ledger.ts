@@ -63,17 +63,17 @@ function heldReveal(value: unknown): HeldReveal {
 }
 
 function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
-  const failsUnplanned = (options: DoubleOptions | undefined, below: Below) =>
-    readRules(options?.rules, rules, below).unplannedCall === 'fail';
+  const whenUnplanned = (options: DoubleOptions | undefined, below: Below) =>
+    readRules(options?.rules, rules, below).unplannedCall;
 
   const ledger: Ledger = {
     name: record.name,
     standIn<T extends object>(name: string, given?: unknown, options?: DoubleOptions): T {
       const below = ledger.standIn;
-      const fails = failsUnplanned(options, below);
+      const level = whenUnplanned(options, below);
       const label = newName(record, name, below);
       if (typeof given === 'function' && typeof given.prototype === 'object') {
-        return makeStandIn(record, label, { shape: given as never, failsUnplanned: fails }) as T;
+        return makeStandIn(record, label, { shape: given as never, whenUnplanned: level }) as T;
       }
       if (given !== undefined && (typeof given !== 'object' || given === null)) {
         refuse(
@@ -81,28 +81,28 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
           below,
         );
       }
-      const standIn = makeStandIn(record, label, { failsUnplanned: fails });
+      const standIn = makeStandIn(record, label, { whenUnplanned: level });
       if (given !== undefined) addFake(standIn, given);
       return standIn as T;
     },
     standIns<T extends object>(options?: DoubleOptions): T {
-      const fails = failsUnplanned(options, ledger.standIns);
+      const level = whenUnplanned(options, ledger.standIns);
       const made = new Map<string, object>();
       return new Proxy(Object.create(null), {
         get(_, key) {
           if (!namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;
-          const standIn = makeStandIn(record, unusedName(record, key), { failsUnplanned: fails });
+          const standIn = makeStandIn(record, unusedName(record, key), { whenUnplanned: level });
           made.set(key, standIn);
           return standIn;
         },
       });
     },
     callable<F>(name: string, options?: DoubleOptions): F {
-      const fails = failsUnplanned(options, ledger.callable);
+      const level = whenUnplanned(options, ledger.callable);
       const label = newName(record, name, ledger.callable);
-      const member = makeMember(record, { label, double: label, failsUnplanned: fails });
+      const member = makeMember(record, { label, double: label, whenUnplanned: level });
       return recordedFunction(member, name, `[callable ${label}]`) as F;
     },
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
@@ -117,7 +117,7 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
           below,
         );
       }
-      return makeConstructible(record, label, shape as never, failsUnplanned(options, below)) as C;
+      return makeConstructible(record, label, shape as never, whenUnplanned(options, below)) as C;
     },
     observe(target, key, options) {
       const { observe } = ledger;
@@ -126,7 +126,7 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
         target,
         key,
         'observe',
-        failsUnplanned(options, observe),
+        whenUnplanned(options, observe),
         observe,
       ) as never;
     },
@@ -137,7 +137,7 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
         target,
         key,
         'takeOver',
-        failsUnplanned(options, takeOver),
+        whenUnplanned(options, takeOver),
         takeOver,
       ) as never;
     },
@@ -148,7 +148,7 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
         target,
         key,
         'observe',
-        failsUnplanned(options, observeHidden),
+        whenUnplanned(options, observeHidden),
         observeHidden,
       ) as never;
     },
@@ -159,7 +159,7 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
         target,
         key,
         'takeOver',
-        failsUnplanned(options, takeOverHidden),
+        whenUnplanned(options, takeOverHidden),
         takeOverHidden,
       ) as never;
     },

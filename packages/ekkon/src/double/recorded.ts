@@ -24,7 +24,7 @@ export function recordedFunction(
   shown: string,
 ): RecordedFunction {
   const { record, label, plans } = member;
-  const answersNothing = member.otherwise === 'nothing' && !member.failsUnplanned;
+  const answersNothing = member.otherwise === 'nothing' && member.whenUnplanned !== 'fail';
   function recorded(this: unknown, ...args: unknown[]): unknown {
     const entry = begin(record, label, this, args, recorded);
     if (answersNothing && plans.length === 0) {
@@ -56,7 +56,8 @@ export function respond(
   const plan = plans.length === 0 ? undefined : planFor(plans, entry);
   if (plan !== undefined) return answer(member, entry, takeReply(plan, entry), receiver, args);
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
-  if (member.otherwise === 'unknown' || member.failsUnplanned) throw unplannedCall(member, entry);
+  if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
+    throw unplannedCall(member, entry);
   if (member.otherwise === 'nothing') return finish(record, entry, undefined);
   settleSoon(record, entry, 'fulfilled', undefined);
   return Promise.resolve();

@@ -261,6 +261,12 @@ const refused: readonly [string, object, PropertyKey, RegExp][] = [
     'open',
     /a stand-in's members are recorded as it is/,
   ],
+  [
+    'what takes no accessor',
+    process.env,
+    'PATH',
+    /nothing can be put in its place \(.*accessor.*\)/,
+  ],
   ['no object', 5 as never, 'a', /the first is the object that has the member/],
 ];
 test.each(refused)('what cannot be replaced is refused, and why: %s', (_, target, key, message) => {

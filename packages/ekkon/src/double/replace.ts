@@ -1,7 +1,7 @@
 import { nearText } from '../match/near-text.ts';
 import { className, shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
-import type { LedgerRecord, Member, RealFunction } from '../record/ledger-record.ts';
+import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
@@ -27,7 +27,7 @@ export function replaceMember(
   target: object,
   key: PropertyKey,
   way: Way,
-  failsUnplanned: boolean,
+  whenUnplanned: Level,
   below: (...args: never[]) => unknown,
 ): unknown {
   const said = `${below.name}(${shortValue(target, 30)}, ${shortValue(key)})`;
@@ -56,17 +56,22 @@ export function replaceMember(
       below,
     );
   }
+  const refuseTo = (why: string) =>
+    refuse(
+      `${said}: nothing can be put in its place (${why}). Hand a stand-in to the code instead.`,
+      below,
+    );
   const owner = ownerName(target);
   const label = unusedName(record, labelOf(owner, key));
   if (typeof found.value === 'function') {
-    const member = memberFor(record, label, owner, found.value, way, failsUnplanned);
+    const member = memberFor(record, label, owner, found.value, way, whenUnplanned);
     const replacement = functionInPlace(member, key, found.value);
     const placed: PropertyDescriptor = {
       ...found,
       configurable: own?.configurable ?? true,
       value: replacement,
     };
-    place(record, label, target, key, own, placed, () => own);
+    place(record, label, target, key, own, placed, () => own, refuseTo);
     return replacement;
   }
   const member = makeMember(record, {
@@ -75,7 +80,7 @@ export function replaceMember(
     otherwise: way === 'observe' ? 'real' : 'nothing',
   });
   const { placed, restored } = propertyInPlace(member, found, own, way);
-  place(record, label, target, key, own, placed, restored);
+  place(record, label, target, key, own, placed, restored, refuseTo);
   return found.value;
 }
 
@@ -85,7 +90,7 @@ function memberFor(
   double: string,
   real: RealFunction,
   way: Way,
-  failsUnplanned: boolean,
+  whenUnplanned: Level,
 ): Member<HeldPlan> {
   if (way === 'observe')
     return makeMember(record, {
@@ -102,14 +107,14 @@ function memberFor(
       otherwise: 'instance',
       real,
       shape: real,
-      failsUnplanned,
+      whenUnplanned,
     });
   return makeMember(record, {
     label,
     double,
     otherwise: isAsync(real) ? 'promise' : 'nothing',
     real,
-    failsUnplanned,
+    whenUnplanned,
   });
 }
 
@@ -191,8 +196,13 @@ function place(
   own: PropertyDescriptor | undefined,
   placed: PropertyDescriptor,
   restored: () => PropertyDescriptor | undefined,
+  refuseTo: (why: string) => never,
 ): void {
-  Object.defineProperty(target, key, placed);
+  try {
+    Object.defineProperty(target, key, placed);
+  } catch (error) {
+    refuseTo(error instanceof Error ? error.message : String(error));
+  }
   record.slots.push({
     member,
     restore() {

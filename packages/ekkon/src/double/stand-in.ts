@@ -1,4 +1,4 @@
-import type { Class, Double, LedgerRecord } from '../record/ledger-record.ts';
+import type { Class, Double, LedgerRecord, Level } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { tie, tied } from '../record/tie.ts';
@@ -9,7 +9,7 @@ export interface StandInParts {
   readonly shape?: Class | undefined;
   /** Whose methods the stand-in has; the shape's own unless a subclass was constructed. */
   readonly prototype?: object | undefined;
-  readonly failsUnplanned?: boolean;
+  readonly whenUnplanned?: Level;
 }
 
 /**
@@ -17,10 +17,10 @@ export interface StandInParts {
  * as its prototype is asked for each once, and from then on they are own properties.
  */
 export function makeStandIn(record: LedgerRecord, name: string, parts: StandInParts = {}): object {
-  const { shape, prototype = shape?.prototype, failsUnplanned = false } = parts;
+  const { shape, prototype = shape?.prototype, whenUnplanned = 'allow' } = parts;
   const standIn: object = Object.create(standInPrototype(shape, prototype));
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
-  const double: Double = { is: 'double', record, name, object: standIn, failsUnplanned, shape };
+  const double: Double = { is: 'double', record, name, object: standIn, whenUnplanned, shape };
   tie(standIn, double);
   return standIn;
 }
@@ -155,13 +155,13 @@ function onChain(
 /** A member that the class has; its accessors and data read `undefined` until they are written. */
 function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescriptor): unknown {
   if (typeof value !== 'function') return undefined;
-  const { record, name, failsUnplanned, shape } = double;
+  const { record, name, whenUnplanned, shape } = double;
   const otherwise = isAsync(value) ? 'promise' : 'nothing';
   const member = makeMember(record, {
     label: labelOf(name, key),
     double: name,
     otherwise,
-    failsUnplanned,
+    whenUnplanned,
     real: value,
     shape,
   });
@@ -172,13 +172,13 @@ function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescript
 
 /** A member that is used for the first time; a class's stand-in may be asked for fields, and lets none be called. */
 function addMember(double: Double, key: PropertyKey): unknown {
-  const { record, name, failsUnplanned, shape } = double;
+  const { record, name, whenUnplanned, shape } = double;
   const otherwise = shape === undefined ? 'nothing' : 'unknown';
   const member = makeMember(record, {
     label: labelOf(name, key),
     double: name,
     otherwise,
-    failsUnplanned,
+    whenUnplanned,
     shape,
   });
   const recorded = recordedFunction(member, key, `[member ${member.label}]`);
@@ -189,10 +189,11 @@ function addMember(double: Double, key: PropertyKey): unknown {
 /** Members of members, as `app.view.use` has them, appear in the same way. */
 const memberPrototype: object = new Proxy(Function.prototype, {
   get(_, key, receiver) {
+    if (key === inspected) return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
     if (outer?.is !== 'member') return Reflect.get(Function.prototype, key, receiver);
-    const { record, label, double, failsUnplanned } = outer;
-    const member = makeMember(record, { label: labelOf(label, key), double, failsUnplanned });
+    const { record, label, double, whenUnplanned } = outer;
+    const member = makeMember(record, { label: labelOf(label, key), double, whenUnplanned });
     const recorded: RecordedFunction = recordedFunction(member, key, `[member ${member.label}]`);
     Object.setPrototypeOf(recorded, memberPrototype);
     Object.defineProperty(receiver, key, {

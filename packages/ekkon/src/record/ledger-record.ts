@@ -62,8 +62,8 @@ export interface Member<Plan = unknown> {
   readonly plans: Plan[];
   /** What answers a call that no plan fits. */
   readonly otherwise: Otherwise;
-  /** Whether a call that no plan fits, and no real one answers, throws to its caller. */
-  readonly failsUnplanned: boolean;
+  /** What happens at a call that no plan fits and no real one answers; `fail` throws to its caller. */
+  readonly whenUnplanned: Level;
   /** What it stands for, where there is such a thing. */
   readonly real: RealFunction | undefined;
   /** The class of the double it belongs to, or that it is itself. */
@@ -71,6 +71,8 @@ export interface Member<Plan = unknown> {
   /** The stand-ins made by it, where it is a class. */
   readonly made: object[];
 }
+
+export type Level = 'allow' | 'note' | 'fail';
 
 export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;
 
@@ -93,7 +95,7 @@ export interface Double {
   readonly name: string;
   /** The stand-in itself. */
   readonly object: object;
-  readonly failsUnplanned: boolean;
+  readonly whenUnplanned: Level;
   /** The class it stands in for. */
   readonly shape: Class | undefined;
 }

@@ -2,7 +2,7 @@ import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
-import type { LedgerRecord, Member, Tied } from '../record/ledger-record.ts';
+import type { HeldEntry, LedgerRecord, Member, Tied } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
@@ -39,6 +39,10 @@ export function account(subject: object): string {
     `${subjectOf(held)} · ${count(entries.length, 'entry', 'entries')}`,
     section('calls', callLines(entries.slice(0, entriesListed).map(entryData), entries.length)),
     section('plans', members.flatMap(planLines)),
+    section(
+      'notes',
+      members.flatMap((member) => noteLines(member, entries)),
+    ),
     section('claims', held.is === 'ledger' ? claimLines(record) : []),
   ];
   return sections.filter((text) => text !== '').join('\n\n');
@@ -122,6 +126,17 @@ function remarksOn(
   if (shadowed) remarks.push('a newer plan answers all its calls');
   if (otherwise === 'unknown') remarks.push(`${shape?.name} has no such member on its prototype`);
   return remarks;
+}
+
+/** Calls that nothing answered, where the rule is to note them. */
+function noteLines(member: Member<HeldPlan>, entries: readonly HeldEntry[]): readonly string[] {
+  const answers = member.otherwise === 'real' || member.whenUnplanned !== 'note';
+  const unanswered = entries.filter(
+    ({ label, answer }) => label === member.label && answer === undefined,
+  );
+  if (answers || unanswered.length === 0) return [];
+  const ids = unanswered.slice(0, 12).map(({ id }) => `#${id}`);
+  return [`${count(unanswered.length, 'unplanned call')} of ${member.label}: ${ids.join(', ')}`];
 }
 
 function claimLines({ judged }: LedgerRecord): readonly string[] {

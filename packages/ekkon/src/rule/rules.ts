@@ -1,8 +1,9 @@
 import { shortValue } from '../notation/value.ts';
+import type { Level } from '../record/ledger-record.ts';
 import { refuse } from '../record/refuse.ts';
 
 /** What a rule does where it is broken: nothing, a note in the account, or a finding. */
-export type RuleLevel = 'allow' | 'note' | 'fail';
+export type RuleLevel = Level;
 
 /**
  * The rules there are. `unplannedCall`: a call that no plan fits and no real member answers; at `fail` it
