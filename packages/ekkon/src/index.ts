@@ -1,9 +1,24 @@
 export { conforms } from './claim/conforms.ts';
 export type { Claim, CountClaim } from './claim/count.ts';
 export { never, once, times } from './claim/count.ts';
+export { during, type Extent, type Mark } from './claim/during.ts';
+export { fulfilled, gave, raised, rejected, settled, unfinished } from './claim/ends.ts';
+export { inFlight } from './claim/in-flight.ts';
 export type { Multiplicity } from './claim/multiplicity.ts';
+export { nothingElse } from './claim/nothing-else.ts';
+export {
+  either,
+  inAnyOrder,
+  inTurn,
+  loop,
+  optional,
+  type Step,
+  type StepLike,
+  unbroken,
+} from './claim/order/steps.ts';
 export type { CallPattern, EventPattern, Fitting } from './claim/pattern.ts';
 export { call } from './claim/pattern.ts';
+export { leadsTo, onlyAfter } from './claim/precedence.ts';
 export { reads, writes } from './claim/properties.ts';
 export { instances } from './double/constructible.ts';
 export type { DoubleOptions, Ledger, LedgerOptions } from './double/ledger.ts';

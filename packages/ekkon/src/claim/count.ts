@@ -1,15 +1,10 @@
 import { shortValue } from '../notation/value.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { eventFit, eventOf, type HeldEvent, tickOf } from './event.ts';
 import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
-import {
-  type CallPattern,
-  type EventPattern,
-  entryFit,
-  type HeldPattern,
-  type JudgedEntry,
-  patternOf,
-} from './pattern.ts';
+import type { CallPattern, EventPattern, JudgedEntry } from './pattern.ts';
+import { everything, type Window, within } from './window.ts';
 
 /** A statement about the record that holds or does not. */
 export interface Claim {
@@ -28,7 +23,7 @@ export interface HeldCountClaim extends Claim {
   /** The word it was written with. */
   readonly word: 'once' | 'never' | 'times';
   readonly range: Range;
-  readonly held: HeldPattern;
+  readonly held: HeldEvent;
   readonly [printsAs]: string;
 }
 
@@ -80,7 +75,7 @@ function makeCount(
   pattern: EventPattern,
   below: (...args: never[]) => unknown,
 ): CountClaim<readonly unknown[], unknown> {
-  const held = patternOf(pattern);
+  const held = eventOf(pattern);
   if (held === undefined) {
     refuse(
       `${word}() takes a pattern, and was given ${shortValue(pattern)}. Write ${word === 'times' ? "times('1..*', call(dome.open))" : `${word}(call(dome.open))`}.`,
@@ -107,15 +102,17 @@ function makeCount(
 
 /** The entries of a record that a pattern means, in order, and those of which that cannot be told. */
 export function countFor<E extends JudgedEntry>(
-  pattern: HeldPattern,
+  pattern: HeldEvent,
   entries: readonly E[],
+  window: Window = everything,
 ): { readonly fitting: readonly E[]; readonly undecided: readonly E[] } {
   const fitting: E[] = [];
   const undecided: E[] = [];
   for (const entry of entries) {
-    const fit = entryFit(pattern, entry);
+    const fit = eventFit(pattern, entry);
+    if (fit === 'differs' || !within(window, tickOf(pattern, entry))) continue;
     if (fit === 'fits') fitting.push(entry);
-    else if (fit === 'undecided') undecided.push(entry);
+    else undecided.push(entry);
   }
   return { fitting, undecided };
 }

@@ -230,7 +230,9 @@ function notRecorded(member: unknown, held: Tied | undefined): string {
 
 /** The pattern behind its public type; `undefined` where the value is none. */
 export function patternOf(value: unknown): HeldPattern | undefined {
-  return isOwn(value) && 'of' in value ? (value as unknown as HeldPattern) : undefined;
+  return isOwn(value) && 'of' in value && 'member' in value
+    ? (value as unknown as HeldPattern)
+    : undefined;
 }
 
 /** An entry as a ledger holds it, or as it was read from a file. */

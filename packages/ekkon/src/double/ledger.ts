@@ -1,3 +1,4 @@
+import type { Mark } from '../claim/during.ts';
 import type { CallPattern } from '../claim/pattern.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Reveal } from '../record/revealed.ts';
@@ -109,6 +110,14 @@ export interface Ledger extends Disposable {
    */
   entries(): readonly Entry[];
   entries<A extends readonly unknown[], R>(pattern: CallPattern<A, R>): readonly Entry<A, R>[];
+  /**
+   * Marks this moment: it takes a tick of its own, and serves as an event in `during`.
+   *
+   * @example
+   * const armed = ledger.mark('armed');
+   * check(during({ from: armed }, never(call(dome.open))));
+   */
+  mark(label?: string): Mark;
   /**
    * Ends the test's use of the ledger: puts every member back as it was, the last first, and judges what
    * is standing: counted plans, and calls that nothing answered. `using` calls it. A second time it does

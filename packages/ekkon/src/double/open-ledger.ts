@@ -1,8 +1,10 @@
+import type { HeldMark } from '../claim/during.ts';
 import { type CallPattern, entryFit, patternOf } from '../claim/pattern.ts';
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
+import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { entryData, openRecord } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { type HeldReveal, revealOf } from '../record/revealed.ts';
@@ -48,7 +50,10 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
     );
   }
   const rules = readRules(options.rules, usualRules, openLedger);
-  return makeLedger(openRecord(name, callSites, reveals.map(heldReveal)), rules);
+  return makeLedger(
+    openRecord(name, callSites, reveals.map(heldReveal), rules.vacuousClaim),
+    rules,
+  );
 }
 
 function heldReveal(value: unknown): HeldReveal {
@@ -179,7 +184,16 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
         );
       }
       const fitting = record.entries.filter((entry) => entryFit(held, entry) === 'fits');
+      for (const { id } of fitting) record.accounted.add(id);
       return fitting.map(entryData) as Entry<A, R>[];
+    },
+    mark(label = 'mark') {
+      const mark: HeldMark = {
+        tick: ++record.tick,
+        record,
+        [printsAs]: `mark ${shortValue(label)}`,
+      };
+      return makeOwn(mark);
     },
     close() {
       const verdict = closeRecord(record);

@@ -1,10 +1,6 @@
 import type { HeldCountClaim } from '../claim/count.ts';
-import {
-  entryDifferences,
-  type HeldPattern,
-  type JudgedEntry,
-  speaksOf,
-} from '../claim/pattern.ts';
+import { callsOf, eventDifferences, type HeldEvent, memberOf } from '../claim/event.ts';
+import { type HeldPattern, type JudgedEntry, speaksOf } from '../claim/pattern.ts';
 import { argumentsFit, type ClaimedArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
 import { matchingOf } from '../match/matcher.ts';
@@ -26,11 +22,12 @@ export function explainCount(
     undecided,
   }: { readonly fitting: readonly JudgedEntry[]; readonly undecided: readonly JudgedEntry[] },
 ): CountDiagnosis {
-  const { held: pattern, range } = claim;
+  const { held: event, range } = claim;
+  const pattern = callsOf(event);
   const code = codeOf(claim, fitting.length, undecided.length);
   const missing = code === 'missingCall';
   const others = missing ? notFitting(pattern, entries, fitting) : undecided;
-  const nearest = nearestFirst(pattern, others);
+  const nearest = nearestFirst(event, others);
   const elsewhere = missing ? sameArguments(pattern, entries) : [];
   const calls = entries.filter((entry) => speaksOf(pattern, entry)).length;
   const culprits =
@@ -39,7 +36,7 @@ export function explainCount(
     code,
     claim: claim.notation,
     culprits: culprits.map((entry) => entry.id),
-    claimed: pattern[printsAs],
+    claimed: event[printsAs],
     claimedArguments: pattern.claimed?.items,
     member: pattern.member.label,
     double: pattern.member.double,
@@ -74,10 +71,10 @@ function notFitting(
 }
 
 /** The nearest of some calls of the member; among equally near ones, the latest first. */
-function nearestFirst(pattern: HeldPattern, entries: readonly JudgedEntry[]): readonly NearEntry[] {
+function nearestFirst(event: HeldEvent, entries: readonly JudgedEntry[]): readonly NearEntry[] {
   const ranked = entries
     .map((entry) => {
-      const differences = entryDifferences(pattern, entry);
+      const differences = eventDifferences(event, entry);
       return { entry, differences, distance: distanceOf(differences) };
     })
     .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
@@ -88,7 +85,7 @@ function nearestFirst(pattern: HeldPattern, entries: readonly JudgedEntry[]): re
     .map((near) => ({
       ...near,
       entry: entryData(near.entry),
-      changedSince: changedSince(near.entry, pattern.member.record),
+      changedSince: changedSince(near.entry, memberOf(event).record),
     }));
 }
 

@@ -26,6 +26,91 @@ interface DiagnosisBase {
   readonly culprits: readonly number[];
   /** The call site of the first culprit. */
   readonly at: Site | undefined;
+  /** The stretch of the record in which it was judged, where that was not all of it. */
+  readonly stretch?: StretchData;
+}
+
+/** A stretch of a record, from one tick to another; neither belongs to it. */
+export interface StretchData {
+  readonly after: number;
+  readonly before: number;
+  /** The entry whose beginning or end it began with. */
+  readonly from: Entry | undefined;
+}
+
+/** An entry's beginning, or its end. */
+export interface Moment {
+  readonly entry: Entry;
+  readonly end: boolean;
+}
+
+/** One thing that is wrong with an order. */
+export type OrderProblem =
+  /** Something came that nothing in the sequence takes. */
+  | { readonly kind: 'surplus'; readonly moment: Moment }
+  /** Nothing met a step, between these two. */
+  | {
+      readonly kind: 'missing';
+      readonly step: string;
+      readonly after: Moment | undefined;
+      readonly before: Moment | undefined;
+    }
+  /** Something met a step too early or too late: it had to come after the one and before the other. */
+  | {
+      readonly kind: 'early' | 'late';
+      readonly moment: Moment;
+      readonly step: string;
+      readonly after: Moment | undefined;
+      readonly before: Moment | undefined;
+    };
+
+/** A sequence that did not come as claimed. */
+export interface OrderDiagnosis extends DiagnosisBase {
+  readonly code: 'outOfOrder';
+  /** The cheapest explanation: as few problems as there are, the first the likeliest. */
+  readonly problems: readonly OrderProblem[];
+  /** Whether all of the record was searched for it. */
+  readonly whole: boolean;
+  /** Where it depends on them: entries of which it cannot be told whether they fit. */
+  readonly undecided: readonly Entry[];
+  /** The entries that matter, for the picture. */
+  readonly lanes: readonly Entry[];
+  /** How many of those the sequence speaks of are left out of it. */
+  readonly leftOut: number;
+}
+
+/** Something that came without what had to come before it, or after it. */
+export interface PrecedenceDiagnosis extends DiagnosisBase {
+  readonly code: 'tooEarly' | 'neverFollowed';
+  readonly moments: readonly Moment[];
+  /** What was needed, as written. */
+  readonly needed: string;
+  /** The first of what was needed, where it came at all. */
+  readonly first: Moment | undefined;
+}
+
+/** More, or fewer, calls under way at one time than claimed. */
+export interface InFlightDiagnosis extends DiagnosisBase {
+  readonly code: 'inFlight';
+  readonly range: Range;
+  readonly peak: number;
+  /** The tick at which it was reached. */
+  readonly tick: number;
+  readonly underWay: readonly Entry[];
+}
+
+/** Entries that no claim speaks of. */
+export interface UnclaimedDiagnosis extends DiagnosisBase {
+  readonly code: 'unclaimedEntries';
+  readonly entries: readonly { readonly entry: Entry; readonly nearest: NearPlan | undefined }[];
+  readonly count: number;
+}
+
+/** A claim that holds since what it speaks of never occurred. */
+export interface VacuousDiagnosis extends DiagnosisBase {
+  readonly code: 'vacuousClaim';
+  /** What never occurred, as written. */
+  readonly never: string;
 }
 
 /** A count that is not as claimed. */
@@ -100,7 +185,16 @@ export interface DriftDiagnosis extends DiagnosisBase {
 }
 
 /** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */
-export type Diagnosis = CountDiagnosis | UnplannedDiagnosis | SlotDiagnosis | DriftDiagnosis;
+export type Diagnosis =
+  | CountDiagnosis
+  | UnplannedDiagnosis
+  | SlotDiagnosis
+  | DriftDiagnosis
+  | OrderDiagnosis
+  | PrecedenceDiagnosis
+  | InFlightDiagnosis
+  | UnclaimedDiagnosis
+  | VacuousDiagnosis;
 
 export type FindingCode = Diagnosis['code'];
 

@@ -46,7 +46,7 @@ export function plan<A extends readonly unknown[], R>(
   ...more: Reply<NoInfer<R>, NoInfer<A>>[]
 ): Plan {
   const counted = countClaimOf(calls);
-  const pattern = counted?.held ?? patternOf(calls);
+  const pattern = counted === undefined ? patternOf(calls) : patternOf(counted.held);
   if (pattern === undefined || pattern.of !== 'call') {
     refuse(
       `plan() takes a pattern of calls first, and was given ${shortValue(calls)}. Write plan(call(dome.open), gives(true)).`,

@@ -27,6 +27,12 @@ export interface LedgerRecord {
   readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
   /** What was replaced in real objects, in that order. */
   readonly slots: Slot[];
+  /** Ids of the entries that a claim wanted, or that the test looked at. */
+  readonly accounted: Set<number>;
+  /** What happens at a claim that holds for no reason. */
+  readonly whenVacuous: Level;
+  /** Claims that held for no reason, where that is to be noted. */
+  readonly vacuous: string[];
   /** Whether a check has thrown already. */
   failed: boolean;
   closed: boolean;

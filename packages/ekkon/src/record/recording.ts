@@ -1,7 +1,7 @@
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
 import type { Entry, EntryKind, Outcome } from './entry.ts';
-import type { HeldEntry, LedgerRecord } from './ledger-record.ts';
+import type { HeldEntry, LedgerRecord, Level } from './ledger-record.ts';
 import type { HeldReveal } from './revealed.ts';
 import { followPromises } from './settle.ts';
 
@@ -9,6 +9,7 @@ export function openRecord(
   name: string,
   callSites: number,
   reveals: readonly HeldReveal[],
+  whenVacuous: Level,
 ): LedgerRecord {
   return {
     name,
@@ -22,6 +23,9 @@ export function openRecord(
     promises: followPromises(),
     reveals,
     unplanned: [],
+    accounted: new Set(),
+    whenVacuous,
+    vacuous: [],
     slots: [],
     failed: false,
     closed: false,

@@ -39,10 +39,10 @@ export function account(subject: object): string {
     `${subjectOf(held)} · ${count(entries.length, 'entry', 'entries')}`,
     section('calls', callLines(entries.slice(0, entriesListed).map(entryData), entries.length)),
     section('plans', members.flatMap(planLines)),
-    section(
-      'notes',
-      members.flatMap((member) => noteLines(member, entries)),
-    ),
+    section('notes', [
+      ...members.flatMap((member) => noteLines(member, entries)),
+      ...(held.is === 'ledger' ? record.vacuous : []),
+    ]),
     section('claims', held.is === 'ledger' ? claimLines(record) : []),
   ];
   return sections.filter((text) => text !== '').join('\n\n');

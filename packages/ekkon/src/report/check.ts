@@ -1,8 +1,10 @@
-import { claimOf, type HeldClaim } from '../claim/claim.ts';
+import { claimOf, type HeldClaim, recordOf } from '../claim/claim.ts';
 import type { Claim } from '../claim/count.ts';
-import { patternOf } from '../claim/pattern.ts';
+import { eventOf, memberOf } from '../claim/event.ts';
+import { everything } from '../claim/window.ts';
+import { accountFor } from '../explain/account-for.ts';
 import type { Finding, Verdict } from '../explain/finding.ts';
-import { judge } from '../explain/judge.ts';
+import { judge, vacuity } from '../explain/judge.ts';
 import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -44,18 +46,14 @@ export function check(...given: unknown[]): void {
   throw claimError(verdict);
 }
 
-function recordOf(claim: HeldClaim): LedgerRecord {
-  return claim.claim === 'count' ? claim.held.member.record : claim.record;
-}
-
 function asClaim(value: unknown): HeldClaim {
   const claim = claimOf(value);
   if (claim !== undefined) return claim;
-  const pattern = patternOf(value);
+  const pattern = eventOf(value);
   if (pattern !== undefined) {
     const written = pattern[printsAs];
     refuse(
-      `check() was given the bare pattern \`${written}\`, which claims nothing. Say how often: once(call(${pattern.member.label}…)), never(…) or times('1..*', …).`,
+      `check() was given the bare pattern \`${written}\`, which claims nothing. Say how often: once(call(${memberOf(pattern).label}…)), never(…) or times('1..*', …).`,
       check,
     );
   }
@@ -68,8 +66,13 @@ function asClaim(value: unknown): HeldClaim {
 /** Judges claims of one ledger, and keeps note in it that they were judged. */
 function verdictOn(claims: readonly HeldClaim[], record: LedgerRecord): Verdict {
   const findings: Finding[] = [];
-  for (const claim of claims) {
-    const diagnosis = judge(claim, record);
+  // What is accounted for is known once the others are judged.
+  const isLast = (claim: HeldClaim) => claim.claim === 'nothingElse';
+  const inOrder = [...claims.filter((claim) => !isLast(claim)), ...claims.filter(isLast)];
+  const view = { record, window: everything, claims };
+  for (const claim of inOrder) {
+    accountFor(claim, view);
+    const diagnosis = judge(claim, view) ?? vacuity(claim, view);
     record.judged.push({ notation: claim.notation, holds: diagnosis === undefined });
     if (diagnosis !== undefined) findings.push({ ...diagnosis, message: messageOf(diagnosis) });
   }

@@ -4,6 +4,12 @@ import type { Difference } from '../match/difference.ts';
 import { printCall } from '../notation/call.ts';
 import { className, printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
+import {
+  inFlightMessage,
+  orderMessage,
+  precedenceMessage,
+  unclaimedMessage,
+} from './order-message.ts';
 import { printSite } from './places.ts';
 import { areLongTexts } from './text-difference.ts';
 
@@ -24,6 +30,17 @@ export function messageOf(diagnosis: Diagnosis): string {
       return `${diagnosis.member} was changed by somebody else meanwhile, and is left as it is now`;
     case 'drift':
       return driftMessage(diagnosis);
+    case 'outOfOrder':
+      return orderMessage(diagnosis);
+    case 'tooEarly':
+    case 'neverFollowed':
+      return precedenceMessage(diagnosis);
+    case 'inFlight':
+      return inFlightMessage(diagnosis);
+    case 'unclaimedEntries':
+      return unclaimedMessage(diagnosis);
+    case 'vacuousClaim':
+      return `it holds for no reason: ${diagnosis.never} never occurred`;
   }
 }
 

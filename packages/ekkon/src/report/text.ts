@@ -1,10 +1,18 @@
 import { printRange } from '../claim/multiplicity.ts';
-import type { CountDiagnosis, Finding, NearEntry, Verdict } from '../explain/finding.ts';
+import type {
+  CountDiagnosis,
+  Finding,
+  NearEntry,
+  UnclaimedDiagnosis,
+  Verdict,
+} from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { count, printDrift, tallies } from './message.ts';
+import { count, printDifference, printDrift, tallies } from './message.ts';
+import { inFlightLines, orderLines, precedenceLines } from './order-lines.ts';
+import { printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 import { unplannedLines } from './unplanned-lines.ts';
@@ -49,7 +57,9 @@ function findingText(finding: Finding, number: number, layout: Layout): string {
   const claim = clip(finding.claim, width - margin.length);
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
   const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
+  const stretch = finding.stretch === undefined ? [] : [printStretch(finding.stretch)];
   const lines = [
+    ...stretch,
     ...(planned === '' ? [] : [paint('faint', `planned in ${planned}`)]),
     ...linesOf(finding, layout),
   ];
@@ -71,7 +81,33 @@ function linesOf(finding: Finding, layout: Layout): readonly string[] {
       return [finding.message];
     case 'drift':
       return finding.drifts.map(printDrift);
+    case 'outOfOrder':
+      return orderLines(finding, layout);
+    case 'tooEarly':
+    case 'neverFollowed':
+      return precedenceLines(finding, layout);
+    case 'inFlight':
+      return inFlightLines(finding, layout);
+    case 'unclaimedEntries':
+      return unclaimedLines(finding, layout);
+    case 'vacuousClaim':
+      return [`${finding.message}.`];
   }
+}
+
+function unclaimedLines(
+  { entries, count: all }: UnclaimedDiagnosis,
+  layout: Layout,
+): readonly string[] {
+  const lines = entries.flatMap(({ entry, nearest }) => [
+    ...entryLines([entry], layout),
+    ...(nearest === undefined
+      ? []
+      : [
+          `     nearest: ${clip(nearest.plan, layout.width - 20)}   ${nearest.differences.slice(0, 1).map(printDifference).join('')}`,
+        ]),
+  ]);
+  return [...lines, ...leftOut(all - entries.length, 'entries', layout)];
 }
 
 function undecidedLines(

@@ -7,9 +7,10 @@ export type RuleLevel = Level;
 
 /**
  * The rules there are. `unplannedCall`: a call that no plan fits and no real member answers; at `fail` it
- * throws to its caller, and stays a finding at close though the caller swallowed it.
+ * throws to its caller, and stays a finding at close though the caller swallowed it. `vacuousClaim`: a claim
+ * that holds for no reason, since its stretch, its cause or what it guards never occurred.
  */
-export type RuleName = 'unplannedCall';
+export type RuleName = 'unplannedCall' | 'vacuousClaim';
 
 export type RuleSet = 'loose' | 'usual' | 'strict';
 
@@ -21,9 +22,9 @@ export type Rules =
 export type ResolvedRules = { readonly [R in RuleName]: RuleLevel };
 
 const sets: { readonly [S in RuleSet]: ResolvedRules } = {
-  loose: { unplannedCall: 'allow' },
-  usual: { unplannedCall: 'allow' },
-  strict: { unplannedCall: 'fail' },
+  loose: { unplannedCall: 'allow', vacuousClaim: 'allow' },
+  usual: { unplannedCall: 'allow', vacuousClaim: 'note' },
+  strict: { unplannedCall: 'fail', vacuousClaim: 'fail' },
 };
 
 const levels: readonly unknown[] = ['allow', 'note', 'fail'] satisfies RuleLevel[];

@@ -1,0 +1,245 @@
+/**
+ * Expressions over steps, and their derivatives (Brzozowski, 1964): what is left to be met once an event
+ * has been taken. Equal expressions are one object, and each derivative is worked out once, so that an
+ * automaton is built as it is run.
+ */
+export interface Expression {
+  readonly id: number;
+  readonly kind: 'fail' | 'empty' | 'leaf' | 'then' | 'together' | 'either' | 'loop' | 'unbroken';
+  /** Whether nothing more has to come. */
+  readonly nullable: boolean;
+  /** For a leaf: the number of its pattern. */
+  readonly leaf: number;
+  readonly parts: readonly Expression[];
+  readonly least: number;
+  readonly most: number;
+  /** For `unbroken`: the doubles on which nothing else may begin, and whether it is under way. */
+  readonly doubles: ReadonlySet<string>;
+  readonly started: boolean;
+}
+
+/** All that an expression needs to know of an event: which leaves take it, and where it begins, if it does. */
+export interface EventClass {
+  /** Unique for the two others. */
+  readonly key: string;
+  readonly leaves: ReadonlySet<number>;
+  /** The double on which it is a beginning; `undefined` for an end. */
+  readonly begins: string | undefined;
+}
+
+/** Makes expressions, and remembers them. One for each sequence judged. */
+export interface Expressions {
+  readonly fail: Expression;
+  readonly empty: Expression;
+  leaf(leaf: number): Expression;
+  then(parts: readonly Expression[]): Expression;
+  together(parts: readonly Expression[]): Expression;
+  either(parts: readonly Expression[]): Expression;
+  loop(part: Expression, least: number, most: number): Expression;
+  unbroken(part: Expression, doubles: ReadonlySet<string>, started?: boolean): Expression;
+  /** What is left once the event has been taken; `fail` where it cannot be. */
+  derive(of: Expression, event: EventClass): Expression;
+  /** What is left once the event has gone by without being taken. */
+  pass(of: Expression, event: EventClass): Expression;
+}
+
+const noDoubles: ReadonlySet<string> = new Set();
+
+export function makeExpressions(): Expressions {
+  const known = new Map<string, Expression>();
+  const derived = new Map<string, Expression>();
+
+  function make(
+    kind: Expression['kind'],
+    nullable: boolean,
+    more: Partial<Expression> = {},
+  ): Expression {
+    const {
+      leaf = -1,
+      parts = [],
+      least = 0,
+      most = 0,
+      doubles = noDoubles,
+      started = false,
+    } = more;
+    const key = `${kind} ${leaf} ${parts.map(({ id }) => id).join(',')} ${least} ${most} ${[...doubles].join(' ')} ${started}`;
+    const found = known.get(key);
+    if (found !== undefined) return found;
+    const made: Expression = {
+      id: known.size,
+      kind,
+      nullable,
+      leaf,
+      parts,
+      least,
+      most,
+      doubles,
+      started,
+    };
+    known.set(key, made);
+    return made;
+  }
+
+  const fail = make('fail', false);
+  const empty = make('empty', true);
+
+  const leaf = (number: number) => make('leaf', false, { leaf: number });
+
+  function then(parts: readonly Expression[]): Expression {
+    const flat = parts.flatMap((part) =>
+      part.kind === 'then' ? part.parts : part.kind === 'empty' ? [] : [part],
+    );
+    if (flat.some((part) => part === fail)) return fail;
+    const [only] = flat;
+    if (only === undefined) return empty;
+    return flat.length === 1
+      ? only
+      : make(
+          'then',
+          flat.every(({ nullable }) => nullable),
+          { parts: flat },
+        );
+  }
+
+  function together(parts: readonly Expression[]): Expression {
+    const flat = parts.flatMap((part) =>
+      part.kind === 'together' ? part.parts : part.kind === 'empty' ? [] : [part],
+    );
+    if (flat.some((part) => part === fail)) return fail;
+    const [only] = flat;
+    if (only === undefined) return empty;
+    if (flat.length === 1) return only;
+    const sorted = [...flat].sort((one, other) => one.id - other.id);
+    return make(
+      'together',
+      flat.every(({ nullable }) => nullable),
+      { parts: sorted },
+    );
+  }
+
+  function either(parts: readonly Expression[]): Expression {
+    const flat = parts.flatMap((part) =>
+      part.kind === 'either' ? part.parts : part === fail ? [] : [part],
+    );
+    const unique = [...new Set(flat)].sort((one, other) => one.id - other.id);
+    const [only] = unique;
+    if (only === undefined) return fail;
+    return unique.length === 1
+      ? only
+      : make(
+          'either',
+          unique.some(({ nullable }) => nullable),
+          { parts: unique },
+        );
+  }
+
+  function loop(part: Expression, least: number, most: number): Expression {
+    if (most === 0 || part === empty) return empty;
+    if (part === fail) return least === 0 ? empty : fail;
+    if (least === 1 && most === 1) return part;
+    return make('loop', least === 0 || part.nullable, { parts: [part], least, most });
+  }
+
+  function unbroken(part: Expression, doubles: ReadonlySet<string>, started = false): Expression {
+    if (part === fail || part === empty) return part;
+    return make('unbroken', part.nullable, { parts: [part], doubles, started });
+  }
+
+  function memoised(
+    how: string,
+    of: Expression,
+    event: EventClass,
+    work: () => Expression,
+  ): Expression {
+    const key = `${how}${of.id} ${event.key}`;
+    const found = derived.get(key);
+    if (found !== undefined) return found;
+    const result = work();
+    derived.set(key, result);
+    return result;
+  }
+
+  function derive(of: Expression, event: EventClass): Expression {
+    return memoised('d', of, event, () => workOut(of, event));
+  }
+
+  function workOut(of: Expression, event: EventClass): Expression {
+    const { kind, parts } = of;
+    switch (kind) {
+      case 'fail':
+      case 'empty':
+        return fail;
+      case 'leaf':
+        return event.leaves.has(of.leaf) ? empty : fail;
+      case 'then': {
+        const choices: Expression[] = [];
+        for (let at = 0; at < parts.length; at++) {
+          const part = parts[at] as Expression;
+          choices.push(then([derive(part, event), ...parts.slice(at + 1)]));
+          if (!part.nullable) break;
+        }
+        return either(choices);
+      }
+      case 'together':
+        return either(
+          parts.map((part, at) =>
+            together(
+              parts.map((other, place) =>
+                place === at ? derive(part, event) : pass(other, event),
+              ),
+            ),
+          ),
+        );
+      case 'either':
+        return either(parts.map((part) => derive(part, event)));
+      case 'loop': {
+        const [part] = parts as readonly [Expression];
+        const rest = loop(part, Math.max(0, of.least - 1), of.most - 1);
+        return then([derive(part, event), rest]);
+      }
+      case 'unbroken':
+        return unbroken(derive(parts[0] as Expression, event), of.doubles, true);
+    }
+  }
+
+  function pass(of: Expression, event: EventClass): Expression {
+    if (event.begins === undefined) return of;
+    return memoised('p', of, event, () => passWorkedOut(of, event));
+  }
+
+  function passWorkedOut(of: Expression, event: EventClass): Expression {
+    const { kind, parts } = of;
+    switch (kind) {
+      case 'then': {
+        // Only what comes first can be under way; where it may be over, what follows has not begun.
+        const [first, ...rest] = parts as readonly [Expression, ...Expression[]];
+        return then([pass(first, event), ...rest]);
+      }
+      case 'together':
+        return together(parts.map((part) => pass(part, event)));
+      case 'either':
+        return either(parts.map((part) => pass(part, event)));
+      case 'unbroken':
+        if (!of.started || !of.doubles.has(event.begins ?? '')) return of;
+        return of.nullable ? empty : fail;
+      default:
+        return of;
+    }
+  }
+
+  return { fail, empty, leaf, then, together, either, loop, unbroken, derive, pass };
+}
+
+/** The leaves that can be taken next. */
+export function firstLeaves(of: Expression): ReadonlySet<number> {
+  const leaves = new Set<number>();
+  const visit = ({ kind, leaf, parts }: Expression): void => {
+    if (kind === 'leaf') leaves.add(leaf);
+    for (const part of parts) {
+      visit(part);
+      if (kind === 'then' && !part.nullable) break;
+    }
+  };
+  visit(of);
+  return leaves;
+}

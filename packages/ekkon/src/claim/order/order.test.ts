@@ -1,0 +1,472 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { cheapestEdit } from '../../explain/cheapest-edit.ts';
+import {
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  deferred,
+  during,
+  either,
+  fulfilled,
+  gave,
+  inAnyOrder,
+  inFlight,
+  inTurn,
+  leadsTo,
+  loop,
+  never,
+  nothingElse,
+  once,
+  onlyAfter,
+  openLedger,
+  optional,
+  plan,
+  raised,
+  type StepLike,
+  settled,
+  throws,
+  times,
+  unbroken,
+  unfinished,
+} from '../../index.ts';
+import { tied } from '../../record/tie.ts';
+import { everything } from '../window.ts';
+import { compileSequence, eventsFor } from './sequence.ts';
+import type { HeldOrder } from './steps.ts';
+
+/** A step expression over the leaves 0 to 2, as the oracle reads it. */
+type Tree =
+  | { readonly kind: 'leaf'; readonly leaf: number }
+  | { readonly kind: 'then' | 'together' | 'either'; readonly parts: readonly Tree[] }
+  | { readonly kind: 'loop'; readonly part: Tree; readonly least: number; readonly most: number };
+
+const { tree: trees } = fc.letrec<{ tree: Tree }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3, withCrossShrink: true },
+    fc.record({ kind: fc.constant('leaf' as const), leaf: fc.nat(2) }),
+    fc.record({
+      kind: fc.constantFrom('then' as const, 'together' as const, 'either' as const),
+      parts: fc.array(tie('tree'), { minLength: 1, maxLength: 3 }),
+    }),
+    fc.record({
+      kind: fc.constant('loop' as const),
+      part: tie('tree'),
+      least: fc.nat(2),
+      most: fc.integer({ min: 2, max: 3 }),
+    }),
+  ),
+}));
+
+/** Every sequence of leaves that a tree allows, up to a length, one by one. */
+function wordsOf(tree: Tree, longest: number): ReadonlySet<string> {
+  switch (tree.kind) {
+    case 'leaf':
+      return new Set(longest > 0 ? [String(tree.leaf)] : []);
+    case 'either':
+      return new Set(tree.parts.flatMap((part) => [...wordsOf(part, longest)]));
+    case 'then':
+      return tree.parts.reduce(
+        (words, part) =>
+          combine(words, wordsOf(part, longest), longest, (one, other) => [one + other]),
+        new Set(['']),
+      );
+    case 'together':
+      return tree.parts.reduce(
+        (words, part) => combine(words, wordsOf(part, longest), longest, interleavings),
+        new Set(['']),
+      );
+    case 'loop': {
+      const found = new Set<string>();
+      let words: ReadonlySet<string> = new Set(['']);
+      for (let count = 0; count <= tree.most; count++) {
+        if (count >= tree.least) for (const word of words) found.add(word);
+        words = combine(words, wordsOf(tree.part, longest), longest, (one, other) => [one + other]);
+      }
+      return found;
+    }
+  }
+}
+
+function combine(
+  ones: ReadonlySet<string>,
+  others: ReadonlySet<string>,
+  longest: number,
+  join: (one: string, other: string) => string[],
+): Set<string> {
+  return new Set(
+    [...ones].flatMap((one) =>
+      [...others].flatMap((other) =>
+        one.length + other.length <= longest ? join(one, other) : [],
+      ),
+    ),
+  );
+}
+
+function interleavings(one: string, other: string): string[] {
+  if (one === '' || other === '') return [one + other];
+  return [
+    ...interleavings(one.slice(1), other).map((rest) => one[0] + rest),
+    ...interleavings(one, other.slice(1)).map((rest) => other[0] + rest),
+  ];
+}
+
+/** Leaf 0 is any call of a, leaf 1 any of b, leaf 2 one of a with 1: they overlap. */
+function record(events: readonly number[]) {
+  const ledger = openLedger({ callSites: 0 });
+  const { a, b } = {
+    a: ledger.callable<(n: number) => void>('a'),
+    b: ledger.callable<(n: number) => void>('b'),
+  };
+  const other = ledger.callable<() => void>('other');
+  const patterns = [call(a), call(b), call(a, [1])];
+  for (const event of events) {
+    other();
+    if (event === 2) b(0);
+    else a(event);
+  }
+  return { ledger, patterns };
+}
+const fits = (event: number, leaf: string) =>
+  event === 2 ? leaf === '1' : leaf === '0' || (leaf === '2' && event === 1);
+
+const stepOf = (tree: Tree, patterns: readonly StepLike[]): StepLike => {
+  switch (tree.kind) {
+    case 'leaf':
+      return patterns[tree.leaf] as StepLike;
+    case 'loop':
+      return loop(`${tree.least}..${tree.most}`, stepOf(tree.part, patterns));
+    default: {
+      const parts = tree.parts.map((part) => stepOf(part, patterns));
+      return tree.kind === 'then'
+        ? inTurn(...parts)
+        : tree.kind === 'either'
+          ? either(...parts)
+          : inAnyOrder(...parts);
+    }
+  }
+};
+
+const leavesIn = (tree: Tree): readonly number[] =>
+  tree.kind === 'leaf'
+    ? [tree.leaf]
+    : tree.kind === 'loop'
+      ? leavesIn(tree.part)
+      : tree.parts.flatMap(leavesIn);
+
+const holds = (claim: Claim | readonly Claim[]) => {
+  try {
+    check(claim as never);
+    return true;
+  } catch (error) {
+    if (error instanceof ClaimError) return false;
+    throw error;
+  }
+};
+
+describe('a sequence', () => {
+  const cases = fc.tuple(trees, fc.array(fc.nat(2), { maxLength: 5 }));
+
+  test('holds exactly where one of all the orders it allows is the one that came', () => {
+    fc.assert(
+      fc.property(cases, ([tree, events]) => {
+        const { patterns } = record(events);
+        const { patterns: own } = { patterns };
+        const considered = events.filter((event) =>
+          leavesIn(tree).some((leaf) => fits(event, String(leaf))),
+        );
+        const allowed = [...wordsOf(tree, considered.length)].some(
+          (word) =>
+            word.length === considered.length &&
+            considered.every((event, at) => fits(event, word[at] ?? '')),
+        );
+        expect(holds(inTurn(stepOf(tree, own)))).toBe(allowed);
+      }),
+      { numRuns: 600 },
+    );
+  });
+
+  test('is explained at the least cost that brute force finds', () => {
+    fc.assert(
+      fc.property(fc.tuple(trees, fc.array(fc.nat(2), { maxLength: 4 })), ([tree, events]) => {
+        const { ledger, patterns } = record(events);
+        const claim = inTurn(stepOf(tree, patterns)) as unknown as HeldOrder;
+        const sequence = compileSequence(claim.tree);
+        const { events: considered } = eventsFor(
+          sequence,
+          tied(ledger)?.record.entries ?? [],
+          everything,
+        );
+        const kinds = considered.map(({ entry }) =>
+          entry.label === 'b' ? 2 : Number(entry.args[0]),
+        );
+        const words = [...wordsOf(tree, kinds.length + 6)];
+        fc.pre(words.length > 0 && words.length < 3_000);
+        const least = Math.min(...words.map((word) => editDistance(kinds, word)));
+        const found = cheapestEdit(sequence, considered, 0, considered.length, sequence.start);
+        expect(found?.cost).toBe(least);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  /** Events left out and leaves put in, at least: the usual table. */
+  function editDistance(events: readonly number[], word: string): number {
+    let last = Array.from({ length: word.length + 1 }, (_, at) => at);
+    for (const [row, event] of events.entries()) {
+      const current = [row + 1];
+      for (let at = 1; at <= word.length; at++) {
+        const taken = fits(event, word[at - 1] ?? '')
+          ? (last[at - 1] ?? 0)
+          : Number.POSITIVE_INFINITY;
+        current.push(Math.min((last[at] ?? 0) + 1, (current[at - 1] ?? 0) + 1, taken));
+      }
+      last = current;
+    }
+    return last[word.length] ?? 0;
+  }
+});
+
+interface Devices {
+  dome: { open(): void; close(): void };
+  mount: { slewTo(ra: number): Promise<void>; track(): void };
+  camera: { expose(seconds: number): Promise<void> };
+}
+
+function night() {
+  const ledger = openLedger({ name: 'order' });
+  const { dome, mount, camera } = ledger.standIns<Devices>();
+  return { ledger, dome, mount, camera };
+}
+
+describe('moments and stretches', () => {
+  test('ends are events of their own, in any order of their beginnings', async () => {
+    const { dome, mount, camera } = night();
+    const [slewed, exposed] = [deferred<void>(), deferred<void>()];
+    plan(call(mount.slewTo), slewed);
+    plan(call(camera.expose), exposed);
+    plan(call(dome.close), throws(new Error('iced')));
+    const both = [mount.slewTo(1), camera.expose(2)];
+    exposed.fulfil();
+    slewed.reject(new Error('wind'));
+    await Promise.allSettled(both);
+    expect(() => dome.close()).toThrow();
+    check(
+      inTurn(
+        call(mount.slewTo),
+        call(camera.expose),
+        fulfilled(call(camera.expose)),
+        settled(call(mount.slewTo)),
+        raised(call(dome.close)),
+      ),
+      once(raised(call(dome.close), new Error('iced'))),
+      never(fulfilled(call(mount.slewTo))),
+      never(unfinished(call(camera.expose))),
+      never(gave(call(dome.close))),
+    );
+    expect(holds(inTurn(fulfilled(call(camera.expose)), call(camera.expose)))).toBe(false);
+  });
+
+  test('a stretch that ends with its own beginning’s end is one for each call; others go to the next end', async () => {
+    const { ledger, dome, mount, camera } = night();
+    const [first, second] = [deferred<void>(), deferred<void>()];
+    plan(once(call(mount.slewTo, [1])), first);
+    plan(once(call(mount.slewTo, [2])), second);
+    const slewing = [mount.slewTo(1), mount.slewTo(2)];
+    first.fulfil();
+    void camera.expose(1);
+    second.fulfil();
+    await Promise.all(slewing);
+    void camera.expose(2);
+    dome.open();
+    const armed = ledger.mark('armed');
+    dome.close();
+    const moving = { from: call(mount.slewTo), until: fulfilled(call(mount.slewTo)) };
+    expect(holds(during(moving, never(call(camera.expose))))).toBe(false);
+    check(
+      during(
+        { from: call(mount.slewTo, [1]), until: fulfilled(call(mount.slewTo, [1])) },
+        never(call(camera.expose)),
+      ),
+      during({ from: armed }, once(call(dome.close))),
+      during({ until: armed }, never(call(dome.close))),
+      during({ from: call(dome.open), until: call(dome.close) }, never(call(camera.expose))),
+      during({ from: call(camera.expose, [2]) }, inTurn(call(dome.open), call(dome.close))),
+      inFlight(2, call(mount.slewTo)),
+      during({ from: call(mount.slewTo, [2]) }, inFlight(2, call(mount.slewTo))),
+    );
+  });
+
+  test('nothing else may begin on the doubles of unbroken steps, elsewhere it may', () => {
+    const { dome, mount } = night();
+    void mount.slewTo(1);
+    dome.open();
+    mount.track();
+    const claim = () => inTurn(unbroken(call(mount.slewTo), call(mount.track)));
+    check(claim());
+    const other = night();
+    void other.mount.slewTo(1);
+    other.mount.track();
+    void other.mount.slewTo(2);
+    other.mount.track();
+    check(inTurn(loop(2, unbroken(call(other.mount.slewTo), call(other.mount.track)))));
+    check(
+      inTurn(
+        optional(call(other.dome.open)),
+        loop('1..*', either(call(other.mount.slewTo), call(other.mount.track))),
+      ),
+    );
+    const broken = night();
+    void broken.mount.slewTo(1);
+    void broken.mount.slewTo(2);
+    broken.mount.track();
+    expect(holds(inTurn(unbroken(call(broken.mount.slewTo, [1]), call(broken.mount.track))))).toBe(
+      false,
+    );
+  });
+});
+
+describe('the report', () => {
+  const message = (run: () => void) => {
+    try {
+      run();
+    } catch (error) {
+      return (error as Error).message.replace(/,? *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
+    }
+    return 'it held';
+  };
+
+  test('names what came too early, shows the lanes, and what had to come first', async () => {
+    const { dome, mount, camera } = night();
+    const slewed = deferred<void>();
+    plan(call(mount.slewTo), slewed);
+    dome.open();
+    const slewing = mount.slewTo(83.6);
+    void camera.expose(30);
+    slewed.fulfil();
+    await slewing;
+    expect(
+      message(() =>
+        check(inTurn(call(dome.open), fulfilled(call(mount.slewTo)), call(camera.expose))),
+      ),
+    ).toBe(`\
+in turn dome.open › fulfilled mount.slewTo › camera.expose: #3 camera.expose @ came too early: it had to come after #2 mount.slewTo was fulfilled
+
+the claim does not hold · ledger "order"
+
+ 1  in turn dome.open › fulfilled mount.slewTo › camera.expose
+    #3 camera.expose @ came too early: it had to come after #2 mount.slewTo was fulfilled
+           tick  dome      mount           camera
+    #1        1  ■ open()
+    #2        3            ┬ slewTo(83.6)
+    #3        4            │               ■ expose(30)   ◂ too early @
+    #2        6            ┴ fulfilled                    ◂ had to come first
+`);
+  });
+
+  const cases: readonly [string, (parts: ReturnType<typeof night>) => void, RegExp][] = [
+    [
+      'a step that never came',
+      ({ dome }) => check(inTurn(call(dome.open), call(dome.close))),
+      /dome\.close is missing after #1 dome\.open @/,
+    ],
+    [
+      'a call too many',
+      ({ dome, camera }) => {
+        void camera.expose(1);
+        void camera.expose(2);
+        check(inTurn(call(dome.open), call(camera.expose)));
+      },
+      /#\d camera\.expose @ is one too many/,
+    ],
+    [
+      'a call too late',
+      ({ dome, mount }) => {
+        mount.track();
+        check(inTurn(call(mount.track), call(dome.open)));
+      },
+      /came too (early|late)/,
+    ],
+    [
+      'no beginning before it',
+      ({ camera, dome }) => {
+        void camera.expose(1);
+        check(onlyAfter(call(camera.expose), call(dome.close)));
+      },
+      /#2 camera\.expose @ came, and dome\.close never did/,
+    ],
+    [
+      'nothing after it',
+      ({ dome }) => check(leadsTo(call(dome.open), call(dome.close))),
+      /#1 dome\.open @ was never followed by dome\.close/,
+    ],
+    [
+      'too many at one time',
+      ({ mount }) => {
+        plan(call(mount.slewTo), deferred<void>());
+        void mount.slewTo(1);
+        void mount.slewTo(2);
+        check(inFlight('0..1', call(mount.slewTo)));
+      },
+      /2 under way at tick 4 where 0\.\.1 claimed; the last to begin was #3 mount\.slewTo @/,
+    ],
+    [
+      'an entry no claim speaks of',
+      ({ ledger, dome, mount }) => {
+        mount.track();
+        check(nothingElse(ledger), once(call(dome.open)));
+      },
+      /no claim speaks of #2 mount\.track @/,
+    ],
+    [
+      'the stretch it failed in',
+      ({ dome, mount }) => {
+        mount.track();
+        check(during({ from: call(dome.open) }, never(call(mount.track))));
+      },
+      /in the stretch from #1 dome\.open @, tick 1, to the end/,
+    ],
+  ];
+  test.each(cases)('names %s', (_, run, expected) => {
+    const parts = night();
+    parts.dome.open();
+    expect(message(() => run(parts))).toMatch(expected);
+  });
+
+  test('a claim that holds for no reason is noted, or fails where the rule says so', () => {
+    const ledger = openLedger({ rules: { vacuousClaim: 'fail' } });
+    const { dome } = ledger.standIns<Devices>();
+    expect(message(() => check(leadsTo(call(dome.open), call(dome.close))))).toMatch(
+      /it holds for no reason: dome\.open never occurred/,
+    );
+    expect(
+      message(() => check(during({ from: call(dome.open) }, times('0..*', call(dome.close))))),
+    ).toMatch(/holds for no reason/);
+    check(times('0..*', call(dome.close)));
+  });
+
+  test('accounts for what claims want, what counted plans answered, and what the test looked at', () => {
+    const { ledger, dome, mount, camera } = night();
+    plan(once(call(dome.open)), throws(new Error('iced')));
+    expect(() => dome.open()).toThrow();
+    mount.track();
+    void camera.expose(1);
+    ledger.entries(call(mount.track));
+    expect(holds(nothingElse(ledger))).toBe(false);
+    expect(holds(nothingElse(dome, mount))).toBe(true);
+    expect(holds([never(call(camera.expose, [2])), nothingElse(camera)])).toBe(false);
+    check(inTurn(call(camera.expose)), nothingElse(ledger));
+  });
+
+  test('stays bounded in time and in length on long records', () => {
+    const ledger = openLedger({ callSites: 0 });
+    const { dome, mount } = ledger.standIns<Devices>();
+    for (let at = 0; at < 20_000; at++) {
+      mount.track();
+      if (at === 12_345) dome.open();
+    }
+    const said = message(() => check(inTurn(loop('1..*', call(mount.track)), call(dome.open))));
+    expect(said.split('\n').length).toBeLessThan(60);
+  });
+});

@@ -1,0 +1,104 @@
+import { printRange } from '../claim/multiplicity.ts';
+import type {
+  InFlightDiagnosis,
+  Moment,
+  OrderDiagnosis,
+  OrderProblem,
+  PrecedenceDiagnosis,
+  StretchData,
+  UnclaimedDiagnosis,
+} from '../explain/finding.ts';
+import type { Outcome } from '../record/entry.ts';
+import { printSite } from './places.ts';
+
+/** An event in words: `#2 mount.slewTo was fulfilled`. */
+export function printMoment({ entry, end }: Moment): string {
+  const call = `#${entry.id} ${entry.label}`;
+  return end ? `${call} ${endWords[entry.outcome.state]}` : call;
+}
+
+const endWords: Readonly<Record<Outcome['state'], string>> = {
+  running: 'is running',
+  pending: 'is pending',
+  returned: 'returned',
+  threw: 'threw',
+  fulfilled: 'was fulfilled',
+  rejected: 'was rejected',
+};
+
+/** The event with its line, as a sentence's subject. */
+export function namedMoment(moment: Moment): string {
+  const site = printSite(moment.entry.site);
+  return `${printMoment(moment)}${site === '' ? '' : ` (${site})`}`;
+}
+
+export function orderMessage({ problems, undecided }: OrderDiagnosis): string {
+  const [first] = problems;
+  const rest = problems.length > 1 ? `; and ${problems.length - 1} more` : '';
+  if (first !== undefined) return `${printProblem(first)}${rest}`;
+  const [entry] = undecided;
+  return `it cannot be told of ${entry === undefined ? 'a call' : namedMoment({ entry, end: false })} whether it is one of these`;
+}
+
+/** One thing that is wrong with an order, in a sentence. */
+export function printProblem(problem: OrderProblem): string {
+  switch (problem.kind) {
+    case 'early':
+      return `${namedMoment(problem.moment)} came too early${afterPart(problem.after)}`;
+    case 'late':
+      return `${namedMoment(problem.moment)} came too late${beforePart(problem.before)}`;
+    case 'surplus':
+      return `${namedMoment(problem.moment)} is one too many`;
+    case 'missing':
+      return `${problem.step} is missing${betweenPart(problem.after, problem.before)}`;
+  }
+}
+
+function afterPart(after: Moment | undefined): string {
+  return after === undefined ? '' : `: it had to come after ${printMoment(after)}`;
+}
+
+function beforePart(before: Moment | undefined): string {
+  return before === undefined ? '' : `: it had to come before ${namedMoment(before)}`;
+}
+
+function betweenPart(after: Moment | undefined, before: Moment | undefined): string {
+  if (after !== undefined && before !== undefined)
+    return ` between ${printMoment(after)} and ${namedMoment(before)}`;
+  if (after !== undefined) return ` after ${namedMoment(after)}`;
+  return before === undefined ? '' : ` before ${namedMoment(before)}`;
+}
+
+export function precedenceMessage({ code, moments, needed, first }: PrecedenceDiagnosis): string {
+  const [moment] = moments;
+  const who = moment === undefined ? '' : namedMoment(moment);
+  const more = moments.length > 1 ? ` (and ${moments.length - 1} more)` : '';
+  if (code === 'neverFollowed') return `${who} was never followed by ${needed}${more}`;
+  return first === undefined
+    ? `${who} came, and ${needed} never did${more}`
+    : `${who} came before ${namedMoment(first)}${more}`;
+}
+
+export function inFlightMessage({ peak, range, underWay, tick }: InFlightDiagnosis): string {
+  const last = underWay[underWay.length - 1];
+  const who =
+    last === undefined ? '' : `; the last to begin was ${namedMoment({ entry: last, end: false })}`;
+  return `${peak} under way at tick ${tick} where ${printRange(range)} claimed${who}`;
+}
+
+export function unclaimedMessage({ entries, count }: UnclaimedDiagnosis): string {
+  const [first] = entries;
+  const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
+  return `no claim speaks of ${who}${count > 1 ? ` (and ${count - 1} more)` : ''}`;
+}
+
+/** The stretch in which a claim was judged. */
+export function printStretch({ after, before, from }: StretchData): string {
+  const start =
+    from === undefined
+      ? Number.isFinite(after)
+        ? `tick ${after}`
+        : 'the start'
+      : `${namedMoment({ entry: from, end: false })}, tick ${after},`;
+  return `in the stretch from ${start} to ${Number.isFinite(before) ? `tick ${before}` : 'the end'}`;
+}
