@@ -1,11 +1,29 @@
+import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
+import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
 
-console.log(
-  'ratios of Ekkon to something else measured in the same run; below 1 is faster or smaller\n',
-);
-console.log(`${'what / against'.padEnd(58)}  ratio   aim        detail`);
-benchRecording();
-benchDoubles();
-benchValues();
+const parts = {
+  recording: benchRecording,
+  doubles: benchDoubles,
+  values: benchValues,
+  order: benchOrder,
+};
+const [wanted] = process.argv.slice(2);
+
+if (wanted === 'blame') {
+  benchBlame();
+} else if (wanted !== undefined && !Object.hasOwn(parts, wanted)) {
+  console.error(
+    `bench: there is no part ${wanted}; these are: ${Object.keys(parts).join(', ')}, blame`,
+  );
+  process.exitCode = 2;
+} else {
+  console.log(
+    'ratios of Ekkon to something else measured in the same run; below 1 is faster or smaller\n',
+  );
+  console.log(`${'what / against'.padEnd(58)}  ratio   aim        detail`);
+  for (const [name, part] of Object.entries(parts))
+    if (wanted === undefined || wanted === name) part();
+}

@@ -54,6 +54,10 @@ export type OrderProblem =
       readonly step: string;
       readonly after: Moment | undefined;
       readonly before: Moment | undefined;
+      /** A call of the same member in that place which does not fit. */
+      readonly near:
+        | { readonly entry: Entry; readonly differences: readonly Difference[] }
+        | undefined;
     }
   /** Something met a step too early or too late: it had to come after the one and before the other. */
   | {

@@ -1,3 +1,4 @@
+import { callsOf, eventDifferences, eventFit, type HeldEvent } from '../claim/event.ts';
 import type { Expression } from '../claim/order/expression.ts';
 import {
   advance,
@@ -8,6 +9,8 @@ import {
   type SequenceEvent,
 } from '../claim/order/sequence.ts';
 import type { HeldOrder } from '../claim/order/steps.ts';
+import { type JudgedEntry, speaksOf } from '../claim/pattern.ts';
+import { type Difference, distanceOf } from '../match/difference.ts';
 import type { Entry } from '../record/entry.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
@@ -33,7 +36,7 @@ export function judgeOrder(claim: HeldOrder, { record, window }: View): Diagnosi
   const edits = found?.edits ?? [
     { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
   ];
-  const problems = problemsOf(sequence, events, from, edits);
+  const problems = problemsOf(sequence, events, from, edits, record.entries);
   const culprits = [
     ...new Set([...problems.flatMap(culpritsOf), ...undecided.map(({ id }) => id)]),
   ];
@@ -47,7 +50,7 @@ export function judgeOrder(claim: HeldOrder, { record, window }: View): Diagnosi
     whole: found?.whole ?? false,
     undecided: undecided.map(entryData),
     lanes: around,
-    leftOut: new Set(events.map(({ entry }) => entry.id)).size - around.length,
+    leftOut: Math.max(0, new Set(events.map(({ entry }) => entry.id)).size - around.length),
   } satisfies OrderDiagnosis;
 }
 
@@ -64,6 +67,7 @@ function problemsOf(
   events: readonly SequenceEvent[],
   from: number,
   edits: readonly Edit[],
+  entries: readonly JudgedEntry[],
 ): readonly OrderProblem[] {
   const moment = (at: number | undefined): Moment | undefined => {
     const event = at === undefined ? undefined : events[at];
@@ -96,9 +100,10 @@ function problemsOf(
     const other = surplus.findIndex((at) => (events[at] as SequenceEvent).class.leaves.has(leaf));
     const [at] = other < 0 ? [] : surplus.splice(other, 1);
     const misplaced = moment(at);
-    if (misplaced === undefined || at === undefined)
-      problems.push({ kind: 'missing', step, after: after1, before: before1 });
-    else
+    if (misplaced === undefined || at === undefined) {
+      const near = nearIn(leaves[leaf], entries, events, after, before);
+      problems.push({ kind: 'missing', step, after: after1, before: before1, near });
+    } else
       problems.push({
         kind: before !== undefined && at > before ? 'late' : 'early',
         moment: misplaced,
@@ -115,8 +120,35 @@ function problemsOf(
   return problems.sort((one, other) => rank[one.kind] - rank[other.kind]);
 }
 
+/** The call of a leaf's member between two events that comes nearest to it, though it does not fit. */
+function nearIn(
+  leaf: HeldEvent | undefined,
+  entries: readonly JudgedEntry[],
+  events: readonly SequenceEvent[],
+  after: number | undefined,
+  before: number | undefined,
+): { readonly entry: Entry; readonly differences: readonly Difference[] } | undefined {
+  if (leaf === undefined) return undefined;
+  const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
+  const end = (before === undefined ? undefined : events[before]?.entry.id) ?? entries.length + 1;
+  let nearest: { entry: Entry; differences: readonly Difference[] } | undefined;
+  // Ids are places in the record, from 1: what lies between the two need not be searched for.
+  for (const entry of entries.slice(start, Math.min(end, start + placesSearched) - 1)) {
+    if (!speaksOf(callsOf(leaf), entry) || eventFit(leaf, entry) !== 'differs') continue;
+    const differences = eventDifferences(leaf, entry);
+    if (nearest === undefined || distanceOf(differences) < distanceOf(nearest.differences)) {
+      nearest = { entry: entryData(entry), differences };
+    }
+  }
+  return nearest;
+}
+
+/** How many entries of a gap are looked at. */
+const placesSearched = 10_000;
+
 function culpritsOf(problem: OrderProblem): readonly number[] {
   if (problem.kind !== 'missing') return [problem.moment.entry.id];
+  if (problem.near !== undefined) return [problem.near.entry.id];
   const beside = problem.before ?? problem.after;
   return beside === undefined ? [] : [beside.entry.id];
 }
@@ -131,6 +163,7 @@ function lanesFor(
   const named = new Set<number>();
   for (const problem of problems.slice(0, 3)) {
     if (problem.kind !== 'missing') named.add(problem.moment.entry.id);
+    else if (problem.near !== undefined) named.add(problem.near.entry.id);
     if (problem.kind !== 'surplus')
       for (const beside of [problem.after, problem.before])
         if (beside !== undefined) named.add(beside.entry.id);
@@ -143,11 +176,16 @@ function lanesFor(
       if (named.size < lanesShown) named.add(event.entry.id);
     }
   }
-  const shown = new Map(
-    events.filter(({ entry }) => named.has(entry.id)).map(({ entry }) => [entry.id, entry]),
-  );
+  const all = [...events.map(({ entry }) => entry), ...nearEntries(problems)];
+  const shown = new Map(all.filter(({ id }) => named.has(id)).map((entry) => [entry.id, entry]));
   return [...shown.values()]
     .sort((one, other) => one.id - other.id)
     .slice(0, lanesShown)
     .map(entryData);
+}
+
+function nearEntries(problems: readonly OrderProblem[]): readonly Entry[] {
+  return problems.flatMap((problem) =>
+    problem.kind === 'missing' && problem.near !== undefined ? [problem.near.entry] : [],
+  );
 }

@@ -1,7 +1,7 @@
 import type { Difference } from '../match/difference.ts';
 import { printPath, printValue } from '../notation/value.ts';
+import { opaqueBecause, sides } from './difference-words.ts';
 import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
-import { opaqueBecause, sides } from './message.ts';
 import { areLongTexts, textDifference } from './text-difference.ts';
 
 /** The widest a column of paths gets; a longer path pushes its own line out. */

@@ -9,6 +9,7 @@ import type {
   UnclaimedDiagnosis,
 } from '../explain/finding.ts';
 import type { Outcome } from '../record/entry.ts';
+import { printDifference } from './difference-words.ts';
 import { printSite } from './places.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
@@ -50,7 +51,9 @@ export function printProblem(problem: OrderProblem): string {
     case 'surplus':
       return `${namedMoment(problem.moment)} is one too many`;
     case 'missing':
-      return `${problem.step} is missing${betweenPart(problem.after, problem.before)}`;
+      return problem.near === undefined
+        ? `${problem.step} is missing${betweenPart(problem.after, problem.before)}`
+        : `${problem.step} is missing; in its place is ${namedMoment({ entry: problem.near.entry, end: false })}: ${problem.near.differences.slice(0, 2).map(printDifference).join('; ')}`;
   }
 }
 

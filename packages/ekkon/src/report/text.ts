@@ -9,8 +9,9 @@ import type {
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
+import { printDifference } from './difference-words.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { count, printDifference, printDrift, tallies } from './message.ts';
+import { count, printDrift, tallies } from './message.ts';
 import { inFlightLines, orderLines, precedenceLines } from './order-lines.ts';
 import { printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';

@@ -1,5 +1,5 @@
 import type { UnplannedDiagnosis } from '../explain/finding.ts';
-import { printDifference } from './message.ts';
+import { printDifference } from './difference-words.ts';
 
 /** How many plans of a member are listed before the rest is counted. */
 const plansListed = 8;

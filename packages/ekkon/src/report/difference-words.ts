@@ -1,0 +1,72 @@
+import type { Difference } from '../match/difference.ts';
+import { className, printPath, shortValue } from '../notation/value.ts';
+import { areLongTexts } from './text-difference.ts';
+
+/** One difference in one line: where, and what on either side. */
+export function printDifference(difference: Difference): string {
+  const { path, claimed, recorded } = difference;
+  const from = areLongTexts(claimed, recorded) ? firstChange(claimed, String(recorded)) : 0;
+  const print = (value: unknown) =>
+    from > 0 ? `…${shortValue(String(value).slice(from))}` : shortValue(value);
+  return `${printPath(path)} ${sides(difference, print(claimed), print(recorded)).join(', ')}`;
+}
+
+/** A little before the place where two texts part. */
+function firstChange(one: string, other: string): number {
+  let at = 0;
+  while (at < one.length && one[at] === other[at]) at++;
+  return Math.max(0, at - 12);
+}
+
+/** The sides of a difference in words, given how each is printed. */
+export function sides(
+  difference: Difference,
+  claimed: string,
+  recorded: string,
+): readonly string[] {
+  switch (difference.kind) {
+    case 'changed':
+    case 'type':
+      return [`claimed ${claimed}`, `recorded ${recorded}${remarkOn(difference)}`];
+    case 'missing':
+      return [`claimed ${claimed}`, 'recorded nothing'];
+    case 'surplus':
+      return ['claimed nothing', `recorded ${recorded}`];
+    case 'moved':
+      return [`claimed at ${printPath([difference.from ?? 0])}`, `recorded here: ${recorded}`];
+    case 'renamed':
+      return [`claimed as ${printPath([difference.from ?? ''])}`, 'recorded under this name'];
+    case 'opaque':
+      return [`claimed ${claimed}`, `recorded ${recorded}`];
+  }
+}
+
+/** What is not to be seen from the two sides alone. */
+function remarkOn({ why, recorded }: Difference): string {
+  if (why === 'identity') return ', equal to it but another object';
+  if (why === 'class') return ', the same fields but another class';
+  return recorded instanceof Promise ? ', not awaited' : '';
+}
+
+/** Why it cannot be told whether two values are equal, and what can be done about it. */
+export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
+  switch (why) {
+    case 'hidden':
+      return `${classOf(recorded)} hides its state; to look into it: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] })`;
+    case 'bound':
+      return 'cut when it was recorded';
+    case 'accessor':
+      return 'an accessor, which is not run';
+    case 'unreadable':
+      return 'could not be read';
+    case 'failed':
+      return `instead of an answer came ${shortValue(reason, 120)}`;
+    case 'identity':
+    case 'class':
+      return 'equal to it but another object';
+  }
+}
+
+function classOf(value: unknown): string {
+  return (typeof value === 'object' && value !== null ? className(value) : undefined) ?? 'Type';
+}
