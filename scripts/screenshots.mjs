@@ -46,6 +46,7 @@ function pictureTerminal(name, command) {
 
 pictureTerminal('demo', 'ekkon demo');
 pictureTerminal('demo-fault', 'ekkon demo --fault declination-lost');
+pictureTerminal('demo-order', 'ekkon demo --fault shuts-too-early');
 
 const server = await preview({
   root: join(root, 'examples/observatory/page'),

@@ -75,6 +75,23 @@ class CriesWolf extends NightRun {
   }
 }
 
+class ExposesWhileSlewing extends NightRun {
+  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+    const { mount, camera, archive } = this.devices;
+    const slewed = mount.slewTo(at.ra, at.dec);
+    const frame = await camera.expose({ seconds, filter, at });
+    await slewed;
+    return await archive.store(frame);
+  }
+}
+
+class ShutsTooEarly extends NightRun {
+  protected override async shut(): Promise<void> {
+    this.devices.dome.close();
+    await this.devices.mount.park();
+  }
+}
+
 /** The mistakes that can be switched on. */
 export const faults: readonly Fault[] = [
   {
@@ -116,5 +133,15 @@ export const faults: readonly Fault[] = [
     name: 'cries-wolf',
     mistake: 'the alarm sounds though nothing is wrong',
     make: (devices) => new CriesWolf(devices),
+  },
+  {
+    name: 'exposes-while-slewing',
+    mistake: 'the camera exposes while the mount still moves',
+    make: (devices) => new ExposesWhileSlewing(devices),
+  },
+  {
+    name: 'shuts-too-early',
+    mistake: 'the dome closes before the mount is parked',
+    make: (devices) => new ShutsTooEarly(devices),
   },
 ];

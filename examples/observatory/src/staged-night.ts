@@ -1,4 +1,18 @@
-import { type Claim, call, fulfils, gives, type Ledger, never, once, plan, times } from 'ekkon';
+import {
+  type Claim,
+  call,
+  during,
+  fulfils,
+  gives,
+  inFlight,
+  inTurn,
+  type Ledger,
+  never,
+  once,
+  plan,
+  settled,
+  times,
+} from 'ekkon';
 import type { Devices } from './devices.ts';
 import { targets } from './targets.ts';
 
@@ -34,6 +48,12 @@ export function stageNight(ledger: Ledger): {
     once(call(archive.store, [{ id: 'frame-2', seconds: second.seconds }])),
     times('1..*', call(weather.rain)),
     never(call(alarm.sound)),
+    during(
+      { from: call(mount.slewTo), until: settled(call(mount.slewTo)) },
+      never(call(camera.expose)),
+    ),
+    inTurn(call(dome.open), settled(call(mount.park)), call(dome.close)),
+    inFlight('0..2', call(archive.store)),
     once(call(nightLog.write, ['night ends', { stored: 2 }])),
   ];
   return { devices: { dome, mount, camera, weather, archive, alarm, nightLog }, claims };

@@ -95,11 +95,11 @@ describe('a mistake in the night run', () => {
   const firstLines: readonly [string, RegExp][] = [
     [
       'dome-left-open',
-      /^once dome\.close: dome\.close was never called; of dome only dome\.open ×1$/,
+      /^once dome\.close: dome\.close was never called; of dome only dome\.open ×1 \(and 1 more\)$/,
     ],
     [
       'opens-twice',
-      /^once dome\.open: 2 calls where 1 claimed; one too many is #4 dome\.open \(.*night-run\.ts:\d+\)$/,
+      /^once dome\.open: 2 calls where 1 claimed; one too many is #4 dome\.open \(.*night-run\.ts:\d+\) \(and 1 more\)$/,
     ],
     [
       'coordinates-swapped',
@@ -118,6 +118,14 @@ describe('a mistake in the night run', () => {
     [
       'cries-wolf',
       /^never alarm\.sound: 1 call; the first is #15 alarm\.sound \(.*faults\.ts:\d+\)/,
+    ],
+    [
+      'exposes-while-slewing',
+      /^never camera\.expose during mount\.slewTo › settled mount\.slewTo: \d calls?; the first is #7 camera\.expose \(.*faults\.ts:\d+\)/,
+    ],
+    [
+      'shuts-too-early',
+      /^in turn dome\.open › settled mount\.park › dome\.close: #13 dome\.close \(.*faults\.ts:\d+\) came too early: it had to come after #14 mount\.park was fulfilled/,
     ],
   ];
 

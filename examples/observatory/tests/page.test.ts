@@ -28,7 +28,7 @@ describe.skipIf(browserPath === undefined)('the page', () => {
   afterAll(() => server?.close());
 
   test.each([
-    ['', /^all 12 claims hold/],
+    ['', /^all 15 claims hold/],
     ['opens-twice', /^once dome\.open: 2 calls where 1 claimed/],
   ])('runs a night with the mistake "%s" and shows what happened', async (fault, report) => {
     const shown = await withPage({ width: 1280, height: 800 }, async (page) => {

@@ -83,6 +83,6 @@ test('an installed copy type-checks, runs in a test, and has the command', {
 
   run('npx', 'tsc', '-p', '.');
   expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);
-  expect(run('npx', 'ekkon', 'demo')).toContain('all 12 claims hold');
+  expect(run('npx', 'ekkon', 'demo')).toContain('all 15 claims hold');
   expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
 });

@@ -1,6 +1,6 @@
 import type { HeldClaim } from '../claim/claim.ts';
 import { stretchesOf } from '../claim/during.ts';
-import { eventFit, type HeldEvent, tickOf } from '../claim/event.ts';
+import { eventFit, type HeldEvent, memberOf, tickOf } from '../claim/event.ts';
 import { eventsIn } from '../claim/order/sequence.ts';
 import { within } from '../claim/window.ts';
 import type { View } from './view.ts';
@@ -15,11 +15,17 @@ export function accountFor(claim: HeldClaim, view: View): void {
   }
   const wanted = patternsIn(claim);
   if (wanted.length === 0) return;
+  const byLabel = new Map<string, HeldEvent[]>();
+  for (const event of wanted) {
+    const { label } = memberOf(event);
+    byLabel.set(label, [...(byLabel.get(label) ?? []), event]);
+  }
   for (const entry of record.entries) {
+    if (record.accounted.has(entry.id)) continue;
     if (
-      wanted.some(
-        (event) => eventFit(event, entry) === 'fits' && within(window, tickOf(event, entry)),
-      )
+      byLabel
+        .get(entry.label)
+        ?.some((event) => eventFit(event, entry) === 'fits' && within(window, tickOf(event, entry)))
     ) {
       record.accounted.add(entry.id);
     }

@@ -1,4 +1,4 @@
-import { isEnd, memberOf } from '../claim/event.ts';
+import { isEnd } from '../claim/event.ts';
 import type { EventClass, Expression } from '../claim/order/expression.ts';
 import { firstLeaves } from '../claim/order/expression.ts';
 import { advance, type Sequence, type SequenceEvent } from '../claim/order/sequence.ts';
@@ -87,7 +87,10 @@ function nextNodes(
   for (const leaf of firstLeaves(state)) {
     const pattern = sequence.leaves[leaf];
     const isEnded = pattern !== undefined && isEnd(pattern);
-    add(at, derive(state, classOfLeaf(sequence, leaf)), costOf(isEnded), { kind: 'missing', leaf });
+    add(at, derive(state, sequence.alone[leaf] as EventClass), costOf(isEnded), {
+      kind: 'missing',
+      leaf,
+    });
   }
   if (at < to) {
     const { class: event, end } = events[at] as SequenceEvent;
@@ -97,14 +100,6 @@ function nextNodes(
     else add(at + 1, advance(sequence, state, event), 0, { kind: 'taken', at });
   }
   return next;
-}
-
-/** The event that would have met a leaf. */
-function classOfLeaf({ leaves, watched }: Sequence, leaf: number): EventClass {
-  const event = leaves[leaf];
-  const double = event === undefined || isEnd(event) ? undefined : memberOf(event).double;
-  const begins = double !== undefined && watched.has(double) ? double : undefined;
-  return { key: `would be ${leaf}|${begins ?? ''}`, leaves: new Set([leaf]), begins };
 }
 
 function explanationOf(last: Node, whole: boolean): Explanation {

@@ -4,6 +4,7 @@ import {
   advance,
   compileSequence,
   eventsFor,
+  holdsAtOnce,
   runSequence,
   type Sequence,
   type SequenceEvent,
@@ -27,6 +28,7 @@ const lanesShown = 14;
 /** Judges a sequence, and explains it where it does not hold. */
 export function judgeOrder(claim: HeldOrder, { record, window }: View): Diagnosis | undefined {
   const sequence = compileSequence(claim.tree);
+  if (holdsAtOnce(sequence, record.entries, window) === true) return undefined;
   const { events, undecided } = eventsFor(sequence, record.entries, window);
   const { holds, failedAt } = runSequence(sequence, events);
   if (holds && undecided.length === 0) return undefined;

@@ -16,12 +16,16 @@ export interface Expression {
   /** For `unbroken`: the doubles on which nothing else may begin, and whether it is under way. */
   readonly doubles: ReadonlySet<string>;
   readonly started: boolean;
+  /** What it became by an event that was taken, or that went by: worked out once. */
+  readonly afterTaken: Map<EventClass, Expression>;
+  readonly afterPassed: Map<EventClass, Expression>;
 }
 
-/** All that an expression needs to know of an event: which leaves take it, and where it begins, if it does. */
+/**
+ * All that an expression needs to know of an event: which leaves take it, and where it begins, if it
+ * does. Equal ones are one object.
+ */
 export interface EventClass {
-  /** Unique for the two others. */
-  readonly key: string;
   readonly leaves: ReadonlySet<number>;
   /** The double on which it is a beginning; `undefined` for an end. */
   readonly begins: string | undefined;
@@ -47,7 +51,6 @@ const noDoubles: ReadonlySet<string> = new Set();
 
 export function makeExpressions(): Expressions {
   const known = new Map<string, Expression>();
-  const derived = new Map<string, Expression>();
 
   function make(
     kind: Expression['kind'],
@@ -75,6 +78,8 @@ export function makeExpressions(): Expressions {
       most,
       doubles,
       started,
+      afterTaken: new Map(),
+      afterPassed: new Map(),
     };
     known.set(key, made);
     return made;
@@ -145,22 +150,12 @@ export function makeExpressions(): Expressions {
     return make('unbroken', part.nullable, { parts: [part], doubles, started });
   }
 
-  function memoised(
-    how: string,
-    of: Expression,
-    event: EventClass,
-    work: () => Expression,
-  ): Expression {
-    const key = `${how}${of.id} ${event.key}`;
-    const found = derived.get(key);
-    if (found !== undefined) return found;
-    const result = work();
-    derived.set(key, result);
-    return result;
-  }
-
   function derive(of: Expression, event: EventClass): Expression {
-    return memoised('d', of, event, () => workOut(of, event));
+    const known = of.afterTaken.get(event);
+    if (known !== undefined) return known;
+    const result = workOut(of, event);
+    of.afterTaken.set(event, result);
+    return result;
   }
 
   function workOut(of: Expression, event: EventClass): Expression {
@@ -204,7 +199,11 @@ export function makeExpressions(): Expressions {
 
   function pass(of: Expression, event: EventClass): Expression {
     if (event.begins === undefined) return of;
-    return memoised('p', of, event, () => passWorkedOut(of, event));
+    const known = of.afterPassed.get(event);
+    if (known !== undefined) return known;
+    const result = passWorkedOut(of, event);
+    of.afterPassed.set(event, result);
+    return result;
   }
 
   function passWorkedOut(of: Expression, event: EventClass): Expression {
