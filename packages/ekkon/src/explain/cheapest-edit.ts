@@ -1,7 +1,13 @@
 import { isEnd } from '../claim/event.ts';
-import type { EventClass, Expression } from '../claim/order/expression.ts';
+import type { EventClass } from '../claim/order/expression.ts';
 import { firstLeaves } from '../claim/order/expression.ts';
-import { advance, type Sequence, type SequenceEvent } from '../claim/order/sequence.ts';
+import {
+  keyOf,
+  nextStates,
+  type Sequence,
+  type SequenceEvent,
+  type State,
+} from '../claim/order/sequence.ts';
 
 /** One step of an explanation: an event taken, or one too many, or a leaf that nothing met. */
 export type Edit =
@@ -17,7 +23,7 @@ export interface Explanation {
 
 interface Node {
   readonly at: number;
-  readonly state: Expression;
+  readonly state: State;
   readonly cost: number;
   readonly edit: Edit | undefined;
   readonly before: Node | undefined;
@@ -30,7 +36,7 @@ const nodesAllowed = 60_000;
  * Finds the cheapest way to tell why events do not fit a sequence: the fewest events too many and
  * leaves missing, by a search over (position, what is left), cheapest first (Dijkstra, 1959).
  *
- * @param from the first event looked at, and `state` what is left before it
+ * @param from the first event looked at, and `states` what may be left before it
  * @param to the event before which it ends; where that is not the last, any state will do there
  */
 export function cheapestEdit(
@@ -38,22 +44,24 @@ export function cheapestEdit(
   events: readonly SequenceEvent[],
   from: number,
   to: number,
-  state: Expression,
+  states: readonly State[],
 ): Explanation | undefined {
   const whole = to === events.length;
   const seen = new Set<string>();
   // Costs are whole numbers, and few differ: a list for each, so that nothing has to be sorted.
-  const queue: Node[][] = [[{ at: from, state, cost: 0, edit: undefined, before: undefined }]];
+  const queue: Node[][] = [
+    states.map((state) => ({ at: from, state, cost: 0, edit: undefined, before: undefined })),
+  ];
   let looked = 0;
   for (let cost = 0; cost < queue.length; cost++) {
     const nodes = queue[cost] ?? [];
     while (nodes.length > 0) {
       const node = nodes.pop() as Node;
-      const key = `${node.at} ${node.state.id}`;
+      const key = `${node.at} ${keyOf(node.state)}`;
       if (seen.has(key)) continue;
       seen.add(key);
       if (++looked > nodesAllowed) return undefined;
-      if (node.at === to && (!whole || node.state.nullable))
+      if (node.at === to && (!whole || node.state.expression.nullable))
         return explanationOf(node, whole && from === 0);
       for (const next of nextNodes(sequence, events, node, to)) {
         const list = queue[next.cost] ?? [];
@@ -78,26 +86,25 @@ function nextNodes(
   node: Node,
   to: number,
 ): readonly Node[] {
-  const { fail, pass, derive } = sequence.expressions;
+  const { fail, derive } = sequence.expressions;
   const { at, state, cost } = node;
   const next: Node[] = [];
-  const add = (place: number, left: Expression, more: number, edit: Edit) => {
-    if (left !== fail) next.push({ at: place, state: left, cost: cost + more, edit, before: node });
+  const add = (place: number, left: State, more: number, edit: Edit) => {
+    next.push({ at: place, state: left, cost: cost + more, edit, before: node });
   };
-  for (const leaf of firstLeaves(state)) {
+  for (const leaf of firstLeaves(state.expression)) {
     const pattern = sequence.leaves[leaf];
-    const isEnded = pattern !== undefined && isEnd(pattern);
-    add(at, derive(state, sequence.alone[leaf] as EventClass), costOf(isEnded), {
-      kind: 'missing',
-      leaf,
-    });
+    const left = derive(state.expression, sequence.alone[leaf] as EventClass);
+    const more = costOf(pattern !== undefined && isEnd(pattern));
+    if (left !== fail)
+      add(at, { expression: left, taken: state.taken }, more, { kind: 'missing', leaf });
   }
   if (at < to) {
-    const { class: event, end } = events[at] as SequenceEvent;
+    const event = events[at] as SequenceEvent;
     // As if it were not there at all: nothing is broken by it.
-    add(at + 1, state, costOf(end), { kind: 'surplus', at });
-    if (event.leaves.size === 0) add(at + 1, pass(state, event), 0, { kind: 'taken', at });
-    else add(at + 1, advance(sequence, state, event), 0, { kind: 'taken', at });
+    add(at + 1, state, costOf(event.end), { kind: 'surplus', at });
+    for (const left of nextStates(sequence, state, event))
+      add(at + 1, left, 0, { kind: 'taken', at });
   }
   return next;
 }

@@ -1,7 +1,5 @@
 import { callsOf, eventDifferences, eventFit, type HeldEvent } from '../claim/event.ts';
-import type { Expression } from '../claim/order/expression.ts';
 import {
-  advance,
   compileSequence,
   eventsFor,
   holdsAtOnce,
@@ -34,7 +32,13 @@ export function judgeOrder(claim: HeldOrder, { record, window }: View): Diagnosi
   if (holds && undecided.length === 0) return undefined;
   const from = Math.max(0, failedAt - reach);
   const to = Math.min(events.length, failedAt + reach);
-  const found = cheapestEdit(sequence, events, from, to, stateBefore(sequence, events, from));
+  const found = cheapestEdit(
+    sequence,
+    events,
+    from,
+    to,
+    runSequence(sequence, events, from).states,
+  );
   const edits = found?.edits ?? [
     { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
   ];
@@ -56,13 +60,6 @@ export function judgeOrder(claim: HeldOrder, { record, window }: View): Diagnosi
   } satisfies OrderDiagnosis;
 }
 
-function stateBefore(sequence: Sequence, events: readonly SequenceEvent[], at: number): Expression {
-  let state = sequence.start;
-  for (let place = 0; place < at; place++)
-    state = advance(sequence, state, (events[place] as SequenceEvent).class);
-  return state;
-}
-
 /** What is wrong, from the edits: a leaf missing and an event too many that would meet it are one out of place. */
 function problemsOf(
   { leaves }: Sequence,
@@ -76,9 +73,7 @@ function problemsOf(
     return event === undefined ? undefined : { entry: entryData(event.entry), end: event.end };
   };
   const taken = edits.flatMap((edit) =>
-    edit.kind === 'taken' && (events[edit.at] as SequenceEvent).class.leaves.size > 0
-      ? [edit.at]
-      : [],
+    edit.kind === 'taken' && isPlaced(events[edit.at] as SequenceEvent) ? [edit.at] : [],
   );
   const gaps: { leaf: number; after: number | undefined; before: number | undefined }[] = [];
   const surplus: number[] = [];
@@ -99,7 +94,7 @@ function problemsOf(
   for (const { leaf, after, before } of gaps) {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const [after1, before1] = [moment(after), moment(before)];
-    const other = surplus.findIndex((at) => (events[at] as SequenceEvent).class.leaves.has(leaf));
+    const other = surplus.findIndex((at) => mayMeet(events[at] as SequenceEvent, leaf));
     const [at] = other < 0 ? [] : surplus.splice(other, 1);
     const misplaced = moment(at);
     if (misplaced === undefined || at === undefined) {
@@ -120,6 +115,15 @@ function problemsOf(
   }
   const rank = { early: 0, late: 0, surplus: 1, missing: 2 };
   return problems.sort((one, other) => rank[one.kind] - rank[other.kind]);
+}
+
+/** Whether an event is one that the sequence finds a place for, and does not only go by. */
+function isPlaced({ class: { leaves }, depends, end }: SequenceEvent): boolean {
+  return leaves.size > 0 || (end && depends.length > 0);
+}
+
+function mayMeet({ class: { leaves }, depends, end }: SequenceEvent, leaf: number): boolean {
+  return leaves.has(leaf) || (end && depends.includes(leaf));
 }
 
 /** The call of a leaf's member between two events that comes nearest to it, though it does not fit. */

@@ -33,7 +33,7 @@ import {
 } from '../../index.ts';
 import { tied } from '../../record/tie.ts';
 import { everything } from '../window.ts';
-import { compileSequence, eventsFor } from './sequence.ts';
+import { compileSequence, eventsFor, startOf } from './sequence.ts';
 import type { HeldOrder } from './steps.ts';
 
 /** A step expression over the leaves 0 to 2, as the oracle reads it. */
@@ -204,7 +204,7 @@ describe('a sequence', () => {
         const words = [...wordsOf(tree, kinds.length + 6)];
         fc.pre(words.length > 0 && words.length < 3_000);
         const least = Math.min(...words.map((word) => editDistance(kinds, word)));
-        const found = cheapestEdit(sequence, considered, 0, considered.length, sequence.start);
+        const found = cheapestEdit(sequence, considered, 0, considered.length, [startOf(sequence)]);
         expect(found?.cost).toBe(least);
       }),
       { numRuns: 300 },
@@ -239,6 +239,79 @@ function night() {
   const { dome, mount, camera } = ledger.standIns<Devices>();
   return { ledger, dome, mount, camera };
 }
+
+describe('an end belongs to a beginning that an equal step took', () => {
+  type Ended = 'fulfil' | 'reject';
+  /** Two calls of slewTo(1) that end as told, in the order told. */
+  const slewing = async (ends: readonly [0 | 1, Ended][]) => {
+    const parts = night();
+    const [first, second] = [deferred<void>(), deferred<void>()];
+    plan(call(parts.mount.slewTo), first);
+    const calls = [parts.mount.slewTo(1)];
+    const between = parts.ledger.mark();
+    plan(call(parts.mount.slewTo), second);
+    calls.push(parts.mount.slewTo(1));
+    for (const [which, how] of ends) {
+      const reply = which === 0 ? first : second;
+      if (how === 'fulfil') reply.fulfil();
+      else reply.reject(new Error('wind'));
+    }
+    await Promise.allSettled(calls);
+    return { ...parts, between };
+  };
+
+  test.each<[readonly [0 | 1, Ended][], boolean, boolean]>([
+    [
+      [
+        [1, 'fulfil'],
+        [0, 'reject'],
+      ],
+      true,
+      true,
+    ],
+    [
+      [
+        [0, 'reject'],
+        [1, 'fulfil'],
+      ],
+      true,
+      true,
+    ],
+    [
+      [
+        [0, 'fulfil'],
+        [1, 'reject'],
+      ],
+      false,
+      false,
+    ],
+    [
+      [
+        [1, 'reject'],
+        [0, 'fulfil'],
+      ],
+      false,
+      false,
+    ],
+  ])('where the ends are %j', async (ends, overlapping, sinceMark) => {
+    const { mount, between } = await slewing(ends);
+    const one = call(mount.slewTo, [1]);
+    // The first step takes the first call, so that the last one may only take the end of the second.
+    expect(holds(inTurn(call(mount.slewTo), one, fulfilled(one)))).toBe(overlapping);
+    // What ends after the mark and began before it has no place after it.
+    expect(holds(during({ from: between }, inTurn(one, fulfilled(one))))).toBe(sinceMark);
+  });
+
+  test('and where no equal step comes before it, it may be any', async () => {
+    const { mount, between } = await slewing([
+      [0, 'fulfil'],
+      [1, 'reject'],
+    ]);
+    check(
+      during({ from: between }, inTurn(call(mount.slewTo), fulfilled(call(mount.slewTo, [1])))),
+    );
+  });
+});
 
 describe('moments and stretches', () => {
   test('ends are events of their own, in any order of their beginnings', async () => {

@@ -1,3 +1,4 @@
+import { printsAs } from '../../record/prints-as.ts';
 import { eventFit, type HeldEvent, isEnd, memberOf } from '../event.ts';
 import type { JudgedEntry } from '../pattern.ts';
 import { type Window, within } from '../window.ts';
@@ -19,6 +20,13 @@ export interface Sequence {
   readonly watched: ReadonlySet<string>;
   /** For each leaf, the class of an event that it alone takes. */
   readonly alone: readonly EventClass[];
+  /**
+   * For each end, the equal beginnings that may come before it in the sequence: it takes only ends of
+   * calls whose beginnings one of them took. Empty: it takes any.
+   */
+  readonly beginnings: readonly ReadonlySet<number>[];
+  /** The class of an end that just these leaves take. */
+  readonly classOf: (leaves: readonly number[]) => EventClass;
 }
 
 /** An event that the sequence has to do with. */
@@ -27,6 +35,28 @@ export interface SequenceEvent {
   readonly tick: number;
   readonly end: boolean;
   readonly class: EventClass;
+  /** For a beginning: ends that have to know which leaf took it. For an end: leaves that take it if so. */
+  readonly depends: readonly number[];
+}
+
+/** What is left of a sequence, and which beginnings were taken by a leaf that an end has to know of. */
+export interface State {
+  readonly expression: Expression;
+  /** `leaf:entry` for each: the end's leaf, and the entry's id. */
+  readonly taken: ReadonlySet<string>;
+}
+
+const nothingTaken: ReadonlySet<string> = new Set();
+
+export function startOf({ start }: Sequence): State {
+  return { expression: start, taken: nothingTaken };
+}
+
+/** Unique for a state of a sequence. */
+export function keyOf({ expression, taken }: State): string {
+  return taken.size === 0
+    ? String(expression.id)
+    : `${expression.id} ${[...taken].sort().join(' ')}`;
 }
 
 export function compileSequence(tree: StepTree): Sequence {
@@ -57,7 +87,73 @@ export function compileSequence(tree: StepTree): Sequence {
     const begins = isEnd(leaf) || !watched.has(leaf.member.double) ? undefined : leaf.member.double;
     return { leaves: new Set([at]), begins };
   });
-  return { expressions, start, leaves, watched, alone };
+  const ends = new Map<string, EventClass>();
+  const classOf = (taking: readonly number[]): EventClass => {
+    const key = [...taking].sort().join(',');
+    const known = ends.get(key) ?? { leaves: new Set(taking), begins: undefined };
+    ends.set(key, known);
+    return known;
+  };
+  return {
+    expressions,
+    start,
+    leaves,
+    watched,
+    alone,
+    beginnings: beginningsIn(tree, leaves),
+    classOf,
+  };
+}
+
+/** For each end among the leaves, the equal beginnings that may come before it. */
+function beginningsIn(
+  tree: StepTree,
+  leaves: readonly HeldEvent[],
+): readonly ReadonlySet<number>[] {
+  const found = leaves.map(() => new Set<number>());
+
+  /** Visits a step, given the beginnings that may come before it; gives those in it. */
+  function visit(step: StepTree, before: ReadonlySet<number>): ReadonlySet<number> {
+    switch (step.kind) {
+      case 'event': {
+        const at = leaves.indexOf(step.event);
+        if (!isEnd(step.event)) return new Set([at]);
+        const calls = step.event.calls[printsAs];
+        for (const begin of before)
+          if ((leaves[begin] as HeldEvent)[printsAs] === calls) found[at]?.add(begin);
+        return new Set();
+      }
+      case 'loop': {
+        const own = visit(step.part, before);
+        if (step.range.most > 1) visit(step.part, new Set([...before, ...own]));
+        return own;
+      }
+      case 'either':
+        return new Set(step.parts.flatMap((part) => [...visit(part, before)]));
+      case 'together': {
+        const own = step.parts.map((part) => visit(part, before));
+        step.parts.forEach((part, at) => {
+          visit(
+            part,
+            new Set([
+              ...before,
+              ...own.filter((_, other) => other !== at).flatMap((each) => [...each]),
+            ]),
+          );
+        });
+        return new Set(own.flatMap((each) => [...each]));
+      }
+      default: {
+        const own = new Set<number>();
+        for (const part of step.parts)
+          for (const at of visit(part, new Set([...before, ...own]))) own.add(at);
+        return own;
+      }
+    }
+  }
+
+  visit(tree, new Set());
+  return found;
 }
 
 /** Every pattern in a step, in the order in which they are written. */
@@ -79,11 +175,47 @@ export function eventsFor(
   window: Window,
 ): { readonly events: readonly SequenceEvent[]; readonly undecided: readonly JudgedEntry[] } {
   const events: SequenceEvent[] = [];
-  const undecided = visitEvents(sequence, entries, window, (entry, tick, end, eventClass) => {
-    events.push({ entry, tick, end, class: eventClass });
+  let begun: { readonly id: number; readonly class: EventClass } | undefined;
+  const undecided = visitEvents(sequence, entries, window, (entry, tick, end, found) => {
+    if (!end) {
+      begun = { id: entry.id, class: found };
+      events.push({ entry, tick, end, class: found, depends: endsToKnow(sequence, found.leaves) });
+      return;
+    }
+    const by = begun?.id === entry.id ? begun.class.leaves : noLeaves;
+    const { sure, depends } = endLeaves(sequence, found.leaves, by);
+    events.push({ entry, tick, end, class: sequence.classOf(sure), depends });
   });
   if (sequence.leaves.some(isEnd)) events.sort((one, other) => one.tick - other.tick);
   return { events, undecided };
+}
+
+const noLeaves: ReadonlySet<number> = new Set();
+
+/** The ends that have to know which of several leaves took a beginning. */
+function endsToKnow({ beginnings }: Sequence, taking: ReadonlySet<number>): readonly number[] {
+  if (taking.size < 2) return [];
+  return beginnings.flatMap((own, at) => {
+    const equal = [...taking].filter((leaf) => own.has(leaf));
+    return equal.length > 0 && equal.length < taking.size ? [at] : [];
+  });
+}
+
+/** Of the leaves that an end fits: those that surely take it, and those for which it depends on who took its beginning. */
+function endLeaves(
+  { beginnings }: Sequence,
+  fitting: ReadonlySet<number>,
+  begunBy: ReadonlySet<number>,
+): { readonly sure: readonly number[]; readonly depends: readonly number[] } {
+  const sure: number[] = [];
+  const depends: number[] = [];
+  for (const leaf of fitting) {
+    const own = beginnings[leaf] ?? noLeaves;
+    const equal = [...begunBy].filter((begin) => own.has(begin));
+    if (own.size === 0 || (equal.length > 0 && equal.length === begunBy.size)) sure.push(leaf);
+    else if (equal.length > 0) depends.push(leaf);
+  }
+  return { sure, depends };
 }
 
 /**
@@ -199,27 +331,56 @@ function doubleOf(label: string, watched: ReadonlySet<string>): string | undefin
   return undefined;
 }
 
-/** One more event: what is left of the expression. What fits no leaf only goes by. */
-export function advance(
-  { expressions }: Sequence,
-  state: Expression,
-  event: EventClass,
-): Expression {
-  return event.leaves.size === 0
-    ? expressions.pass(state, event)
-    : expressions.derive(state, event);
+/** One more event: what is left of the expression. A beginning that fits no leaf only goes by. */
+function advance({ expressions }: Sequence, left: Expression, event: EventClass): Expression {
+  const goesBy = event.leaves.size === 0 && event.begins !== undefined;
+  return goesBy ? expressions.pass(left, event) : expressions.derive(left, event);
 }
 
-/** Runs a sequence over events; where it fails, at which event, and in what state it was before. */
+/** The states that an event can lead to: one, unless an end has to know which leaf took a beginning. */
+export function nextStates(
+  sequence: Sequence,
+  state: State,
+  event: SequenceEvent,
+): readonly State[] {
+  const { fail } = sequence.expressions;
+  const { taken, expression } = state;
+  if (event.depends.length === 0) {
+    const left = advance(sequence, expression, event.class);
+    return left === fail ? [] : [left === expression ? state : { expression: left, taken }];
+  }
+  const mark = (leaf: number) => `${leaf}:${event.entry.id}`;
+  if (event.end) {
+    const known = event.depends.filter((leaf) => taken.has(mark(leaf)));
+    const left = advance(sequence, expression, sequence.classOf([...event.class.leaves, ...known]));
+    const rest = new Set([...taken].filter((each) => !each.endsWith(`:${event.entry.id}`)));
+    return left === fail ? [] : [{ expression: left, taken: rest }];
+  }
+  return [...event.class.leaves].flatMap((leaf) => {
+    const left = advance(sequence, expression, sequence.alone[leaf] as EventClass);
+    if (left === fail) return [];
+    const marks = event.depends.filter((end) => sequence.beginnings[end]?.has(leaf)).map(mark);
+    return [{ expression: left, taken: new Set([...taken, ...marks]) }];
+  });
+}
+
+/** Runs a sequence over events; where it fails, at which event, and in which states it can be before one. */
 export function runSequence(
   sequence: Sequence,
   events: readonly SequenceEvent[],
-): { readonly holds: boolean; readonly failedAt: number } {
-  const { fail } = sequence.expressions;
-  let state = sequence.start;
-  for (let at = 0; at < events.length; at++) {
-    state = advance(sequence, state, (events[at] as SequenceEvent).class);
-    if (state === fail) return { holds: false, failedAt: at };
+  to = events.length,
+): { readonly holds: boolean; readonly failedAt: number; readonly states: readonly State[] } {
+  let states: readonly State[] = [startOf(sequence)];
+  for (let at = 0; at < to; at++) {
+    const event = events[at] as SequenceEvent;
+    const [only] = states;
+    const next =
+      states.length === 1 && only !== undefined
+        ? nextStates(sequence, only, event)
+        : states.flatMap((state) => nextStates(sequence, state, event));
+    if (next.length === 0) return { holds: false, failedAt: at, states };
+    states =
+      next.length === 1 ? next : [...new Map(next.map((state) => [keyOf(state), state])).values()];
   }
-  return { holds: state.nullable, failedAt: events.length };
+  return { holds: states.some(({ expression }) => expression.nullable), failedAt: to, states };
 }
