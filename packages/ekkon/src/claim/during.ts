@@ -64,6 +64,12 @@ export function during(stretch: Extent, claim: Claim): Claim {
     );
   }
   const [from, until] = [readBound(stretch?.from), readBound(stretch?.until)];
+  if (from === undefined && until === undefined) {
+    refuse(
+      'during() was given neither end of a stretch. Write during({ from: call(mount.slewTo) }, …), or the claim alone.',
+      during,
+    );
+  }
   const record = recordOf(inner);
   for (const bound of [from, until]) {
     if (bound !== undefined && recordOfBound(bound) !== record) {

@@ -400,6 +400,98 @@ describe('moments and stretches', () => {
   });
 });
 
+test('the greatest number in flight is what a naive count over all moments finds', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.nat(3), { maxLength: 12 }), async (moves) => {
+      const ledger = openLedger({ callSites: 0 });
+      const store = ledger.callable<(id: number) => Promise<void>>('store');
+      const open: ReturnType<typeof deferred<void>>[] = [];
+      for (const [id, move] of moves.entries()) {
+        const reply = deferred<void>();
+        if (move > 0) {
+          plan(call(store, [id]), reply);
+          void store(id);
+          open.push(reply);
+        } else open.shift()?.fulfil();
+      }
+      await Promise.resolve();
+      const entries = ledger.entries();
+      const ticks = entries.flatMap(({ began, ended }) => [began, ended ?? began]);
+      const underWay = (tick: number) =>
+        entries.filter(
+          ({ began, ended }) => began <= tick && (ended ?? Number.POSITIVE_INFINITY) > tick,
+        ).length;
+      const peak = Math.max(0, ...ticks.map(underWay));
+      for (const claimed of [peak - 1, peak, peak + 1].filter((each) => each >= 0)) {
+        expect(holds(inFlight(claimed, call(store)))).toBe(claimed === peak);
+      }
+    }),
+  );
+});
+
+describe('bad input gets one clear error', () => {
+  const { dome, mount } = night();
+  const { dome: other } = night();
+  const open = call(dome.open);
+  const cases: readonly [string, () => unknown, RegExp][] = [
+    ['no step', () => inTurn(), /inTurn\(\) has no step/],
+    [
+      'a count as a step',
+      () => inTurn(once(open) as never),
+      /takes patterns and steps, and was given/,
+    ],
+    [
+      'no moment',
+      () => inTurn(unfinished(open)),
+      /unfinished dome\.open is no moment that could have a place in an order/,
+    ],
+    [
+      'steps on two ledgers',
+      () => inTurn(open, call(other.open)),
+      /steps on two ledgers, "order" and "order"/,
+    ],
+    ['half a range', () => loop('2..' as never, open), /this is no range/],
+    [
+      'an end of a member',
+      () => fulfilled(mount.slewTo as never),
+      /takes a pattern of calls, and was given \[member mount\.slewTo\]/,
+    ],
+    ['no pattern', () => leadsTo(open, 5 as never), /leadsTo\(\) takes patterns, and was given 5/],
+    ['patterns on two ledgers', () => onlyAfter(open, call(other.open)), /patterns on two ledgers/],
+    ['a stretch without ends', () => during({}, never(open)), /was given neither end of a stretch/],
+    [
+      'a stretch without a claim',
+      () => during({ from: open }, open as never),
+      /takes a claim that can hold in a stretch/,
+    ],
+    [
+      'nothing else in a stretch',
+      () => during({ from: open }, nothingElse(dome)),
+      /takes a claim that can hold in a stretch/,
+    ],
+    [
+      'a stretch of another ledger',
+      () => during({ from: call(other.open) }, never(open)),
+      /a stretch on ledger "order"/,
+    ],
+    [
+      'nothing else of what',
+      () => nothingElse({}),
+      /takes doubles or a ledger, and was given \{\}/,
+    ],
+    [
+      'in flight of nothing',
+      () => inFlight(1, 5 as never),
+      /inFlight\(\) takes a pattern of calls, and was given 5/,
+    ],
+    ['a bare step', () => check(either(open) as never), /which is no claim/],
+  ];
+  test.each(cases)('for %s', (_, run, expected) => {
+    expect(run).toThrow(TypeError);
+    expect(run).toThrow(expected);
+  });
+});
+
 describe('the report', () => {
   const message = (run: () => void) => {
     try {
