@@ -1,17 +1,4 @@
-import {
-  about,
-  call,
-  callsBack,
-  check,
-  gives,
-  instances,
-  never,
-  once,
-  plan,
-  stalls,
-  throws,
-  times,
-} from 'ekkon';
+import { about, call, callsBack, check, gives, instances, never, once, plan, stalls, throws, times } from 'ekkon';
 import { test } from 'ekkon/vitest';
 import { describe, expect } from 'vitest';
 import { CoverMotor, motors, openCover } from '../src/cover.ts';
@@ -45,18 +32,15 @@ describe('a method that returns nothing', () => {
     { rain: 0, wind: 12, moves: 'close' },
     { rain: 0.1, wind: 0, moves: 'close' },
   ] as const;
-  test.for(cases)(
-    'takes the branch for rain $rain and wind $wind: $moves',
-    ({ rain, wind, moves }, { ledger }) => {
-      const { dome, station, log } = ledger.standIns<Parts>();
-      plan(call(station.rain), gives(rain));
-      plan(call(station.wind), gives(wind));
+  test.for(cases)('takes the branch for rain $rain and wind $wind: $moves', ({ rain, wind, moves }, { ledger }) => {
+    const { dome, station, log } = ledger.standIns<Parts>();
+    plan(call(station.rain), gives(rain));
+    plan(call(station.wind), gives(wind));
 
-      new DomeKeeper(dome, station, log).tend();
+    new DomeKeeper(dome, station, log).tend();
 
-      check(once(call(dome[moves])), never(call(dome[moves === 'open' ? 'close' : 'open'])));
-    },
-  );
+    check(once(call(dome[moves])), never(call(dome[moves === 'open' ? 'close' : 'open'])));
+  });
 });
 
 test('a method that catches its dependency’s error says so in the log', ({ ledger }) => {
@@ -71,9 +55,7 @@ test('a method that catches its dependency’s error says so in the log', ({ led
 
 test('a constructor refuses a missing dependency', ({ ledger }) => {
   const { dome, log } = ledger.standIns<Parts>();
-  expect(() => new DomeKeeper(dome, undefined as never, log)).toThrow(
-    'needs a dome and a weather station',
-  );
+  expect(() => new DomeKeeper(dome, undefined as never, log)).toThrow('needs a dome and a weather station');
   check(never(call(dome.open)));
 });
 
@@ -84,18 +66,15 @@ describe('consecutive replies', () => {
     ['at the upper bound', [8, 8.1, 99], 8],
     ['mixed', [0, 1.15, 20], 3.15],
   ];
-  test.for(nights)(
-    'drive a calculation over its bounds: %s',
-    ([, [first, second, third], mean], { ledger }) => {
-      const { dome, station, log } = ledger.standIns<Parts>();
-      plan(times(3, call(station.seeing)), gives(first), gives(second), gives(third));
+  test.for(nights)('drive a calculation over its bounds: %s', ([, [first, second, third], mean], { ledger }) => {
+    const { dome, station, log } = ledger.standIns<Parts>();
+    plan(times(3, call(station.seeing)), gives(first), gives(second), gives(third));
 
-      const seeing = ledger.callable<(value: number) => void>('seeing');
-      seeing(new DomeKeeper(dome, station, log).seeing());
+    const seeing = ledger.callable<(value: number) => void>('seeing');
+    seeing(new DomeKeeper(dome, station, log).seeing());
 
-      check(once(call(seeing, [about(mean)])));
-    },
-  );
+    check(once(call(seeing, [about(mean)])));
+  });
 });
 
 describe('a sensor that calls back', () => {
@@ -114,9 +93,7 @@ describe('a sensor that calls back', () => {
   });
 });
 
-test('the siren on the global object does not really sound, and is itself again afterwards', ({
-  ledger,
-}) => {
+test('the siren on the global object does not really sound, and is itself again afterwards', ({ ledger }) => {
   const sounded: number[] = [];
   const siren = { sound: (seconds: number) => void sounded.push(seconds) };
   globalThis.siren = siren;

@@ -1,26 +1,6 @@
-import {
-  type CallPattern,
-  ClaimError,
-  call,
-  check,
-  fulfils,
-  gives,
-  never,
-  once,
-  openLedger,
-  plan,
-  rejects,
-  times,
-} from 'ekkon';
+import { type CallPattern, ClaimError, call, check, fulfils, gives, never, once, openLedger, plan, rejects, times } from 'ekkon';
 import { describe, expect, test } from 'vitest';
-import {
-  type Devices,
-  faults,
-  NightRun,
-  simulateDevices,
-  stageNight,
-  targets,
-} from '../src/index.ts';
+import { type Devices, faults, NightRun, simulateDevices, stageNight, targets } from '../src/index.ts';
 
 describe('a night run', () => {
   test('opens, photographs every target, stores every frame and closes', async () => {
@@ -54,17 +34,10 @@ describe('a night run', () => {
 
     expect(await new NightRun(devices).run(targets)).toMatchObject({ ended: 'rain' });
 
-    check(
-      once(call(devices.camera.expose)),
-      once(call(devices.dome.close)),
-      times(3, call(devices.weather.rain)),
-    );
+    check(once(call(devices.camera.expose)), once(call(devices.dome.close)), times(3, call(devices.weather.rain)));
   });
 
-  const failures: readonly [
-    string,
-    (devices: Devices) => CallPattern<readonly unknown[], unknown>,
-  ][] = [
+  const failures: readonly [string, (devices: Devices) => CallPattern<readonly unknown[], unknown>][] = [
     ['the mount', ({ mount }) => call(mount.slewTo)],
     ['the camera', ({ camera }) => call(camera.expose)],
     ['the archive', ({ archive }) => call(archive.store)],
@@ -93,32 +66,14 @@ describe('a night run', () => {
 describe('a mistake in the night run', () => {
   /** For each fault: the line that ought to be enough to find it. */
   const firstLines: readonly [string, RegExp][] = [
-    [
-      'dome-left-open',
-      /^once dome\.close: dome\.close was never called; of dome only dome\.open ×1 \(and 1 more\)$/,
-    ],
-    [
-      'opens-twice',
-      /^once dome\.open: 2 calls where 1 claimed; one too many is #4 dome\.open \(.*night-run\.ts:\d+\) \(and 1 more\)$/,
-    ],
-    [
-      'coordinates-swapped',
-      /nearest is #6 mount\.slewTo \(.*faults\.ts:\d+\): \[0\] claimed at \[1\], recorded here: 22/,
-    ],
+    ['dome-left-open', /^once dome\.close: dome\.close was never called; of dome only dome\.open ×1 \(and 1 more\)$/],
+    ['opens-twice', /^once dome\.open: 2 calls where 1 claimed; one too many is #4 dome\.open \(.*night-run\.ts:\d+\) \(and 1 more\)$/],
+    ['coordinates-swapped', /nearest is #6 mount\.slewTo \(.*faults\.ts:\d+\): \[0\] claimed at \[1\], recorded here: 22/],
     ['stored-aside', /the same arguments went to #8 archive\.setAside \(.*faults\.ts:\d+\)/],
-    [
-      'declination-lost',
-      /nearest is #7 camera\.expose \(.*faults\.ts:\d+\): \[0\]\.at\.dec claimed 22, recorded 0/,
-    ],
-    [
-      'frame-not-awaited',
-      /archive\.store \(.*faults\.ts:\d+\): \[0\] claimed \{ id: "frame-1".*recorded ‹Promise›, not awaited/,
-    ],
+    ['declination-lost', /nearest is #7 camera\.expose \(.*faults\.ts:\d+\): \[0\]\.at\.dec claimed 22, recorded 0/],
+    ['frame-not-awaited', /archive\.store \(.*faults\.ts:\d+\): \[0\] claimed \{ id: "frame-1".*recorded ‹Promise›, not awaited/],
     ['stops-early', /^once mount\.slewTo\(101\.3, -16\.7\): no call fits; nearest is #6/],
-    [
-      'cries-wolf',
-      /^never alarm\.sound: 1 call; the first is #15 alarm\.sound \(.*faults\.ts:\d+\)/,
-    ],
+    ['cries-wolf', /^never alarm\.sound: 1 call; the first is #15 alarm\.sound \(.*faults\.ts:\d+\)/],
     [
       'exposes-while-slewing',
       /^never camera\.expose during mount\.slewTo › settled mount\.slewTo: \d calls?; the first is #7 camera\.expose \(.*faults\.ts:\d+\)/,
@@ -147,9 +102,7 @@ describe('a mistake in the night run', () => {
 test('simulated devices take time, and the camera refuses while the mount moves', async () => {
   const { mount, camera } = simulateDevices({ speed: 200 });
   const moving = mount.slewTo(83.6, 22);
-  await expect(camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).rejects.toThrow(
-    'moving',
-  );
+  await expect(camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).rejects.toThrow('moving');
   await moving;
   expect(await camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).toEqual({
     id: 'frame-1',

@@ -4,11 +4,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { browserPath, withPage } from '../../../scripts/browser.mjs';
 
 if (browserPath === undefined) {
-  if (process.env['CI'] === 'true')
-    throw new Error('no browser is installed, and CI needs one: apt-get install chromium');
-  console.warn(
-    'skipped: the page of the observatory, since no browser is installed (apt-get install chromium)',
-  );
+  if (process.env['CI'] === 'true') throw new Error('no browser is installed, and CI needs one: apt-get install chromium');
+  console.warn('skipped: the page of the observatory, since no browser is installed (apt-get install chromium)');
 }
 
 describe.skipIf(browserPath === undefined)('the page', () => {

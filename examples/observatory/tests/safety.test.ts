@@ -1,19 +1,4 @@
-import {
-  call,
-  check,
-  deferred,
-  during,
-  gave,
-  gives,
-  inFlight,
-  inTurn,
-  leadsTo,
-  never,
-  not,
-  plan,
-  rejects,
-  settled,
-} from 'ekkon';
+import { call, check, deferred, during, gave, gives, inFlight, inTurn, leadsTo, never, not, plan, rejects, settled } from 'ekkon';
 import { test } from 'ekkon/vitest';
 import { describe, expect } from 'vitest';
 import { NightRun, stageNight, type Target, targets } from '../src/index.ts';
@@ -32,21 +17,14 @@ describe('no exposure between rain and clear', () => {
 
   test.for([
     ['a night run that stops', NightRun, ''],
-    [
-      'one that goes on',
-      IgnoresRain,
-      'never camera.expose during gave weather.rain → not(0) › gave weather.rain → 0: 1 call; the first is #',
-    ],
+    ['one that goes on', IgnoresRain, 'never camera.expose during gave weather.rain → not(0) › gave weather.rain → 0: 1 call; the first is #'],
   ] as const)('%s', async ([, Run, report], { ledger }) => {
     const { devices } = stageNight(ledger);
     plan(call(devices.weather.rain), gives(0), gives(0), gives(2.5), gives(0));
     await new Run(devices).run(targets);
 
     const rain = call(devices.weather.rain);
-    const dry = during(
-      { from: gave(rain, not(0)), until: gave(rain, 0) },
-      never(call(devices.camera.expose)),
-    );
+    const dry = during({ from: gave(rain, not(0)), until: gave(rain, 0) }, never(call(devices.camera.expose)));
     if (report === '') check(dry);
     else expect(() => check(dry)).toThrow(report);
   });
@@ -77,16 +55,10 @@ describe('at most two frames in flight to the archive', () => {
   });
 });
 
-test.for(['slewTo', 'park'] as const)(
-  'the dome is closed last, whatever fails: %s',
-  async (failing, { ledger }) => {
-    const { devices } = stageNight(ledger);
-    const { dome, mount } = devices;
-    plan(call(mount[failing]), rejects(new Error('stuck')));
-    await new NightRun(devices).run(targets).catch(() => undefined);
-    check(
-      inTurn(call(dome.open), settled(call(mount.park)), call(dome.close)),
-      leadsTo(call(dome.open), call(dome.close)),
-    );
-  },
-);
+test.for(['slewTo', 'park'] as const)('the dome is closed last, whatever fails: %s', async (failing, { ledger }) => {
+  const { devices } = stageNight(ledger);
+  const { dome, mount } = devices;
+  plan(call(mount[failing]), rejects(new Error('stuck')));
+  await new NightRun(devices).run(targets).catch(() => undefined);
+  check(inTurn(call(dome.open), settled(call(mount.park)), call(dome.close)), leadsTo(call(dome.open), call(dome.close)));
+});

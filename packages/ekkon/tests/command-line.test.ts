@@ -37,15 +37,8 @@ describe('ekkon demo', () => {
 describe('ekkon show', () => {
   test('shows the entries of a file: all, of a member or a double, a limited number', () => {
     expect(ekkon('show', file).out).toMatch(/^ledger "a dry night" · 15 entries\n\n#1 /);
-    expect(ekkon('show', file, '--member', 'camera').out.match(/^#\d+/gm)).toEqual([
-      '#4',
-      '#7',
-      '#11',
-    ]);
-    expect(ekkon('show', file, '--member', 'camera.expose').out.match(/^#\d+/gm)).toEqual([
-      '#7',
-      '#11',
-    ]);
+    expect(ekkon('show', file, '--member', 'camera').out.match(/^#\d+/gm)).toEqual(['#4', '#7', '#11']);
+    expect(ekkon('show', file, '--member', 'camera.expose').out.match(/^#\d+/gm)).toEqual(['#7', '#11']);
     expect(ekkon('show', file, '--limit', '2').out).toMatch(/#2 .*\n… 13 more\n$/);
   });
 
@@ -77,29 +70,13 @@ describe('ekkon show', () => {
 const wrong: readonly [string, readonly string[], RegExp][] = [
   ['an unknown command', ['shwo'], /unknown command 'shwo'/],
   ['an unknown option', ['demo', '--falt'], /unknown option '--falt'/],
-  [
-    'an unknown fault',
-    ['demo', '--fault', 'x'],
-    /there is no such fault; these are: dome-left-open, /,
-  ],
+  ['an unknown fault', ['demo', '--fault', 'x'], /there is no such fault; these are: dome-left-open, /],
   ['no file', ['show'], /missing required argument 'file'/],
   ['a file that is not there', ['show', join(folder, 'nowhere')], /nowhere: there is no such file/],
   ['a folder', ['show', folder], /EISDIR/],
-  [
-    'a file that is no ledger',
-    ['show', import.meta.filename],
-    /command-line\.test\.ts: this is no ledger file/,
-  ],
-  [
-    'a member that is mistyped',
-    ['show', file, '--member', 'camera.expsoe'],
-    /goes by that name; near it is camera\.expose/,
-  ],
-  [
-    'a limit that is none',
-    ['show', file, '--limit', '0'],
-    /show --limit 0: this is no whole number from 1 on/,
-  ],
+  ['a file that is no ledger', ['show', import.meta.filename], /command-line\.test\.ts: this is no ledger file/],
+  ['a member that is mistyped', ['show', file, '--member', 'camera.expsoe'], /goes by that name; near it is camera\.expose/],
+  ['a limit that is none', ['show', file, '--limit', '0'], /show --limit 0: this is no whole number from 1 on/],
 ];
 test.each(wrong)('%s ends in one clear line and exit code 2', (_, args, message) => {
   const { code, out, err } = ekkon(...args);
@@ -109,9 +86,7 @@ test.each(wrong)('%s ends in one clear line and exit code 2', (_, args, message)
 });
 
 test('help ends with 0', () => {
-  expect([ekkon('--help').code, ekkon('show', '--help').code, ekkon('--version').code]).toEqual([
-    0, 0, 0,
-  ]);
+  expect([ekkon('--help').code, ekkon('show', '--help').code, ekkon('--version').code]).toEqual([0, 0, 0]);
 });
 
 test('a ledger saved by a test loads with its name, its entries and call sites', () => {

@@ -13,8 +13,7 @@ afterAll(() => rmSync(folder, { recursive: true }));
 /** Runs a command in the empty folder; where it fails, all it printed is in the error. */
 function run(command: string, ...args: readonly string[]): string {
   const { status, stdout, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
-  if (status !== 0)
-    throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
   return stdout;
 }
 
@@ -53,17 +52,7 @@ test('an installed copy type-checks, runs in a test, and has the command', {
   const [tarball] = readdirSync(folder).filter((name) => name.endsWith('.tgz'));
   writeFileSync(join(folder, 'package.json'), '{ "private": true, "type": "module" }');
   const { typescript, vitest } = devDependencies;
-  run(
-    'npm',
-    'install',
-    '--silent',
-    '--prefer-offline',
-    '--no-audit',
-    '--no-fund',
-    `./${tarball}`,
-    `typescript@${typescript}`,
-    `vitest@${vitest}`,
-  );
+  run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', `./${tarball}`, `typescript@${typescript}`, `vitest@${vitest}`);
   writeFileSync(join(folder, 'user.test.ts'), userTest);
   writeFileSync(
     join(folder, 'tsconfig.json'),

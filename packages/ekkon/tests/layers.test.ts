@@ -16,15 +16,11 @@ const core: Readonly<Record<string, readonly string[]>> = {
   explain: ['record', 'notation', 'match', 'claim', 'plan'],
 };
 
-const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter(
-  (name) => name.endsWith('.ts') && !name.endsWith('.test.ts'),
-);
+const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'));
 
 function importsOf(file: string): readonly string[] {
   const text = readFileSync(file, 'utf8');
-  return [...text.matchAll(/^(?:import|export)[^;]*?from\s*['"]([^'"]+)['"]/gm)].map(
-    ([, name = '']) => name,
-  );
+  return [...text.matchAll(/^(?:import|export)[^;]*?from\s*['"]([^'"]+)['"]/gm)].map(([, name = '']) => name);
 }
 
 test('the core imports one way only, and nothing that is not its own', () => {
@@ -33,9 +29,7 @@ test('the core imports one way only, and nothing that is not its own', () => {
     const allowed = core[folder];
     if (allowed === undefined) return [];
     return importsOf(join(source, file))
-      .map((name) =>
-        name.startsWith('.') ? relative(source, join(source, dirname(file), name)) : name,
-      )
+      .map((name) => (name.startsWith('.') ? relative(source, join(source, dirname(file), name)) : name))
       .filter((name) => ![folder, ...allowed].includes(name.split('/')[0] ?? ''))
       .map((name) => `${file} imports ${name}`);
   });

@@ -14,9 +14,7 @@ const holds = (trace: string, code: string): boolean => {
   }
 };
 
-const traces = fc
-  .array(fc.constantFrom('p', 's', 't', 'q', 'r', 'x'), { maxLength: 8 })
-  .map((letters) => letters.join(''));
+const traces = fc.array(fc.constantFrom('p', 's', 't', 'q', 'r', 'x'), { maxLength: 8 }).map((letters) => letters.join(''));
 
 test.each(patterns.flatMap((pattern) => scopes.map((scope) => ({ pattern, scope }))))(
   '$pattern.name $scope.name means what a direct reading says',

@@ -37,8 +37,7 @@ export const patterns: readonly Pattern[] = [
   {
     name: 'chain precedence',
     says: 'no p without an earlier s and then t',
-    claim:
-      "inTurn(either(loop('0..*', either(s, t)), inTurn(loop('0..*', t), loop('1..*', s), t, loop('0..*', either(s, t, p)))))",
+    claim: "inTurn(either(loop('0..*', either(s, t)), inTurn(loop('0..*', t), loop('1..*', s), t, loop('0..*', either(s, t, p)))))",
     holds: (x) => [...x].every((letter, at) => letter !== 'p' || /s.*t/.test(x.slice(0, at))),
   },
   {
@@ -175,13 +174,5 @@ export function tables(): string {
     ),
   );
   const words = operators.map(({ name, says, claim }) => `| ${name} | ${says} | \`${claim}\` |`);
-  return [
-    '| pattern | scope | claim |',
-    '|---|---|---|',
-    ...rows,
-    '',
-    '| operator | meaning | claim |',
-    '|---|---|---|',
-    ...words,
-  ].join('\n');
+  return ['| pattern | scope | claim |', '|---|---|---|', ...rows, '', '| operator | meaning | claim |', '|---|---|---|', ...words].join('\n');
 }

@@ -184,8 +184,7 @@ call(archive.store, [ofSchema(zod.object({ id: zod.string() }))]);
 ofSchema({ id: 'string' });
 const near = defineMatcher((ra: number) => ({
   reads: `near ${ra}`,
-  differences: (at: { ra: number; dec: number }) =>
-    at.ra === ra ? [] : [{ path: [], kind: 'changed' as const }],
+  differences: (at: { ra: number; dec: number }) => (at.ra === ra ? [] : [{ path: [], kind: 'changed' as const }]),
 }));
 call(camera.expose, [{ seconds: 3, at: near(3) }]);
 // @ts-expect-error its own parameter

@@ -6,7 +6,7 @@ import {
   compareArguments,
 } from '../match/compare-arguments.ts';
 import type { Difference } from '../match/difference.ts';
-import type { Context, Matcher } from '../match/matcher.ts';
+import type { Context, Matcher, Wide } from '../match/matcher.ts';
 import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Copies, copyList, copyOf, originalOf } from '../record/copy.ts';
@@ -32,17 +32,6 @@ export interface CallPattern<A extends readonly unknown[], R> extends EventPatte
   readonly args?: A;
   readonly result?: R;
 }
-
-/** Literals widened and emptiness merged: a matcher fits where the values could overlap. */
-type Wide<T> = T extends string
-  ? string
-  : T extends number
-    ? number
-    : T extends bigint
-      ? bigint
-      : T extends null | undefined
-        ? null | undefined
-        : T;
 
 interface FittingList<E> extends ReadonlyArray<Fitting<E>> {}
 

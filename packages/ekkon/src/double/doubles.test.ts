@@ -51,18 +51,14 @@ describe('a stand-in for a class', () => {
     const ledger = openLedger();
     const camera = ledger.standIn('camera', Camera);
     expect(camera).toBeInstanceOf(Camera);
-    expect([
-      camera.cool(3),
-      await camera.expose(30),
-      camera.busy,
-      'cool' in camera,
-      'park' in camera,
-    ]).toEqual([undefined, undefined, undefined, true, false]);
-    expect([camera.cool.length, camera.constructor, `${camera}`]).toEqual([
-      1,
-      Camera,
-      '[stand-in camera]',
+    expect([camera.cool(3), await camera.expose(30), camera.busy, 'cool' in camera, 'park' in camera]).toEqual([
+      undefined,
+      undefined,
+      undefined,
+      true,
+      false,
     ]);
+    expect([camera.cool.length, camera.constructor, `${camera}`]).toEqual([1, Camera, '[stand-in camera]']);
     check(once(call(camera.cool, [3])), once(call(camera.expose, [30])));
   });
 
@@ -105,12 +101,7 @@ test('a partial fake runs and is recorded on top of the stand-in, and is not cha
   }
   const focuser = ledger.standIn<Focuser>('focuser', fake);
   focuser.halt();
-  expect([focuser.step(-500), focuser.far, Reflect.get(focuser, tag), fake.position]).toEqual([
-    700,
-    false,
-    'east',
-    1200,
-  ]);
+  expect([focuser.step(-500), focuser.far, Reflect.get(focuser, tag), fake.position]).toEqual([700, false, 'east', 1200]);
   check(once(call(focuser.step, [-500])), once(call(focuser.halt)));
   expect(ledger.entries(call(focuser.step))[0]?.receiver).toBe(focuser);
   plan(call(focuser.step), gives(3), passesThrough());
@@ -143,15 +134,9 @@ describe('a class made by the ledger', () => {
     }
     const third = new Wide();
     plan(call(third.cool), gives(9));
-    expect([second instanceof Camera, third.wide(), third instanceof Wide]).toEqual([
-      true,
-      9,
-      true,
-    ]);
+    expect([second instanceof Camera, third.wide(), third instanceof Wide]).toEqual([true, 9, true]);
     expect(instances(Cover)).toEqual([second, third]);
-    expect(() => Reflect.apply(Cover as never, undefined, [])).toThrow(
-      'Cover is a class: it is constructed with new',
-    );
+    expect(() => Reflect.apply(Cover as never, undefined, [])).toThrow('Cover is a class: it is constructed with new');
   });
 });
 
@@ -181,9 +166,7 @@ describe('replies', () => {
         () => {},
         () => {},
       ),
-    ).toThrow(
-      'call back the function at place 2 of its arguments, and found nothing, of 2 arguments there',
-    );
+    ).toThrow('call back the function at place 2 of its arguments, and found nothing, of 2 arguments there');
   });
 
   test('are settled by the test, before or after the call, and the entry ends with them', async () => {
@@ -214,9 +197,7 @@ describe('replies', () => {
     plan(call(read), gives(0));
     plan(once(call(read, ['north'])), gives(1));
     plan(times(2, call(read, ['north'])), gives(2));
-    expect(['north', 'north', 'north', 'north', 'south'].map((where) => read(where))).toEqual([
-      1, 2, 2, 0, 0,
-    ]);
+    expect(['north', 'north', 'north', 'north', 'south'].map((where) => read(where))).toEqual([1, 2, 2, 0, 0]);
     ledger.close();
   });
 
@@ -255,15 +236,9 @@ closed with 2 findings · ledger "counted"
     for (const where of ['a', 'b', 'c', 'd']) read(where);
     const camera = ledger.standIn('camera', Camera);
     plan(call(camera.shutter), gives('shut'));
-    expect(account(ledger)).toContain(
-      'read("north") gives 1   never used; a newer plan answers all its calls',
-    );
-    expect(account(ledger)).toContain(
-      'read gives 4, then gives 9   answered 4 calls; ran out, the last reply was repeated 2 times',
-    );
-    expect(account(camera)).toContain(
-      'camera.shutter gives "shut"   never used; Camera has no such member on its prototype',
-    );
+    expect(account(ledger)).toContain('read("north") gives 1   never used; a newer plan answers all its calls');
+    expect(account(ledger)).toContain('read gives 4, then gives 9   answered 4 calls; ran out, the last reply was repeated 2 times');
+    expect(account(camera)).toContain('camera.shutter gives "shut"   never used; Camera has no such member on its prototype');
   });
 });
 
@@ -280,9 +255,7 @@ no plan fits camera.cool(5) @
       camera.cool(-20) gives -20   [0] claimed -20, recorded 5
 `);
     expect(ledger.entries().at(-1)?.outcome.state).toBe('threw');
-    expect(message(() => ledger.close())).toMatch(
-      /^rule unplannedCall: no plan fits camera\.cool\(5\) @\n\nclosed with 1 finding/,
-    );
+    expect(message(() => ledger.close())).toMatch(/^rule unplannedCall: no plan fits camera\.cool\(5\) @\n\nclosed with 1 finding/);
   });
 
   test('is a matter of single rules too, on a set', () => {
@@ -294,27 +267,18 @@ no plan fits camera.cool(5) @
     expect(account(noting)).toContain('notes\n  1 unplanned call of done: #1');
     const one = openLedger({ rules: { unplannedCall: 'fail' } }).callable<() => void>('done');
     expect(() => one()).toThrow('no plan was made for this member');
-    expect(() => openLedger({ rules: 'strcit' as never })).toThrow(
-      "there is no set of rules \"strcit\". Write 'loose', 'usual' or 'strict'",
-    );
-    expect(() => openLedger({ rules: { unplaned: 'fail' } as never })).toThrow(
-      'there is no rule unplaned. These are: unplannedCall',
-    );
-    expect(() => openLedger({ rules: { unplannedCall: 'no' } as never })).toThrow(
-      "is 'allow', 'note' or 'fail', and was given \"no\"",
-    );
+    expect(() => openLedger({ rules: 'strcit' as never })).toThrow("there is no set of rules \"strcit\". Write 'loose', 'usual' or 'strict'");
+    expect(() => openLedger({ rules: { unplaned: 'fail' } as never })).toThrow('there is no rule unplaned. These are: unplannedCall');
+    expect(() => openLedger({ rules: { unplannedCall: 'no' } as never })).toThrow("is 'allow', 'note' or 'fail', and was given \"no\"");
   });
 });
 
 describe('a ledger is held', () => {
-  const planned = (ledger: ReturnType<typeof openLedger>) =>
-    plan(once(call(ledger.callable<() => void>('done'))), gives(undefined));
+  const planned = (ledger: ReturnType<typeof openLedger>) => plan(once(call(ledger.callable<() => void>('done'))), gives(undefined));
 
   test('by withLedger, which closes it, and shows the body’s own error first and whole', async () => {
     expect(await withLedger({ name: 'held' }, (ledger) => ledger.name)).toBe('held');
-    await expect(withLedger((ledger) => void planned(ledger))).rejects.toThrow(
-      'done was never called',
-    );
+    await expect(withLedger((ledger) => void planned(ledger))).rejects.toThrow('done was never called');
     const own = new Error('the body failed');
     await expect(withLedger(() => Promise.reject(own))).rejects.toBe(own);
     const both = await withLedger((ledger) => {
@@ -322,9 +286,7 @@ describe('a ledger is held', () => {
       throw own;
     }).catch((error: AggregateError) => error);
     expect(both).toMatchObject({ errors: [own, { verdict: { holds: false } }], cause: own });
-    expect(String((both as Error).stack)).toMatch(
-      /^Error: the body failed\n\nand then: once done: done was never called/,
-    );
+    expect(String((both as Error).stack)).toMatch(/^Error: the body failed\n\nand then: once done: done was never called/);
     await expect(withLedger(5 as never)).rejects.toThrow('takes the test’s body'.replace('’', "'"));
   });
 
@@ -336,10 +298,7 @@ describe('a ledger is held', () => {
     expect(() => {
       using ledger = openLedger();
       planned(ledger);
-      check(
-        never(call(ledger.callable<() => void>('other'))),
-        once(call(ledger.callable<() => void>('third'))),
-      );
+      check(never(call(ledger.callable<() => void>('other'))), once(call(ledger.callable<() => void>('third'))));
     }).toThrow('third was never called');
   });
 });
@@ -366,12 +325,8 @@ describe('a double conforms to what it stands for', () => {
     plan(call(camera.expose), throws(new Error('no')));
     plan(call(camera.busy), gives(true));
     const error = message(() => check(conforms(camera, Camera)));
-    expect(error).toContain(
-      'conforms camera Camera: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)',
-    );
-    expect(error).toContain(
-      'camera.rewind: the double was called, the real one has no such member',
-    );
+    expect(error).toContain('conforms camera Camera: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)');
+    expect(error).toContain('camera.rewind: the double was called, the real one has no such member');
     expect(error).toContain('camera.expose: the double ends at once, the real one gives a promise');
     expect(error).toContain('camera.busy: the double has a plan, the real one is an accessor');
     expect(() => conforms({}, Camera)).toThrow('takes a stand-in first');

@@ -1,16 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import {
-  call,
-  computes,
-  type Entry,
-  fulfils,
-  gives,
-  openLedger,
-  plan,
-  type Reply,
-  rejects,
-  throws,
-} from '../index.ts';
+import { call, computes, type Entry, fulfils, gives, openLedger, plan, type Reply, rejects, throws } from '../index.ts';
 
 interface Exposure {
   seconds: number;
@@ -69,22 +58,10 @@ describe('an entry', () => {
   const endings: readonly [string, Reply<never>, Entry['outcome']][] = [
     ['returns', gives('frame') as Reply<never>, { state: 'returned', value: 'frame' }],
     ['throws', throws(fault), { state: 'threw', reason: fault }],
-    [
-      'fulfils',
-      fulfils('frame') as unknown as Reply<never>,
-      { state: 'fulfilled', value: 'frame' },
-    ],
+    ['fulfils', fulfils('frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
     ['rejects', rejects(fault), { state: 'rejected', reason: fault }],
-    [
-      'computes a promise that fulfils',
-      computes(async () => 'frame') as unknown as Reply<never>,
-      { state: 'fulfilled', value: 'frame' },
-    ],
-    [
-      'computes a promise that rejects',
-      computes(() => Promise.reject(fault)) as unknown as Reply<never>,
-      { state: 'rejected', reason: fault },
-    ],
+    ['computes a promise that fulfils', computes(async () => 'frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
+    ['computes a promise that rejects', computes(() => Promise.reject(fault)) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
     [
       'computes and throws',
       computes(() => {
@@ -117,11 +94,7 @@ describe('an entry', () => {
   test('has ended by the time the code that awaited it goes on', async () => {
     const ledger = openLedger();
     const { camera } = ledger.standIns<{ camera: Camera }>();
-    for (const reply of [
-      fulfils('frame'),
-      computes(async () => 'frame'),
-      gives(Promise.resolve('frame')),
-    ]) {
+    for (const reply of [fulfils('frame'), computes(async () => 'frame'), gives(Promise.resolve('frame'))]) {
       plan(call(camera.expose), reply);
       await camera.expose(exposure());
       expect(ledger.entries().at(-1)?.outcome).toEqual({ state: 'fulfilled', value: 'frame' });

@@ -15,8 +15,8 @@ import { closeRecord } from './close.ts';
 import { makeConstructible } from './constructible.ts';
 import type { DoubleOptions, Ledger, LedgerOptions } from './ledger.ts';
 import { makeMember, unusedName } from './make-member.ts';
-import { recordedFunction } from './recorded.ts';
-import { replaceMember } from './replace.ts';
+import { name, recordedFunction } from './recorded.ts';
+import { replaceMember, type Way } from './replace.ts';
 import { addFake, makeStandIn, namesMember } from './stand-in.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
@@ -71,6 +71,14 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
   const whenUnplanned = (options: DoubleOptions | undefined, below: Below) =>
     readRules(options?.rules, rules, below).unplannedCall;
 
+  /** The four ways to replace a member differ in what the real one does, and in their types. */
+  function replacing(called: string, way: Way): never {
+    const replace = (target: object, key: PropertyKey, options?: DoubleOptions): unknown =>
+      replaceMember(record, target, key, way, whenUnplanned(options, replace), replace);
+    name(replace, called);
+    return replace as never;
+  }
+
   const ledger: Ledger = {
     name: record.name,
     standIn<T extends object>(name: string, given?: unknown, options?: DoubleOptions): T {
@@ -124,50 +132,10 @@ function makeLedger(record: LedgerRecord, rules: ResolvedRules): Ledger {
       }
       return makeConstructible(record, label, shape as never, whenUnplanned(options, below)) as C;
     },
-    observe(target, key, options) {
-      const { observe } = ledger;
-      return replaceMember(
-        record,
-        target,
-        key,
-        'observe',
-        whenUnplanned(options, observe),
-        observe,
-      ) as never;
-    },
-    takeOver(target, key, options) {
-      const { takeOver } = ledger;
-      return replaceMember(
-        record,
-        target,
-        key,
-        'takeOver',
-        whenUnplanned(options, takeOver),
-        takeOver,
-      ) as never;
-    },
-    observeHidden(target, key, options) {
-      const { observeHidden } = ledger;
-      return replaceMember(
-        record,
-        target,
-        key,
-        'observe',
-        whenUnplanned(options, observeHidden),
-        observeHidden,
-      ) as never;
-    },
-    takeOverHidden(target, key, options) {
-      const { takeOverHidden } = ledger;
-      return replaceMember(
-        record,
-        target,
-        key,
-        'takeOver',
-        whenUnplanned(options, takeOverHidden),
-        takeOverHidden,
-      ) as never;
-    },
+    observe: replacing('observe', 'observe'),
+    takeOver: replacing('takeOver', 'takeOver'),
+    observeHidden: replacing('observeHidden', 'observe'),
+    takeOverHidden: replacing('takeOverHidden', 'takeOver'),
     entries<A extends readonly unknown[], R>(pattern?: CallPattern<A, R>): readonly Entry<A, R>[] {
       if (pattern === undefined) return record.entries.map(entryData) as Entry<A, R>[];
       const held = patternOf(pattern);

@@ -1,20 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import {
-  ClaimError,
-  call,
-  check,
-  gives,
-  instances,
-  never,
-  once,
-  openLedger,
-  passesThrough,
-  plan,
-  reads,
-  times,
-  typeOf,
-  writes,
-} from '../index.ts';
+import { ClaimError, call, check, gives, instances, never, once, openLedger, passesThrough, plan, reads, times, typeOf, writes } from '../index.ts';
 
 class Mount {
   position = 0;
@@ -56,12 +41,7 @@ describe('a real member in place', () => {
     ledger.observe(mount, Symbol.toPrimitive);
     ledger.observe(Mount, 'list');
     expect([mount.slewTo(5), `${mount}`, Mount.list()]).toEqual([6, 'mount', ['north']]);
-    check(
-      once(call(mount.slewTo, [5])),
-      once(call(settle)),
-      once(call(mount[Symbol.toPrimitive])),
-      once(call(Mount.list, [])),
-    );
+    check(once(call(mount.slewTo, [5])), once(call(settle)), once(call(mount[Symbol.toPrimitive])), once(call(Mount.list, [])));
     expect(ledger.entries().map(({ parent, receiver }) => [parent, receiver])).toEqual([
       [undefined, mount],
       [1, mount],
@@ -77,12 +57,7 @@ describe('a real member in place', () => {
     ledger.takeOver(mount, 'slewTo');
     ledger.takeOver(mount, 'park');
     plan(call(mount.slewTo, [9]), passesThrough());
-    expect([mount.slewTo(5), mount.position, mount.slewTo(9), mount.position]).toEqual([
-      undefined,
-      0,
-      9,
-      9,
-    ]);
+    expect([mount.slewTo(5), mount.position, mount.slewTo(9), mount.position]).toEqual([undefined, 0, 9, 9]);
     expect(await mount.park()).toBeUndefined();
     expect(ledger.entries().at(-1)?.outcome.state).toBe('fulfilled');
   });
@@ -104,11 +79,7 @@ describe('a real member in place', () => {
       never(writes(mount, 'position', 8)),
     );
     ledger.close();
-    expect([mount.position, Object.keys(mount), Object.hasOwn(mount, 'moving')]).toEqual([
-      101,
-      ['position'],
-      false,
-    ]);
+    expect([mount.position, Object.keys(mount), Object.hasOwn(mount, 'moving')]).toEqual([101, ['position'], false]);
   });
 
   test('a class taken over gives stand-ins of it; subclasses keep their methods; observed it is constructed', () => {
@@ -122,12 +93,7 @@ describe('a real member in place', () => {
       }
     }
     const guided = new Guided();
-    expect([
-      mount instanceof Mount,
-      mount.slewTo(5),
-      guided.guide(),
-      guided instanceof Guided,
-    ]).toEqual([true, undefined, 'guided undefined', true]);
+    expect([mount instanceof Mount, mount.slewTo(5), guided.guide(), guided instanceof Guided]).toEqual([true, undefined, 'guided undefined', true]);
     check(times(2, call(devices.Mount, [])));
     expect(instances(devices.Mount)).toEqual([mount, guided]);
     expect(devices.Mount.list()).toEqual(['north']);
@@ -136,10 +102,7 @@ describe('a real member in place', () => {
 
     using again = openLedger();
     again.observe(devices, 'Mount');
-    expect([
-      new devices.Mount().slewTo(4),
-      Reflect.construct(devices.Mount, [], SlowMount).slewTo(4),
-    ]).toEqual([4, 5]);
+    expect([new devices.Mount().slewTo(4), Reflect.construct(devices.Mount, [], SlowMount).slewTo(4)]).toEqual([4, 5]);
     check(times(2, call(devices.Mount)));
     expect(again.entries().map(({ kind }) => kind)).toEqual(['construct', 'construct']);
   });
@@ -188,23 +151,20 @@ describe('closing', () => {
     ],
     ['a global', () => ({ target: globalThis, key: 'fetch' })],
   ];
-  test.each(shapes)(
-    'puts back descriptor for descriptor, once or twice replaced: %s',
-    (_, make) => {
-      const { target, key } = make();
-      const before = Object.getOwnPropertyDescriptors(target);
-      const ledger = openLedger();
-      ledger.observeHidden(target, key);
-      expect(Object.getOwnPropertyDescriptor(target, key)).not.toEqual(Reflect.get(before, key));
-      ledger.takeOverHidden(target, key);
-      ledger.close();
-      ledger.close();
-      const after = Object.getOwnPropertyDescriptors(target);
-      expect(Reflect.ownKeys(after)).toEqual(Reflect.ownKeys(before));
-      expect(Reflect.get(after, key)).toEqual(Reflect.get(before, key));
-      expect(Reflect.get(after, key)?.value).toBe(Reflect.get(before, key)?.value);
-    },
-  );
+  test.each(shapes)('puts back descriptor for descriptor, once or twice replaced: %s', (_, make) => {
+    const { target, key } = make();
+    const before = Object.getOwnPropertyDescriptors(target);
+    const ledger = openLedger();
+    ledger.observeHidden(target, key);
+    expect(Object.getOwnPropertyDescriptor(target, key)).not.toEqual(Reflect.get(before, key));
+    ledger.takeOverHidden(target, key);
+    ledger.close();
+    ledger.close();
+    const after = Object.getOwnPropertyDescriptors(target);
+    expect(Reflect.ownKeys(after)).toEqual(Reflect.ownKeys(before));
+    expect(Reflect.get(after, key)).toEqual(Reflect.get(before, key));
+    expect(Reflect.get(after, key)?.value).toBe(Reflect.get(before, key)?.value);
+  });
 
   test('puts back after a failed check, and leaves alone and tells what somebody else has changed', () => {
     const siren = { sound: () => 'loud', light: () => 'on' };
@@ -220,9 +180,7 @@ describe('closing', () => {
     ledger.takeOver(siren, 'light');
     const theirs = () => 'theirs';
     siren.sound = theirs;
-    expect(() => ledger.close()).toThrow(
-      'sound was changed by somebody else meanwhile, and is left as it is now',
-    );
+    expect(() => ledger.close()).toThrow('sound was changed by somebody else meanwhile, and is left as it is now');
     expect([siren.sound, siren.light()]).toEqual([theirs, 'on']);
   });
 
@@ -231,9 +189,7 @@ describe('closing', () => {
     const first = openLedger({ name: 'first night' });
     first.takeOver(siren, 'sound');
     const second = openLedger({ name: 'second night' });
-    expect(() => second.observe(siren, 'sound')).toThrow(
-      'ledger "first night" has replaced this member and is not closed',
-    );
+    expect(() => second.observe(siren, 'sound')).toThrow('ledger "first night" has replaced this member and is not closed');
     first.close();
     second.takeOver(siren, 'sound');
     plan(call(siren.sound), gives('quiet'));
@@ -249,24 +205,9 @@ const refused: readonly [string, object, PropertyKey, RegExp][] = [
   ['nothing like it', {}, 'sound', /it has no such member\.$/],
   ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
   ['a frozen object', frozen, 'sound', /not configurable, so that nothing can be put in its place/],
-  [
-    'one that inherits and takes nothing new',
-    Object.preventExtensions(new Mount()),
-    'slewTo',
-    /is not extensible and inherits the member/,
-  ],
-  [
-    'a stand-in',
-    openLedger().standIn<object>('dome'),
-    'open',
-    /a stand-in's members are recorded as it is/,
-  ],
-  [
-    'what takes no accessor',
-    process.env,
-    'PATH',
-    /nothing can be put in its place \(.*accessor.*\)/,
-  ],
+  ['one that inherits and takes nothing new', Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],
+  ['a stand-in', openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded as it is/],
+  ['what takes no accessor', process.env, 'PATH', /nothing can be put in its place \(.*accessor.*\)/],
   ['no object', 5 as never, 'a', /the first is the object that has the member/],
 ];
 test.each(refused)('what cannot be replaced is refused, and why: %s', (_, target, key, message) => {
@@ -283,10 +224,6 @@ test('what is written to a stand-in is recorded, and read from then on', () => {
   camera.onframe = listener;
   camera.cool = listener;
   expect([camera.onframe, camera.cool]).toEqual([listener, listener]);
-  check(
-    once(writes(camera, 'onframe', typeOf('function'))),
-    once(writes(camera, 'cool')),
-    once(before),
-  );
+  check(once(writes(camera, 'onframe', typeOf('function'))), once(writes(camera, 'cool')), once(before));
   expect(() => reads(camera, 'onframe')).toThrow('its reads are not recorded');
 });

@@ -13,24 +13,16 @@ describe('a stand-in', () => {
 
   test('is an object, and prints as itself everywhere', () => {
     expect(typeof dome).toBe('object');
-    expect([inspect(dome), `${dome}`, JSON.stringify({ dome })]).toEqual([
-      '[stand-in dome]',
-      '[stand-in dome]',
-      '{"dome":"[stand-in dome]"}',
-    ]);
+    expect([inspect(dome), `${dome}`, JSON.stringify({ dome })]).toEqual(['[stand-in dome]', '[stand-in dome]', '{"dome":"[stand-in dome]"}']);
   });
 
-  test.each([
-    'then',
-    'nodeType',
-    '$$typeof',
-    'asymmetricMatch',
-    Symbol.iterator,
-    Symbol.toPrimitive,
-  ])('has nothing where a promise, a runner or a framework probes: %s', (probe) => {
-    expect(Reflect.get(dome, probe)).toBeUndefined();
-    expect(probe in dome).toBe(false);
-  });
+  test.each(['then', 'nodeType', '$$typeof', 'asymmetricMatch', Symbol.iterator, Symbol.toPrimitive])(
+    'has nothing where a promise, a runner or a framework probes: %s',
+    (probe) => {
+      expect(Reflect.get(dome, probe)).toBeUndefined();
+      expect(probe in dome).toBe(false);
+    },
+  );
 
   test('can be awaited, and stays what it is', async () => {
     expect((await dome) === dome).toBe(true);
@@ -57,9 +49,7 @@ describe('a stand-in', () => {
     const [first, second] = [own.standIn<Dome>('dome'), own.standIn<Dome>('dome')];
     second.open();
     expect(`${second}`).toBe('[stand-in dome~2]');
-    expect([own.entries(call(first.open)).length, own.entries(call(second.open)).length]).toEqual([
-      0, 1,
-    ]);
+    expect([own.entries(call(first.open)).length, own.entries(call(second.open)).length]).toEqual([0, 1]);
   });
 });
 
@@ -75,7 +65,5 @@ test('a callable is a function', () => {
   const done = ledger.callable<(id: string) => void>('done');
   done('frame-1');
   expect(typeof done).toBe('function');
-  expect(ledger.entries(call(done, ['frame-1']))).toMatchObject([
-    { label: 'done', args: ['frame-1'] },
-  ]);
+  expect(ledger.entries(call(done, ['frame-1']))).toMatchObject([{ label: 'done', args: ['frame-1'] }]);
 });

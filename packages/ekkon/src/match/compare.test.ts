@@ -8,8 +8,7 @@ import { type Difference, distanceOf } from './difference.ts';
 
 const isNegativeZero = (value: unknown) => Object.is(value, -0);
 
-const differences = (claimed: unknown, recorded: unknown) =>
-  compare(copyOf(claimed), copyOf(recorded));
+const differences = (claimed: unknown, recorded: unknown) => compare(copyOf(claimed), copyOf(recorded));
 
 describe('held against the platform’s deep equality', () => {
   test('two values have no difference exactly where they are deeply equal', () => {
@@ -29,12 +28,7 @@ describe('held against the platform’s deep equality', () => {
   });
 
   test('a value has no difference from its own copy, whatever it is', () => {
-    fc.assert(
-      fc.property(
-        anyValue({ withNullPrototype: true }),
-        (value) => compare(value, copyOf(value)).length === 0,
-      ),
-    );
+    fc.assert(fc.property(anyValue({ withNullPrototype: true }), (value) => compare(value, copyOf(value)).length === 0));
   });
 
   class Frame {
@@ -44,19 +38,9 @@ describe('held against the platform’s deep equality', () => {
     ['-0 is 0', -0, 0, true],
     ['a literal describes an instance', { id: 'frame-1' }, new Frame(), true],
     ['an instance needs its class', new Frame(), { id: 'frame-1' }, false],
-    [
-      'a literal describes an object without prototype',
-      { a: 1 },
-      Object.assign(Object.create(null), { a: 1 }),
-      true,
-    ],
+    ['a literal describes an object without prototype', { a: 1 }, Object.assign(Object.create(null), { a: 1 }), true],
     ['two invalid dates are equal', new Date(Number.NaN), new Date(Number.NaN), true],
-    [
-      'an error’s stack does not count',
-      new Error('wind'),
-      Object.assign(new Error('wind'), {}),
-      true,
-    ],
+    ['an error’s stack does not count', new Error('wind'), Object.assign(new Error('wind'), {}), true],
   ];
   test.each(exceptions)('agreed otherwise: %s', (_, claimed, recorded, equal) => {
     expect(differences(claimed, recorded).length === 0).toBe(equal);
@@ -73,38 +57,20 @@ describe('one edit is reported as exactly that edit', () => {
       fc.array(tie('tree'), { minLength: 1, maxLength: 5 }),
       fc
         .array(tie('tree'), { minLength: 1, maxLength: 4 })
-        .map((items) =>
-          Object.fromEntries(
-            items.map((item) => [
-              `key${'abcdefghij'[leaf++ % 10]}${leaf}longer${leaf * 7919}`,
-              item,
-            ]),
-          ),
-        ),
+        .map((items) => Object.fromEntries(items.map((item) => [`key${'abcdefghij'[leaf++ % 10]}${leaf}longer${leaf * 7919}`, item]))),
     ),
   }));
 
   /** Each place in a value, as a path. */
-  const places = (
-    value: unknown,
-    path: readonly PropertyKey[] = [],
-  ): readonly (readonly PropertyKey[])[] =>
+  const places = (value: unknown, path: readonly PropertyKey[] = []): readonly (readonly PropertyKey[])[] =>
     typeof value === 'object' && value !== null
-      ? [
-          path,
-          ...Object.entries(value).flatMap(([key, held]) =>
-            places(held, [...path, Array.isArray(value) ? Number(key) : key]),
-          ),
-        ]
+      ? [path, ...Object.entries(value).flatMap(([key, held]) => places(held, [...path, Array.isArray(value) ? Number(key) : key]))]
       : [path];
 
   const at = (value: unknown, path: readonly PropertyKey[]): unknown =>
     path.reduce<unknown>((held, key) => (held as Record<PropertyKey, unknown>)[key], value);
 
-  type Edit = (
-    holder: Record<PropertyKey, unknown> & unknown[],
-    key: PropertyKey,
-  ) => Difference['kind'];
+  type Edit = (holder: Record<PropertyKey, unknown> & unknown[], key: PropertyKey) => Difference['kind'];
   const edits: Readonly<Record<string, Edit>> = {
     change(holder, key) {
       holder[key as number] = 'edited';
@@ -136,9 +102,7 @@ describe('one edit is reported as exactly that edit', () => {
         const expected = name === 'insert' && inObject ? [...path.slice(0, -1), '??'] : path;
 
         const found = differences(value, edited);
-        expect(found.map((difference) => [difference.kind, difference.path])).toEqual([
-          [name === 'change' && wasObject ? 'type' : kind, expected],
-        ]);
+        expect(found.map((difference) => [difference.kind, difference.path])).toEqual([[name === 'change' && wasObject ? 'type' : kind, expected]]);
       }),
       { numRuns: 400 },
     );
@@ -146,23 +110,18 @@ describe('one edit is reported as exactly that edit', () => {
 
   test('the distance is 0 exactly where nothing was edited, and grows with each edit', () => {
     fc.assert(
-      fc.property(
-        fc.uniqueArray(fc.string({ minLength: 4 }), { minLength: 1, maxLength: 12 }),
-        (keys) => {
-          const value: Record<string, unknown> = Object.fromEntries(
-            keys.map((key, place) => [key, place]),
-          );
-          const edited = { ...value };
-          let last = distanceOf(differences(value, edited));
-          expect(last).toBe(0);
-          for (const key of keys) {
-            edited[key] = 'edited';
-            const distance = distanceOf(differences(value, edited));
-            expect(distance).toBeGreaterThan(last);
-            last = distance;
-          }
-        },
-      ),
+      fc.property(fc.uniqueArray(fc.string({ minLength: 4 }), { minLength: 1, maxLength: 12 }), (keys) => {
+        const value: Record<string, unknown> = Object.fromEntries(keys.map((key, place) => [key, place]));
+        const edited = { ...value };
+        let last = distanceOf(differences(value, edited));
+        expect(last).toBe(0);
+        for (const key of keys) {
+          edited[key] = 'edited';
+          const distance = distanceOf(differences(value, edited));
+          expect(distance).toBeGreaterThan(last);
+          last = distance;
+        }
+      }),
     );
   });
 });
@@ -176,48 +135,18 @@ describe('a difference says what it is', () => {
   }
   const symbol = Symbol('light');
   const cases: readonly [string, unknown, unknown, readonly Partial<Difference>[]][] = [
-    [
-      'a mistyped key',
-      { seconds: 30, filter: 'red' },
-      { secnods: 30, filter: 'red' },
-      [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }],
-    ],
-    [
-      'a mistyped key with another value',
-      { seconds: 30 },
-      { Seconds: 60 },
-      [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }],
-    ],
-    [
-      'a moved item',
-      ['a', 'b', 'c', 'd'],
-      ['b', 'c', 'd', 'a'],
-      [{ kind: 'moved', path: [3], from: 0 }],
-    ],
-    [
-      'one inserted item',
-      [1, 2, 3],
-      [1, { at: 9 }, 2, 3],
-      [{ kind: 'surplus', path: [1], recorded: { at: 9 } }],
-    ],
-    [
-      'an item changed inside',
-      [{ id: 1 }, { id: 2 }],
-      [{ id: 1 }, { id: 3 }],
-      [{ kind: 'changed', path: [1, 'id'] }],
-    ],
+    ['a mistyped key', { seconds: 30, filter: 'red' }, { secnods: 30, filter: 'red' }, [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }]],
+    ['a mistyped key with another value', { seconds: 30 }, { Seconds: 60 }, [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }]],
+    ['a moved item', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], [{ kind: 'moved', path: [3], from: 0 }]],
+    ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], recorded: { at: 9 } }]],
+    ['an item changed inside', [{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
     ['undefined and nothing', { a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],
     ['a hole and undefined', Array(1), [undefined], [{ kind: 'surplus', path: [0] }]],
     ['two classes with equal fields', new Frame(), new Shot(), [{ kind: 'type', why: 'class' }]],
     ['null and an object', null, {}, [{ kind: 'type' }]],
     ['a symbol key', { [symbol]: 1 }, { [symbol]: 2 }, [{ kind: 'changed', path: [symbol] }]],
     ['a map’s value', new Map([['a', 1]]), new Map([['a', 2]]), [{ kind: 'changed', path: ['a'] }]],
-    [
-      'a map’s value below an object',
-      new Map([[{ k: 1 }, 1]]),
-      new Map([[{ k: 1 }, 2]]),
-      [{ kind: 'changed', path: ['{ k: 1 }'] }],
-    ],
+    ['a map’s value below an object', new Map([[{ k: 1 }, 1]]), new Map([[{ k: 1 }, 2]]), [{ kind: 'changed', path: ['{ k: 1 }'] }]],
     [
       'a map’s key',
       new Map([['a', 1]]),
@@ -227,24 +156,9 @@ describe('a difference says what it is', () => {
         { kind: 'surplus', path: ['b'] },
       ],
     ],
-    [
-      'an object in a set',
-      new Set([{ a: 1 }, { b: 1 }]),
-      new Set([{ b: 2 }, { a: 1 }]),
-      [{ kind: 'changed', path: ['{ b: 2 }', 'b'] }],
-    ],
-    [
-      'where a regexp goes on from',
-      /a/g,
-      Object.assign(/a/g, { lastIndex: 1 }),
-      [{ kind: 'changed' }],
-    ],
-    [
-      'an error’s cause',
-      new Error('a', { cause: 1 }),
-      new Error('a', { cause: 2 }),
-      [{ kind: 'changed', path: ['cause'] }],
-    ],
+    ['an object in a set', new Set([{ a: 1 }, { b: 1 }]), new Set([{ b: 2 }, { a: 1 }]), [{ kind: 'changed', path: ['{ b: 2 }', 'b'] }]],
+    ['where a regexp goes on from', /a/g, Object.assign(/a/g, { lastIndex: 1 }), [{ kind: 'changed' }]],
+    ['an error’s cause', new Error('a', { cause: 1 }), new Error('a', { cause: 2 }), [{ kind: 'changed', path: ['cause'] }]],
     [
       'one of several errors',
       new AggregateError([new Error('a')]),
@@ -252,20 +166,10 @@ describe('a difference says what it is', () => {
       [{ kind: 'changed', path: ['errors', 0, 'message'] }],
     ],
     ['an error’s class', new TypeError('a'), new RangeError('a'), [{ kind: 'type' }]],
-    [
-      'an address',
-      new URL('https://a.example/'),
-      new URL('https://b.example/'),
-      [{ kind: 'changed' }],
-    ],
+    ['an address', new URL('https://a.example/'), new URL('https://b.example/'), [{ kind: 'changed' }]],
     ['bytes', new Uint8Array([1, 2]), new Uint8Array([1, 3]), [{ kind: 'changed', path: [1] }]],
     ['types of bytes', new Uint8Array([1]), new Int8Array([1]), [{ kind: 'type' }]],
-    [
-      'views',
-      new DataView(new ArrayBuffer(1)),
-      new DataView(new ArrayBuffer(2)),
-      [{ kind: 'surplus', path: [1] }],
-    ],
+    ['views', new DataView(new ArrayBuffer(1)), new DataView(new ArrayBuffer(2)), [{ kind: 'surplus', path: [1] }]],
     ['boxed and not', Object(1), 1, [{ kind: 'type' }]],
     ['functions', Math.max, Math.min, [{ kind: 'changed' }]],
   ];

@@ -2,17 +2,7 @@ import { printValue } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
-import { type Matcher, makeMatcher, matchingOf } from './matcher.ts';
-
-type Wide<T> = T extends string
-  ? string
-  : T extends number
-    ? number
-    : T extends bigint
-      ? bigint
-      : T extends null | undefined
-        ? null | undefined
-        : T;
+import { type Matcher, makeMatcher, matchingOf, type Wide } from './matcher.ts';
 
 /**
  * Accepts every value but those that fit; there has to be one.

@@ -8,6 +8,17 @@ export interface Matcher<out T> {
   readonly [accepts]: T;
 }
 
+/** Literals widened and emptiness merged: a matcher fits where the values could overlap. */
+export type Wide<T> = T extends string
+  ? string
+  : T extends number
+    ? number
+    : T extends bigint
+      ? bigint
+      : T extends null | undefined
+        ? null | undefined
+        : T;
+
 /** What is known about the recorded values beside what they hold. */
 export interface Context {
   /** The object that a copy was made of; `undefined` where that is not known. */

@@ -2,10 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';
-import { type Matcher, makeTest } from './matcher.ts';
-
-/** Literals widened, as an argument's type would hold them. */
-type Wide<T> = T extends number ? number : T extends bigint ? bigint : T;
+import { type Matcher, makeTest, type Wide } from './matcher.ts';
 
 /** How far off `about` lets a number be: this part of it, and of 1 where it is smaller. */
 const usualTolerance = 1e-6;

@@ -7,20 +7,17 @@ import { printPath, printValue, shortValue } from './value.ts';
 
 const all = { items: Number.POSITIVE_INFINITY, text: Number.POSITIVE_INFINITY };
 
-test.each([0, 40, Number.POSITIVE_INFINITY])(
-  'what is printed in %s columns can be pasted back as code',
-  (width) => {
-    const values = anyValue({ withSparseArray: false, maxDepth: 4 });
-    fc.assert(
-      fc.property(values, (value) => {
-        // As an expression; `__proto__: …` in it would be no property but a prototype.
-        fc.pre(!JSON.stringify([...keysIn(value)]).includes('__proto__'));
-        const read: unknown = new Function(`return (${printValue(value, { width, ...all })});`)();
-        expect(isDeepStrictEqual(read, value)).toBe(true);
-      }),
-    );
-  },
-);
+test.each([0, 40, Number.POSITIVE_INFINITY])('what is printed in %s columns can be pasted back as code', (width) => {
+  const values = anyValue({ withSparseArray: false, maxDepth: 4 });
+  fc.assert(
+    fc.property(values, (value) => {
+      // As an expression; `__proto__: …` in it would be no property but a prototype.
+      fc.pre(!JSON.stringify([...keysIn(value)]).includes('__proto__'));
+      const read: unknown = new Function(`return (${printValue(value, { width, ...all })});`)();
+      expect(isDeepStrictEqual(read, value)).toBe(true);
+    }),
+  );
+});
 
 function* keysIn(value: unknown): Generator<string> {
   if (typeof value !== 'object' || value === null) return;
@@ -43,16 +40,10 @@ const cases: readonly [unknown, string][] = [
   [{ seconds: 30, filter: 'red' }, '{ seconds: 30, filter: "red" }'],
   [{ 'two words': 1, ok: 2, 3: 3 }, '{ "3": 3, "two words": 1, ok: 2 }'],
   [new Frame(), 'Frame { id: "frame-1" }'],
-  [
-    new RangeError('far', { cause: new Error('wind') }),
-    'new RangeError("far", { cause: new Error("wind") })',
-  ],
+  [new RangeError('far', { cause: new Error('wind') }), 'new RangeError("far", { cause: new Error("wind") })'],
   [[dome, dome.open], '[[stand-in dome], [member dome.open]]'],
   [cycle, '{ a: { b: 1, up: ‹cycle to ^^› } }'],
-  [
-    [undefined, null, -0, 5n, Symbol('x'), Symbol.for('y')],
-    '[undefined, null, -0, 5n, Symbol("x"), Symbol.for("y")]',
-  ],
+  [[undefined, null, -0, 5n, Symbol('x'), Symbol.for('y')], '[undefined, null, -0, 5n, Symbol("x"), Symbol.for("y")]'],
   [Array(2), '[‹hole›, ‹hole›]'],
   [(a: number) => a, '‹function›'],
   [Frame, '‹class Frame›'],
@@ -62,10 +53,7 @@ const cases: readonly [unknown, string][] = [
   [new Uint8Array([1, 2]).buffer, 'new Uint8Array([1, 2]).buffer'],
   [new URL('https://archive.example/'), 'new URL("https://archive.example/")'],
   [Object.create(null, { a: { get: () => 1, enumerable: true } }), '{ a: ‹accessor› }'],
-  [
-    Array.from({ length: 30 }, (_, at) => at),
-    `[${Array.from({ length: 24 }, (_, at) => at).join(', ')}, … 6 more]`,
-  ],
+  [Array.from({ length: 30 }, (_, at) => at), `[${Array.from({ length: 24 }, (_, at) => at).join(', ')}, … 6 more]`],
   ['a'.repeat(250), `"${'a'.repeat(240)}"… 10 more characters`],
 ];
 test.each(cases)('%# prints in a line', (value, text) => {
@@ -73,9 +61,7 @@ test.each(cases)('%# prints in a line', (value, text) => {
 });
 
 test('what does not fit is folded, a property a line', () => {
-  expect(
-    printValue({ at: { ra: 83.6, dec: 22 }, filters: ['red', 'green'] }, { width: 30 }),
-  ).toBe(`{
+  expect(printValue({ at: { ra: 83.6, dec: 22 }, filters: ['red', 'green'] }, { width: 30 })).toBe(`{
   at: { ra: 83.6, dec: 22 },
   filters: ["red", "green"],
 }`);

@@ -16,9 +16,7 @@ class Frame {
 describe('a copy', () => {
   test('is deeply equal to its value, and shares no object with it', () => {
     const objectsIn = (value: unknown): readonly object[] =>
-      typeof value !== 'object' || value === null
-        ? []
-        : [value, ...partsOf(value).flatMap(objectsIn)];
+      typeof value !== 'object' || value === null ? [] : [value, ...partsOf(value).flatMap(objectsIn)];
     fc.assert(
       fc.property(anyValue({ withNullPrototype: true }), (value) => {
         const copy = copyOf(value);
@@ -164,9 +162,7 @@ function hostileValues(): readonly [string, unknown][] {
     throw new Error('hostile');
   };
   const traps = Object.fromEntries(
-    ['get', 'has', 'ownKeys', 'getOwnPropertyDescriptor', 'getPrototypeOf', 'isExtensible'].map(
-      (trap) => [trap, fail],
-    ),
+    ['get', 'has', 'ownKeys', 'getOwnPropertyDescriptor', 'getPrototypeOf', 'isExtensible'].map((trap) => [trap, fail]),
   );
   const { proxy: revoked, revoke } = Proxy.revocable({}, {});
   revoke();
@@ -198,10 +194,7 @@ function hostileValues(): readonly [string, unknown][] {
     ['nesting 100,000 deep', deep],
     ['an array of a million items', Array.from({ length: 1_000_000 }, (_, at) => at)],
     ['a sparse array of four thousand million', Object.assign([], { length: 2 ** 32 - 1 })],
-    [
-      '110,000 properties',
-      Object.fromEntries(Array.from({ length: 110_000 }, (_, at) => [`k${at}`, at])),
-    ],
+    ['110,000 properties', Object.fromEntries(Array.from({ length: 110_000 }, (_, at) => [`k${at}`, at]))],
     ['a map of 50,000 objects', new Map(Array.from({ length: 50_000 }, (_, at) => [{ at }, at]))],
     ['a set of 20,000 objects', new Set(Array.from({ length: 20_000 }, (_, at) => ({ at })))],
     ['a detached buffer', detached],

@@ -22,8 +22,7 @@ const entry = (args: readonly unknown[], id = 1): Entry => ({
   answer: { plan: 'archive.store', reply: 'gives 1' },
 });
 
-const lines = (entries: readonly Entry[]) =>
-  toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
+const lines = (entries: readonly Entry[]) => toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
 const there = (entries: readonly Entry[]) => fromLines(lines(entries).join('\n'));
 
 describe('a record written and read back', () => {
@@ -50,10 +49,7 @@ describe('a record written and read back', () => {
     ['instances by the name of their class', new Frame()],
     ['regular expressions', Object.assign(/a+/gi, { lastIndex: 2 })],
     ['addresses', [new URL('https://archive.example/frames?id=1'), new URLSearchParams('a=1&a=2')]],
-    [
-      'views and buffers',
-      [new DataView(new Uint8Array([1, 2]).buffer), new Uint8Array([3]).buffer],
-    ],
+    ['views and buffers', [new DataView(new Uint8Array([1, 2]).buffer), new Uint8Array([3]).buffer]],
     ['shared symbols', { [Symbol.for('velmira')]: Symbol.for('oskane') }],
     ['objects that look like the format', { $: 'same', as: 0 }],
     ['arrays with names', Object.assign([1, 2], { groups: 'x' })],
@@ -88,26 +84,10 @@ describe('a record written and read back', () => {
   const wrong: readonly [string, string, RegExp][] = [
     ['nothing', '', /no ledger file: its first line is not the header/],
     ['another format', '{"a":1}', /no ledger file/],
-    [
-      'a newer version',
-      '{"ekkon":"ledger","version":2}',
-      /version 2, and versions up to 1 are read: use a newer ekkon/,
-    ],
-    [
-      'a broken line inside',
-      `${header}\n{"tick":1,\n{"tick":2,"ends":1,"state":"threw"}`,
-      /line 2 is no event of a ledger: not an object in JSON/,
-    ],
-    [
-      'an end without a beginning',
-      `${header}\n{"tick":1,"ends":7,"state":"threw"}`,
-      /line 2 .* entry #7 ends, and never began/,
-    ],
-    [
-      'no tick',
-      `${header}\n{"begins":1}`,
-      /line 2 .* "tick" is undefined, and should be a whole number/,
-    ],
+    ['a newer version', '{"ekkon":"ledger","version":2}', /version 2, and versions up to 1 are read: use a newer ekkon/],
+    ['a broken line inside', `${header}\n{"tick":1,\n{"tick":2,"ends":1,"state":"threw"}`, /line 2 is no event of a ledger: not an object in JSON/],
+    ['an end without a beginning', `${header}\n{"tick":1,"ends":7,"state":"threw"}`, /line 2 .* entry #7 ends, and never began/],
+    ['no tick', `${header}\n{"begins":1}`, /line 2 .* "tick" is undefined, and should be a whole number/],
     [
       'an unknown state',
       `${lines([entry([])])
@@ -115,11 +95,7 @@ describe('a record written and read back', () => {
         .join('\n')}\n{"tick":2,"ends":1,"state":"lost"}`,
       /line 3 .* "state" is "lost"/,
     ],
-    [
-      'an unknown value',
-      `${header}\n{"tick":1,"begins":1,"label":"a","args":[{"$":"lens"}]}`,
-      /line 2 .* a kind unknown here: "lens"/,
-    ],
+    ['an unknown value', `${header}\n{"tick":1,"begins":1,"label":"a","args":[{"$":"lens"}]}`, /line 2 .* a kind unknown here: "lens"/],
   ];
   test.each(wrong)('is refused with the line that is wrong: %s', (_, text, message) => {
     expect(() => fromLines(text)).toThrow(message);

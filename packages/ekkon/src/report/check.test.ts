@@ -44,8 +44,7 @@ function failure(...claims: [Claim, ...Claim[]]): ClaimError {
 }
 
 /** The report without call sites, which are asserted on their own. */
-const withoutSites = ({ message }: ClaimError) =>
-  message.replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
+const withoutSites = ({ message }: ClaimError) => message.replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
 
 describe('a count', () => {
   const cases: readonly [string, number, readonly number[]][] = [
@@ -144,9 +143,7 @@ once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 
         },
       ],
     } satisfies Partial<Verdict> | object);
-    expect(error.stack?.split('\n').find((line) => line.startsWith('    at '))).toContain(
-      import.meta.filename,
-    );
+    expect(error.stack?.split('\n').find((line) => line.startsWith('    at '))).toContain(import.meta.filename);
     expect([error.actual, error.expected]).toEqual([
       '[\n  {\n    seconds: 30,\n    filter: "blue",\n  },\n]',
       '[\n  {\n    seconds: 30,\n    filter: "red",\n  },\n]',
@@ -159,12 +156,8 @@ once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 
     expect(failure(once(call(dome.close))).message).toContain('nothing at all was called');
     camera.cool(-20);
     const warm = ledger.callable<(to: number) => void>('warm');
-    expect(withoutSites(failure(once(call(warm, [-20]))))).toContain(
-      'the same arguments went to #1 camera.cool',
-    );
-    expect(failure(once(call(spare.expose))).message).toContain(
-      'no member of spare was: was this double handed',
-    );
+    expect(withoutSites(failure(once(call(warm, [-20]))))).toContain('the same arguments went to #1 camera.cool');
+    expect(failure(once(call(spare.expose))).message).toContain('no member of spare was: was this double handed');
   });
 
   test('names swapped arguments as such, before a call that is further off', () => {
@@ -238,133 +231,45 @@ describe('bad input gets one clear error', () => {
   const open = call(dome.open);
 
   const cases: readonly [string, () => unknown, RegExp][] = [
-    [
-      'call of a function',
-      () => call(Math.max),
-      /call\(\) was given ‹function max›, which no ledger records. Name a member/,
-    ],
-    [
-      'call of a result',
-      () => call(wrong<() => void>(dome.open())),
-      /given undefined. Name the member itself and do not call it/,
-    ],
-    [
-      'call of a whole stand-in',
-      () => call(wrong<() => void>(dome)),
-      /given the stand-in dome as a whole. Name one of its members/,
-    ],
+    ['call of a function', () => call(Math.max), /call\(\) was given ‹function max›, which no ledger records. Name a member/],
+    ['call of a result', () => call(wrong<() => void>(dome.open())), /given undefined. Name the member itself and do not call it/],
+    ['call of a whole stand-in', () => call(wrong<() => void>(dome)), /given the stand-in dome as a whole. Name one of its members/],
     [
       'arguments without a list',
       () => call(camera.cool, wrong(-20)),
       /takes the arguments as a list, and was given -20. Write call\(camera.cool, \[-20\]\)/,
     ],
-    [
-      'a rest that is not last',
-      () => call(camera.cool, wrong([anyRest, 1])),
-      /anyRest stands for all further arguments, so it comes last/,
-    ],
+    ['a rest that is not last', () => call(camera.cool, wrong([anyRest, 1])), /anyRest stands for all further arguments, so it comes last/],
     [
       'a double of another ledger',
       () => call(camera.cool, wrong([{ of: other }])),
       /\[stand-in dome\] among the arguments belongs to ledger "another night"/,
     ],
-    [
-      'a range upside down',
-      () => times('4..2', open),
-      /times\("4\.\.2", …\): the lower bound is above the upper one. Write '2\.\.4'/,
-    ],
-    [
-      'a negative count',
-      () => times(-1, open),
-      /times\(-1, …\): a count is a whole number from 0 on/,
-    ],
-    [
-      'half a call',
-      () => times(1.5, open),
-      /times\(1\.5, …\): a count is a whole number from 0 on/,
-    ],
-    [
-      'no range at all',
-      () => times(wrong('2..'), open),
-      /this is no range. Write a whole number, or two/,
-    ],
-    [
-      'a count without a pattern',
-      () => once(wrong<typeof open>(dome.open)),
-      /once\(\) takes a pattern, and was given \[member dome\.open\]/,
-    ],
-    [
-      'nothing to check',
-      () => check(...wrong<[Claim]>([])),
-      /check\(\) was given no claim, so that it would prove nothing/,
-    ],
+    ['a range upside down', () => times('4..2', open), /times\("4\.\.2", …\): the lower bound is above the upper one. Write '2\.\.4'/],
+    ['a negative count', () => times(-1, open), /times\(-1, …\): a count is a whole number from 0 on/],
+    ['half a call', () => times(1.5, open), /times\(1\.5, …\): a count is a whole number from 0 on/],
+    ['no range at all', () => times(wrong('2..'), open), /this is no range. Write a whole number, or two/],
+    ['a count without a pattern', () => once(wrong<typeof open>(dome.open)), /once\(\) takes a pattern, and was given \[member dome\.open\]/],
+    ['nothing to check', () => check(...wrong<[Claim]>([])), /check\(\) was given no claim, so that it would prove nothing/],
     ['an empty list to check', () => check([]), /check\(\) was given no claim/],
-    [
-      'a bare pattern to check',
-      () => check(wrong(open)),
-      /the bare pattern `dome\.open`, which claims nothing. Say how often/,
-    ],
+    ['a bare pattern to check', () => check(wrong(open)), /the bare pattern `dome\.open`, which claims nothing. Say how often/],
     ['a truth to check', () => check(wrong(true)), /check\(\) was given true, which is no claim/],
-    [
-      'claims on two ledgers',
-      () => check(once(open), once(call(other.open))),
-      /two ledgers, "rain closes the dome" and "another night"/,
-    ],
-    [
-      'a plan without a reply',
-      () => plan(open, ...wrong<[never]>([])),
-      /plan\(call\(dome\.open\)\) has no reply/,
-    ],
-    [
-      'a plan with a bare value',
-      () => plan(open, wrong(4)),
-      /was given 4 as a reply. Write gives\(4\)/,
-    ],
+    ['claims on two ledgers', () => check(once(open), once(call(other.open))), /two ledgers, "rain closes the dome" and "another night"/],
+    ['a plan without a reply', () => plan(open, ...wrong<[never]>([])), /plan\(call\(dome\.open\)\) has no reply/],
+    ['a plan with a bare value', () => plan(open, wrong(4)), /was given 4 as a reply. Write gives\(4\)/],
     [
       'a plan that never answers',
       () => plan(wrong<typeof open>(never(open)), gives(undefined)),
       /would never answer. To claim that no call comes, write check\(never dome\.open\)/,
     ],
-    [
-      'a plan for nothing',
-      () => plan(wrong<typeof open>(5), gives(undefined)),
-      /takes a pattern of calls first, and was given 5/,
-    ],
-    [
-      'no real member to pass to',
-      () => plan(open, passesThrough()),
-      /dome\.open stands for no real member that could answer/,
-    ],
-    [
-      'a promise to fulfil with',
-      () => fulfils(Promise.resolve(1)),
-      /takes the value itself, and was given a promise/,
-    ],
-    [
-      'a value to compute',
-      () => computes(wrong<() => void>(4)),
-      /computes\(\) takes a function, and was given 4/,
-    ],
-    [
-      'a name that is none',
-      () => ledger.standIn(wrong(undefined)),
-      /standIn\(\) takes the double's name, and was given undefined/,
-    ],
-    [
-      'entries of another ledger',
-      () => ledger.entries(call(other.open)),
-      /which ledger "another night" records/,
-    ],
-    [
-      'an account of anything',
-      () => account({}),
-      /account\(\) takes a ledger, a double or a member, and was given \{\}/,
-    ],
-    [
-      'call sites that are no number',
-      () => openLedger({ callSites: -1 }),
-      /callSites is a whole number from 0 on, and was given -1/,
-    ],
+    ['a plan for nothing', () => plan(wrong<typeof open>(5), gives(undefined)), /takes a pattern of calls first, and was given 5/],
+    ['no real member to pass to', () => plan(open, passesThrough()), /dome\.open stands for no real member that could answer/],
+    ['a promise to fulfil with', () => fulfils(Promise.resolve(1)), /takes the value itself, and was given a promise/],
+    ['a value to compute', () => computes(wrong<() => void>(4)), /computes\(\) takes a function, and was given 4/],
+    ['a name that is none', () => ledger.standIn(wrong(undefined)), /standIn\(\) takes the double's name, and was given undefined/],
+    ['entries of another ledger', () => ledger.entries(call(other.open)), /which ledger "another night" records/],
+    ['an account of anything', () => account({}), /account\(\) takes a ledger, a double or a member, and was given \{\}/],
+    ['call sites that are no number', () => openLedger({ callSites: -1 }), /callSites is a whole number from 0 on, and was given -1/],
   ];
   test.each(cases)('for %s', (_, run, message) => {
     expect(run).toThrow(TypeError);
