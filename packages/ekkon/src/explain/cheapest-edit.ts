@@ -1,13 +1,9 @@
 import { isEnd } from '../claim/event.ts';
 import type { EventClass } from '../claim/order/expression.ts';
 import { firstLeaves } from '../claim/order/expression.ts';
-import {
-  keyOf,
-  nextStates,
-  type Sequence,
-  type SequenceEvent,
-  type State,
-} from '../claim/order/sequence.ts';
+import { keyOf, nextStates, type State } from '../claim/order/run-sequence.ts';
+import type { Sequence } from '../claim/order/sequence.ts';
+import type { SequenceEvent } from '../claim/order/sequence-events.ts';
 
 /** One step of an explanation: an event taken, or one too many, or a leaf that nothing met. */
 export type Edit =

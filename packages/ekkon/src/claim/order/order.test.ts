@@ -33,7 +33,9 @@ import {
 } from '../../index.ts';
 import { tied } from '../../record/tie.ts';
 import { everything } from '../window.ts';
-import { compileSequence, eventsFor, startOf } from './sequence.ts';
+import { startOf } from './run-sequence.ts';
+import { compileSequence } from './sequence.ts';
+import { eventsFor } from './sequence-events.ts';
 import type { HeldOrder } from './steps.ts';
 
 /** A step expression over the leaves 0 to 2, as the oracle reads it. */

@@ -1,0 +1,159 @@
+import { eventFit, type HeldEvent, isEnd, memberOf } from '../event.ts';
+import type { JudgedEntry } from '../pattern.ts';
+import { type Window, within } from '../window.ts';
+import type { EventClass } from './expression.ts';
+import type { Sequence } from './sequence.ts';
+
+/** An event that the sequence has to do with. */
+export interface SequenceEvent {
+  readonly entry: JudgedEntry;
+  readonly tick: number;
+  readonly end: boolean;
+  readonly class: EventClass;
+  /** For a beginning: ends that have to know which leaf took it. For an end: leaves that take it if so. */
+  readonly depends: readonly number[];
+}
+/** The events of a record that a sequence has to do with, in order, and the entries it cannot tell of. */
+export function eventsFor(
+  sequence: Sequence,
+  entries: readonly JudgedEntry[],
+  window: Window,
+): { readonly events: readonly SequenceEvent[]; readonly undecided: readonly JudgedEntry[] } {
+  const events: SequenceEvent[] = [];
+  let begun: { readonly id: number; readonly class: EventClass } | undefined;
+  const undecided = visitEvents(sequence, entries, window, (entry, tick, end, found) => {
+    if (!end) {
+      begun = { id: entry.id, class: found };
+      events.push({ entry, tick, end, class: found, depends: endsToKnow(sequence, found.leaves) });
+      return;
+    }
+    const by = begun?.id === entry.id ? begun.class.leaves : noLeaves;
+    const { sure, depends } = endLeaves(sequence, found.leaves, by);
+    events.push({ entry, tick, end, class: sequence.classOf(sure), depends });
+  });
+  if (sequence.leaves.some(isEnd)) events.sort((one, other) => one.tick - other.tick);
+  return { events, undecided };
+}
+
+const noLeaves: ReadonlySet<number> = new Set();
+
+/** The ends that have to know which of several leaves took a beginning. */
+function endsToKnow({ beginnings }: Sequence, taking: ReadonlySet<number>): readonly number[] {
+  if (taking.size < 2) return [];
+  return beginnings.flatMap((own, at) => {
+    const equal = [...taking].filter((leaf) => own.has(leaf));
+    return equal.length > 0 && equal.length < taking.size ? [at] : [];
+  });
+}
+
+/** Of the leaves that an end fits: those that surely take it, and those for which it depends on who took its beginning. */
+function endLeaves(
+  { beginnings }: Sequence,
+  fitting: ReadonlySet<number>,
+  begunBy: ReadonlySet<number>,
+): { readonly sure: readonly number[]; readonly depends: readonly number[] } {
+  const sure: number[] = [];
+  const depends: number[] = [];
+  for (const leaf of fitting) {
+    const own = beginnings[leaf] ?? noLeaves;
+    const equal = [...begunBy].filter((begin) => own.has(begin));
+    if (own.size === 0 || (equal.length > 0 && equal.length === begunBy.size)) sure.push(leaf);
+    else if (equal.length > 0) depends.push(leaf);
+  }
+  return { sure, depends };
+}
+/** Visits the events, entry by entry: a call's end right after its beginning. */
+export function visitEvents(
+  { leaves, watched }: Sequence,
+  entries: readonly JudgedEntry[],
+  window: Window,
+  visit: (entry: JudgedEntry, tick: number, end: boolean, eventClass: EventClass) => void,
+): readonly JudgedEntry[] {
+  const ofLabel = makeLookup(leaves, watched);
+  const undecided = new Set<JudgedEntry>();
+
+  function ask(entry: JudgedEntry, end: boolean, asked: Asked): void {
+    const tick = end ? entry.ended : entry.began;
+    if (tick === undefined || !within(window, tick)) return;
+    const isCall = entry.kind === 'call' || entry.kind === 'construct';
+    const found =
+      isCall && asked.always !== undefined
+        ? asked.always
+        : asked.classOf(
+            asked.numbers.filter((at) => fitsLeaf(leaves[at] as HeldEvent, entry, undecided)),
+          );
+    if (found !== undefined) visit(entry, tick, end, found);
+  }
+
+  for (const entry of entries) {
+    const { begins, ends } = ofLabel(entry.label);
+    if (begins !== undefined) ask(entry, false, begins);
+    if (ends !== undefined) ask(entry, true, ends);
+  }
+  return [...undecided];
+}
+
+function fitsLeaf(leaf: HeldEvent, entry: JudgedEntry, undecided: Set<JudgedEntry>): boolean {
+  const fit = eventFit(leaf, entry);
+  if (fit === 'undecided') undecided.add(entry);
+  return fit === 'fits';
+}
+
+/** What to ask of the beginnings, or of the ends, of a label's entries. */
+interface Asked {
+  /** The leaves that may take it. */
+  readonly numbers: readonly number[];
+  /** The class of a call, where nothing has to be asked of its arguments. */
+  readonly always: EventClass | undefined;
+  /** The class by the leaves that do take it; `undefined` where the event has no part in the sequence. */
+  readonly classOf: (numbers: readonly number[]) => EventClass | undefined;
+}
+
+/** Finds what to ask of a label's entries, once for each label. */
+function makeLookup(
+  leaves: readonly HeldEvent[],
+  watched: ReadonlySet<string>,
+): (label: string) => { readonly begins: Asked | undefined; readonly ends: Asked | undefined } {
+  const known = new Map<string, { begins: Asked | undefined; ends: Asked | undefined }>();
+  const classes = new Map<string, EventClass>();
+
+  function asked(label: string, end: boolean): Asked | undefined {
+    const begins = end ? undefined : doubleOf(label, watched);
+    const numbers = leaves.flatMap((leaf, at) =>
+      memberOf(leaf).label === label && isEnd(leaf) === end ? [at] : [],
+    );
+    if (numbers.length === 0 && begins === undefined) return undefined;
+    const classOf = (taking: readonly number[]): EventClass | undefined => {
+      if (taking.length === 0 && begins === undefined) return undefined;
+      const key = `${taking.join(',')}|${begins ?? ''}`;
+      const found = classes.get(key) ?? { leaves: new Set(taking), begins };
+      classes.set(key, found);
+      return found;
+    };
+    const asksNothing = numbers.every((at) => takesEveryCall(leaves[at] as HeldEvent));
+    return {
+      numbers,
+      always: asksNothing && numbers.length > 0 ? classOf(numbers) : undefined,
+      classOf,
+    };
+  }
+
+  return (label) => {
+    const found = known.get(label) ?? { begins: asked(label, false), ends: asked(label, true) };
+    known.set(label, found);
+    return found;
+  };
+}
+
+/** Whether a pattern takes every call of its member. */
+function takesEveryCall(leaf: HeldEvent): boolean {
+  return !isEnd(leaf) && leaf.of === 'call' && leaf.claimed === undefined;
+}
+
+/** The double of a label that is watched. */
+function doubleOf(label: string, watched: ReadonlySet<string>): string | undefined {
+  if (watched.size === 0) return undefined;
+  for (const double of watched)
+    if (label === double || label.startsWith(`${double}.`)) return double;
+  return undefined;
+}
