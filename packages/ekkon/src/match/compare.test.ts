@@ -1,7 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
+import { runInNewContext } from 'node:vm';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue, holds } from '../../tests/any-value.ts';
+import { printValue } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { compare, fitOf } from './compare.ts';
 import { type Difference, distanceOf } from './difference.ts';
@@ -177,6 +179,16 @@ describe('a difference says what it is', () => {
     const found = differences(claimed, recorded);
     expect(found).toHaveLength(expected.length);
     expect(found).toMatchObject(expected);
+  });
+
+  test('values of another realm are what they are in this one', () => {
+    const source =
+      "({ m: new Map([['a', { b: [1] }]]), d: new Date(0), s: new Set([1]), r: /a/g, e: new RangeError('far'), t: new Uint8Array([1]), a: [1] })";
+    const [foreign, own] = [runInNewContext(source), new Function(`return ${source}`)()];
+    expect(differences(own, foreign)).toEqual([]);
+    expect(differences(foreign, own)).toEqual([]);
+    expect(differences(new Map(), runInNewContext('new Set()'))).toMatchObject([{ kind: 'type' }]);
+    expect(printValue(foreign)).toBe(printValue(own));
   });
 
   test('cycles are followed once', () => {

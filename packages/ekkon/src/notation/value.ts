@@ -123,6 +123,7 @@ function printObject(printing: Printing, value: object): Piece {
   const kind = kindOf(value);
   switch (kind) {
     case 'plain':
+      return properties(printing, value, undefined, keysOf(value));
     case 'instance':
       return properties(printing, value, className(value), keysOf(value));
     case 'hidden':

@@ -232,8 +232,10 @@ function copyObject(copying: Copying, value: object, kind: Kind): unknown {
       copying.bytes -= held.byteLength;
       return addOwn(copying, value, remember(copying, value, alike(value, held)));
     }
-    default:
-      return addOwn(copying, value, remember(copying, value, alike(value, copyState(value, kind))));
+    default: {
+      const copy = remember(copying, value, alike(value, copyState(value, kind)));
+      return addOwn(copying, value, copy, kind === 'error' ? errorKeys : none);
+    }
   }
 }
 
@@ -308,13 +310,23 @@ const arrayPush = Array.prototype.push;
 /** What an error says of itself though it cannot be enumerated. The stack is not part of what it says. */
 const errorKeys: readonly PropertyKey[] = ['name', 'message', 'cause', 'errors'];
 
-/** Adds the own properties that a copy made in another way does not have yet. */
-function addOwn<T extends object>(copying: Copying, value: object, copy: T): T {
+const none: readonly PropertyKey[] = [];
+
+/**
+ * Adds the own properties that a copy made in another way does not have yet: those that can be
+ * enumerated, and of the others those that are named.
+ */
+function addOwn<T extends object>(
+  copying: Copying,
+  value: object,
+  copy: T,
+  unlisted: readonly PropertyKey[] = none,
+): T {
   for (const key of Reflect.ownKeys(value)) {
     if (Object.hasOwn(copy, key)) continue;
     const descriptor = getOwnPropertyDescriptor(value, key);
     if (descriptor === undefined) continue;
-    if (!descriptor.enumerable && !(copy instanceof Error && errorKeys.includes(key))) continue;
+    if (!descriptor.enumerable && !unlisted.includes(key)) continue;
     const held =
       'value' in descriptor
         ? copyAny(copying, descriptor.value)
