@@ -1,6 +1,7 @@
 import type { HeldClaim } from '../claim/claim.ts';
 import { stretchesOf } from '../claim/during.ts';
-import { eventFit, type HeldEvent, memberOf, tickOf } from '../claim/event.ts';
+import { eventFit, type HeldEvent, tickOf } from '../claim/event.ts';
+import { makeEventIndex } from '../claim/event-index.ts';
 import { eventsIn } from '../claim/order/sequence.ts';
 import { within } from '../claim/window.ts';
 import type { View } from './view.ts';
@@ -15,20 +16,14 @@ export function accountFor(claim: HeldClaim, view: View): void {
   }
   const wanted = patternsIn(claim);
   if (wanted.length === 0) return;
-  const byLabel = new Map<string, HeldEvent[]>();
-  for (const event of wanted) {
-    const { label } = memberOf(event);
-    byLabel.set(label, [...(byLabel.get(label) ?? []), event]);
-  }
+  const candidates = makeEventIndex(wanted);
   for (const entry of record.entries) {
     if (record.accounted.has(entry.id)) continue;
-    if (
-      byLabel
-        .get(entry.label)
-        ?.some((event) => eventFit(event, entry) === 'fits' && within(window, tickOf(event, entry)))
-    ) {
-      record.accounted.add(entry.id);
-    }
+    const isWanted = candidates(entry).some((at) => {
+      const event = wanted[at] as HeldEvent;
+      return eventFit(event, entry) === 'fits' && within(window, tickOf(event, entry));
+    });
+    if (isWanted) record.accounted.add(entry.id);
   }
 }
 

@@ -26,9 +26,25 @@ export function argumentsFit(
   recorded: readonly unknown[],
   context: Context = noContext,
 ): Fit {
+  if (differAtAGlance(claimed.items, recorded)) return 'differs';
   const comparison = new Walk(context, 1);
   walkArguments(comparison, claimed, recorded);
   return comparison.fit;
+}
+
+/** Whether a primitive stands where another one is claimed: most calls are told apart by that. */
+function differAtAGlance(claimed: readonly unknown[], recorded: readonly unknown[]): boolean {
+  const length = Math.min(claimed.length, recorded.length);
+  for (let at = 0; at < length; at++) {
+    const [one, other] = [claimed[at], recorded[at]];
+    if (one !== other && isPrimitive(one) && isPrimitive(other) && !Object.is(one, other))
+      return true;
+  }
+  return false;
+}
+
+function isPrimitive(value: unknown): boolean {
+  return typeof value !== 'object' && typeof value !== 'function';
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */

@@ -90,20 +90,19 @@ export function makeExpressions(): Expressions {
 
   const leaf = (number: number) => make('leaf', false, { leaf: number });
 
+  /** A list of a first part and the rest, so that what is left after the first is one that is known. */
   function then(parts: readonly Expression[]): Expression {
-    const flat = parts.flatMap((part) =>
-      part.kind === 'then' ? part.parts : part.kind === 'empty' ? [] : [part],
-    );
-    if (flat.some((part) => part === fail)) return fail;
-    const [only] = flat;
-    if (only === undefined) return empty;
-    return flat.length === 1
-      ? only
-      : make(
-          'then',
-          flat.every(({ nullable }) => nullable),
-          { parts: flat },
-        );
+    return parts.reduceRight<Expression>((rest, first) => followed(first, rest), empty);
+  }
+
+  function followed(first: Expression, rest: Expression): Expression {
+    if (first === fail || rest === fail) return fail;
+    if (first === empty) return rest;
+    if (rest === empty) return first;
+    if (first.kind !== 'then')
+      return make('then', first.nullable && rest.nullable, { parts: [first, rest] });
+    const [head, tail] = first.parts as readonly [Expression, Expression];
+    return followed(head, followed(tail, rest));
   }
 
   function together(parts: readonly Expression[]): Expression {
@@ -167,13 +166,9 @@ export function makeExpressions(): Expressions {
       case 'leaf':
         return event.leaves.has(of.leaf) ? empty : fail;
       case 'then': {
-        const choices: Expression[] = [];
-        for (let at = 0; at < parts.length; at++) {
-          const part = parts[at] as Expression;
-          choices.push(then([derive(part, event), ...parts.slice(at + 1)]));
-          if (!part.nullable) break;
-        }
-        return either(choices);
+        const [first, rest] = parts as readonly [Expression, Expression];
+        const taken = followed(derive(first, event), rest);
+        return first.nullable ? either([taken, derive(rest, event)]) : taken;
       }
       case 'together':
         return either(
@@ -211,8 +206,8 @@ export function makeExpressions(): Expressions {
     switch (kind) {
       case 'then': {
         // Only what comes first can be under way; where it may be over, what follows has not begun.
-        const [first, ...rest] = parts as readonly [Expression, ...Expression[]];
-        return then([pass(first, event), ...rest]);
+        const [first, rest] = parts as readonly [Expression, Expression];
+        return followed(pass(first, event), rest);
       }
       case 'together':
         return together(parts.map((part) => pass(part, event)));

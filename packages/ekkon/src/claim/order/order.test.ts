@@ -566,6 +566,21 @@ the claim does not hold · ledger "order"
     check(inTurn(call(camera.expose)), nothingElse(ledger));
   });
 
+  test('tells symbols, texts and numbers of the same look apart, in many steps too', () => {
+    const ledger = openLedger({ callSites: 0 });
+    const store = ledger.callable<(value: unknown) => void>('store');
+    const [one, other] = [Symbol('star'), Symbol('star')];
+    const values = [1, '1', 1n, one, other, null, 'null', undefined, Number.NaN];
+    for (const value of values) store(value);
+    check(inTurn(...values.map((value) => call(store, [value]))));
+    expect(holds(inTurn(...values.toReversed().map((value) => call(store, [value]))))).toBe(false);
+    const many = Array.from({ length: 800 }, (_, at) => call(store, [`frame-${at}`]));
+    for (let at = 0; at < 800; at++) store(`frame-${at}`);
+    check(inTurn(...many));
+    expect(holds(inTurn(...many.toReversed()))).toBe(false);
+    check(inTurn(inAnyOrder(...many.toReversed().slice(0, 12))));
+  });
+
   test('stays bounded in time and in length on long records', () => {
     const ledger = openLedger({ callSites: 0 });
     const { dome, mount } = ledger.standIns<Devices>();

@@ -1,4 +1,5 @@
 import { eventFit, type HeldEvent, isEnd, memberOf } from '../event.ts';
+import { makeEventIndex } from '../event-index.ts';
 import type { JudgedEntry } from '../pattern.ts';
 import { type Window, within } from '../window.ts';
 import type { EventClass } from './expression.ts';
@@ -70,7 +71,13 @@ export function visitEvents(
   visit: (entry: JudgedEntry, tick: number, end: boolean, eventClass: EventClass) => void,
 ): readonly JudgedEntry[] {
   const ofLabel = makeLookup(leaves, watched);
+  const candidates = makeEventIndex(leaves);
   const undecided = new Set<JudgedEntry>();
+
+  function takes(at: number, entry: JudgedEntry, end: boolean): boolean {
+    const leaf = leaves[at] as HeldEvent;
+    return isEnd(leaf) === end && fitsLeaf(leaf, entry, undecided);
+  }
 
   function ask(entry: JudgedEntry, end: boolean, asked: Asked): void {
     const tick = end ? entry.ended : entry.began;
@@ -79,9 +86,7 @@ export function visitEvents(
     const found =
       isCall && asked.always !== undefined
         ? asked.always
-        : asked.classOf(
-            asked.numbers.filter((at) => fitsLeaf(leaves[at] as HeldEvent, entry, undecided)),
-          );
+        : asked.classOf(candidates(entry).filter((at) => takes(at, entry, end)));
     if (found !== undefined) visit(entry, tick, end, found);
   }
 
@@ -101,8 +106,6 @@ function fitsLeaf(leaf: HeldEvent, entry: JudgedEntry, undecided: Set<JudgedEntr
 
 /** What to ask of the beginnings, or of the ends, of a label's entries. */
 interface Asked {
-  /** The leaves that may take it. */
-  readonly numbers: readonly number[];
   /** The class of a call, where nothing has to be asked of its arguments. */
   readonly always: EventClass | undefined;
   /** The class by the leaves that do take it; `undefined` where the event has no part in the sequence. */
@@ -132,7 +135,6 @@ function makeLookup(
     };
     const asksNothing = numbers.every((at) => takesEveryCall(leaves[at] as HeldEvent));
     return {
-      numbers,
       always: asksNothing && numbers.length > 0 ? classOf(numbers) : undefined,
       classOf,
     };

@@ -29,13 +29,13 @@ export interface Sequence {
 export function compileSequence(tree: StepTree): Sequence {
   const expressions = makeExpressions();
   const leaves: HeldEvent[] = [];
+  const numberOf = makeNumbering(leaves);
   const watched = new Set<string>();
 
   function build(step: StepTree): Expression {
     switch (step.kind) {
       case 'event': {
-        const known = leaves.indexOf(step.event);
-        return expressions.leaf(known >= 0 ? known : leaves.push(step.event) - 1);
+        return expressions.leaf(numberOf(step.event));
       }
       case 'loop':
         return expressions.loop(build(step.part), step.range.least, step.range.most);
@@ -67,8 +67,30 @@ export function compileSequence(tree: StepTree): Sequence {
     leaves,
     watched,
     alone,
-    beginnings: beginningsIn(tree, leaves),
+    beginnings: beginningsIn(tree, leaves, numberOf),
     classOf,
+  };
+}
+
+/** Numbers leaves; patterns that surely mean the same have one number. */
+function makeNumbering(leaves: HeldEvent[]): (event: HeldEvent) => number {
+  const known = new Map<string, number>();
+  const objects = new Map<unknown, number>();
+  const nameOf = (item: unknown): string => {
+    if (typeof item !== 'object' && typeof item !== 'function')
+      return `${typeof item} ${String(item)}`;
+    const name = objects.get(item) ?? objects.size;
+    objects.set(item, name);
+    return `object ${name}`;
+  };
+  return (event) => {
+    const { member, of, claimed } = isEnd(event)
+      ? { member: event, of: 'end', claimed: undefined }
+      : event;
+    const key = JSON.stringify([nameOf(member), of, claimed?.rest, claimed?.items.map(nameOf)]);
+    const number = known.get(key) ?? leaves.push(event) - 1;
+    known.set(key, number);
+    return number;
   };
 }
 
@@ -76,6 +98,7 @@ export function compileSequence(tree: StepTree): Sequence {
 function beginningsIn(
   tree: StepTree,
   leaves: readonly HeldEvent[],
+  numberOf: (event: HeldEvent) => number,
 ): readonly ReadonlySet<number>[] {
   const found = leaves.map(() => new Set<number>());
 
@@ -83,7 +106,7 @@ function beginningsIn(
   function visit(step: StepTree, before: ReadonlySet<number>): ReadonlySet<number> {
     switch (step.kind) {
       case 'event': {
-        const at = leaves.indexOf(step.event);
+        const at = numberOf(step.event);
         if (!isEnd(step.event)) return new Set([at]);
         const calls = step.event.calls[printsAs];
         for (const begin of before)
@@ -119,7 +142,7 @@ function beginningsIn(
     }
   }
 
-  visit(tree, new Set());
+  if (leaves.some(isEnd)) visit(tree, new Set());
   return found;
 }
 
