@@ -77,8 +77,9 @@ function makeNumbering(leaves: HeldEvent[]): (event: HeldEvent) => number {
   const known = new Map<string, number>();
   const objects = new Map<unknown, number>();
   const nameOf = (item: unknown): string => {
-    if (typeof item !== 'object' && typeof item !== 'function')
-      return `${typeof item} ${String(item)}`;
+    // Two symbols may look alike and be two, as objects may.
+    const isText = !['object', 'function', 'symbol'].includes(typeof item);
+    if (isText) return `${typeof item} ${String(item)}`;
     const name = objects.get(item) ?? objects.size;
     objects.set(item, name);
     return `object ${name}`;
