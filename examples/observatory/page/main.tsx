@@ -63,7 +63,7 @@ function Page() {
 function Verdict({ night }: { readonly night: Night }) {
   return (
     <section class={night.holds ? 'verdict holds' : 'verdict fails'} aria-live="polite">
-      <h2>{night.holds ? 'All claims hold' : 'A claim does not hold'}</h2>
+      <h2>{night.holds ? 'All claims hold' : 'Not all claims hold'}</h2>
       <pre id="report">{night.report}</pre>
     </section>
   );
