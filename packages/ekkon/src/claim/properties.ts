@@ -2,6 +2,7 @@ import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
 import type { Member } from '../record/ledger-record.ts';
+import { labelOf, newMember } from '../record/member.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
@@ -84,20 +85,8 @@ function observedMember(target: object, key: PropertyKey): Member | undefined {
 function writtenMember(target: object, key: PropertyKey): Member | undefined {
   const held = tied(target);
   if (held?.is !== 'double') return undefined;
-  const label = `${held.name}.${String(key)}`;
-  const known = held.record.members.find((member) => member.label === label);
-  return (
-    known ?? {
-      is: 'member',
-      record: held.record,
-      label,
-      double: held.name,
-      plans: [],
-      otherwise: 'nothing',
-      whenUnplanned: 'allow',
-      real: undefined,
-      shape: held.shape,
-      made: [],
-    }
-  );
+  const { name, record, shape } = held;
+  const label = labelOf(name, key);
+  const known = record.members.find((member) => member.label === label);
+  return known ?? newMember(record, { label, double: name, shape });
 }

@@ -4,6 +4,7 @@ import { nearText } from '../match/near-text.ts';
 import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
 import type { Entry } from '../record/entry.ts';
+import { isOf } from '../record/member.ts';
 import { count } from '../report/message.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
@@ -79,7 +80,7 @@ function load(file: string): SavedLedger {
 }
 
 function entriesOf(entries: readonly Entry[], member: string, file: string): readonly Entry[] {
-  const chosen = entries.filter(({ label }) => label === member || label.startsWith(`${member}.`));
+  const chosen = entries.filter(({ label }) => isOf(label, member));
   if (chosen.length > 0) return chosen;
   const labels = [...new Set(entries.map(({ label }) => label))];
   const near = labels.filter((label) => nearText(label, member));

@@ -227,3 +227,12 @@ test('what is written to a stand-in is recorded, and read from then on', () => {
   check(once(writes(camera, 'onframe', typeOf('function'))), once(writes(camera, 'cool')), once(before));
   expect(() => reads(camera, 'onframe')).toThrow('its reads are not recorded');
 });
+
+test('a member whose name is a symbol is written under the label it is called by', () => {
+  const filter = Symbol('filter');
+  const ledger = openLedger();
+  const camera = ledger.standIn<{ [filter]: string }>('camera');
+  camera[filter] = 'red';
+  check(once(writes(camera, filter)), once(writes(camera, filter, 'red')));
+  expect(ledger.entries().map(({ label }) => label)).toEqual(['camera[filter]']);
+});

@@ -2,12 +2,13 @@ import { nearText } from '../match/near-text.ts';
 import { className, shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
+import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
-import { isAsync, labelOf, makeMember, unusedName } from './make-member.ts';
+import { isAsync, makeMember, unusedName } from './make-member.ts';
 import { name, respond, run } from './recorded.ts';
 
 /** Whether the real member runs when it is called. */

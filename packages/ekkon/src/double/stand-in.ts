@@ -1,8 +1,9 @@
 import type { Class, Double, LedgerRecord, Level } from '../record/ledger-record.ts';
+import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { tie, tied } from '../record/tie.ts';
-import { isAsync, labelOf, makeMember } from './make-member.ts';
+import { isAsync, makeMember } from './make-member.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 
 export interface StandInParts {

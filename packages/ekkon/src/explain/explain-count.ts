@@ -5,6 +5,7 @@ import { argumentsFit, type ClaimedArguments } from '../match/compare-arguments.
 import { distanceOf } from '../match/difference.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { isLeaf } from '../record/copy.ts';
+import { isMemberOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
 import { changedSince } from './changed-since.ts';
@@ -96,14 +97,10 @@ function sameArguments(
 ): readonly JudgedEntry[] {
   const { claimed, member } = pattern;
   if (claimed === undefined || !isTelling(claimed)) return [];
-  const sibling = `${member.double}.`;
+  const siblingsFirst = bySibling(member.double);
   return entries
     .filter((entry) => entry.label !== member.label && argumentsFit(claimed, entry.args) === 'fits')
-    .sort(
-      (one, other) =>
-        Number(other.label.startsWith(sibling)) - Number(one.label.startsWith(sibling)) ||
-        one.id - other.id,
-    )
+    .sort((one, other) => siblingsFirst(one, other) || one.id - other.id)
     .slice(0, nearestKept);
 }
 
@@ -128,11 +125,16 @@ function likeliest(
 function calledInstead(pattern: HeldPattern, entries: readonly JudgedEntry[]): readonly Tally[] {
   const calls = new Map<string, number>();
   for (const { label } of entries) calls.set(label, (calls.get(label) ?? 0) + 1);
-  const sibling = `${pattern.member.double}.`;
-  return [...calls]
-    .map(([label, count]) => ({ label, calls: count }))
-    .sort(
-      (one, other) =>
-        Number(other.label.startsWith(sibling)) - Number(one.label.startsWith(sibling)),
-    );
+  const siblingsFirst = bySibling(pattern.member.double);
+  return [...calls].map(([label, count]) => ({ label, calls: count })).sort(siblingsFirst);
+}
+
+/** An order that puts the members of a double before those of others. */
+function bySibling(double: string): (one: Labelled, other: Labelled) => number {
+  const rank = ({ label }: Labelled) => Number(isMemberOf(label, double));
+  return (one, other) => rank(other) - rank(one);
+}
+
+interface Labelled {
+  readonly label: string;
 }

@@ -5,6 +5,7 @@ import { within } from '../claim/window.ts';
 import { distanceOf } from '../match/difference.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
+import { isOf } from '../record/member.ts';
 import { entryData } from '../record/recording.ts';
 import { patternsIn } from './account-for.ts';
 import type { NearPlan, UnclaimedDiagnosis } from './finding.ts';
@@ -22,7 +23,7 @@ export function judgeNothingElse(
   const accounted = new Set([...record.accounted, ...answeredByCountedPlans(record)]);
   const left = record.entries.filter(
     (entry) =>
-      !accounted.has(entry.id) && within(window, entry.began) && isOf(entry, claim.doubles),
+      !accounted.has(entry.id) && within(window, entry.began) && isOfAny(entry, claim.doubles),
   );
   if (left.length === 0) return undefined;
   const [first] = left;
@@ -38,11 +39,8 @@ export function judgeNothingElse(
   };
 }
 
-function isOf({ label }: JudgedEntry, doubles: readonly string[] | undefined): boolean {
-  return (
-    doubles === undefined ||
-    doubles.some((double) => label === double || label.startsWith(`${double}.`))
-  );
+function isOfAny({ label }: JudgedEntry, doubles: readonly string[] | undefined): boolean {
+  return doubles === undefined || doubles.some((double) => isOf(label, double));
 }
 
 function answeredByCountedPlans({ members }: LedgerRecord): readonly number[] {

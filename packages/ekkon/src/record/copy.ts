@@ -5,25 +5,14 @@ import { type Kind, kindOf } from './kind.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 import { entriesOf, itemsOf } from './slots.ts';
 
-/** How much one copy may take. Past it the place is marked with a gap. */
-export interface CopyBudget {
-  /** Objects and array elements. */
-  readonly nodes: number;
-  /** Levels of nesting. */
-  readonly depth: number;
-  /** Bytes of buffers. */
-  readonly bytes: number;
-}
-
 /** What a copy is made with beside its value. */
-export interface CopyOptions {
-  /** Default `copyBudget`. */
-  readonly budget?: CopyBudget;
+interface CopyOptions {
   /** How to look into instances of some classes. Default: none. */
   readonly reveals?: readonly HeldReveal[];
 }
 
-export const copyBudget: CopyBudget = { nodes: 100_000, depth: 200, bytes: 16 * 1024 * 1024 };
+/** How much one copy may take: objects and array elements, levels of nesting, bytes of buffers. Past it the place is marked with a gap. */
+const budget = { nodes: 100_000, depth: 200, bytes: 16 * 1024 * 1024 };
 
 /** One object of a copy and what it was made from; `next` leads to those made before it. */
 export interface Made {
@@ -59,7 +48,7 @@ export function holdsLeaves(values: readonly unknown[]): boolean {
  * Never throws: what cannot be read is marked with a gap.
  *
  * @example
- * const { value } = copyOf({ seconds: 30, at: { ra: 83.6, dec: 22 } });
+ * const copy = copyOf({ seconds: 30, at: { ra: 83.6, dec: 22 } });
  */
 export function copyOf<T>(value: T, options: CopyOptions = {}): T {
   return isLeaf(value) ? value : (copyAny(startCopying(options), value) as T);
@@ -84,26 +73,25 @@ interface Copying {
   level: number;
   /** From original to copy, once there are very many. */
   index: Map<object, object> | undefined;
-  readonly budget: CopyBudget;
   readonly reveals: readonly HeldReveal[];
+  /** How many objects and array elements it may still copy. */
   nodes: number;
+  /** How many bytes of buffers. */
   bytes: number;
 }
 
 const noReveals: readonly HeldReveal[] = [];
 
-function startCopying({ budget = copyBudget, reveals = noReveals }: CopyOptions): Copying {
-  const { nodes, bytes } = budget;
+function startCopying({ reveals = noReveals }: CopyOptions): Copying {
   return {
     made: undefined,
     count: 0,
     above: undefined,
     level: 0,
     index: undefined,
-    budget,
     reveals,
-    nodes,
-    bytes,
+    nodes: budget.nodes,
+    bytes: budget.bytes,
   };
 }
 
@@ -112,8 +100,7 @@ function copyAny(copying: Copying, value: unknown): unknown {
   const known = copyMade(copying, value);
   if (known !== undefined) return known;
   const { above, level } = copying;
-  if (level >= copying.budget.depth)
-    return makeGap('bound', undefined, 'nested too deep to record');
+  if (level >= budget.depth) return makeGap('bound', undefined, 'nested too deep to record');
   if (--copying.nodes < 0) return tooLarge();
   try {
     const reveal = copying.reveals.length === 0 ? undefined : revealFor(copying.reveals, value);

@@ -4,6 +4,7 @@ import type { Difference } from '../match/difference.ts';
 import { printCall } from '../notation/call.ts';
 import { printPath } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
+import { isMemberOf } from '../record/member.ts';
 import { opaqueBecause, printDifference } from './difference-words.ts';
 import {
   inFlightMessage,
@@ -86,7 +87,7 @@ function inShort(differences: readonly Difference[]): string {
 }
 
 function insteadOf({ instead, double }: CountDiagnosis): string {
-  const siblings = instead.filter(({ label }) => label.startsWith(`${double}.`));
+  const siblings = instead.filter(({ label }) => isMemberOf(label, double));
   if (siblings.length > 0) return `; of ${double} only ${tallies(siblings)}`;
   return instead.length === 0 ? '; nothing at all was' : `; nothing of ${double} was`;
 }

@@ -8,6 +8,7 @@ import type {
 } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
+import { isMemberOf } from '../record/member.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { printDifference } from './difference-words.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
@@ -179,7 +180,7 @@ function entriesFit(number: number): string {
 
 /** The member's own name where the entry is on the same double, else the whole label. */
 function nameWithin(member: string, double: string, entry: Entry): string {
-  return entry.label.startsWith(`${double}.`) ? `.${member.slice(double.length + 1)}` : member;
+  return isMemberOf(entry.label, double) ? `.${member.slice(double.length + 1)}` : member;
 }
 
 function insteadLines(
@@ -189,7 +190,7 @@ function insteadLines(
 ): readonly string[] {
   if (instead.length === 0)
     return ['nothing at all was called: was the double handed to the code under test?'];
-  const siblings = instead.filter(({ label }) => label.startsWith(`${double}.`));
+  const siblings = instead.filter(({ label }) => isMemberOf(label, double));
   const others = instead.filter((tally) => !siblings.includes(tally));
   const hint =
     siblings.length === 0

@@ -40,6 +40,7 @@ export function holdsAtOnce(
   });
   return undecided.length > 0 ? undefined : state.nullable;
 }
+
 /** One more event: what is left of the expression. A beginning that fits no leaf only goes by. */
 function advance({ expressions }: Sequence, left: Expression, event: EventClass): Expression {
   const goesBy = event.leaves.size === 0 && event.begins !== undefined;
@@ -61,7 +62,11 @@ export function nextStates(
   const mark = (leaf: number) => `${leaf}:${event.entry.id}`;
   if (event.end) {
     const known = event.depends.filter((leaf) => taken.has(mark(leaf)));
-    const left = advance(sequence, expression, sequence.classOf([...event.class.leaves, ...known]));
+    const left = advance(
+      sequence,
+      expression,
+      sequence.classFor([...event.class.leaves, ...known]),
+    );
     const rest = new Set([...taken].filter((each) => !each.endsWith(`:${event.entry.id}`)));
     return left === fail ? [] : [{ expression: left, taken: rest }];
   }

@@ -1,3 +1,4 @@
+import { isOf } from '../../record/member.ts';
 import { eventFit, type HeldEvent, isEnd, memberOf } from '../event.ts';
 import { makeEventIndex } from '../event-index.ts';
 import type { JudgedEntry } from '../pattern.ts';
@@ -14,6 +15,7 @@ export interface SequenceEvent {
   /** For a beginning: ends that have to know which leaf took it. For an end: leaves that take it if so. */
   readonly depends: readonly number[];
 }
+
 /** The events of a record that a sequence has to do with, in order, and the entries it cannot tell of. */
 export function eventsFor(
   sequence: Sequence,
@@ -30,7 +32,7 @@ export function eventsFor(
     }
     const by = begun?.id === entry.id ? begun.class.leaves : noLeaves;
     const { sure, depends } = endLeaves(sequence, found.leaves, by);
-    events.push({ entry, tick, end, class: sequence.classOf(sure), depends });
+    events.push({ entry, tick, end, class: sequence.classFor(sure), depends });
   });
   if (sequence.leaves.some(isEnd)) events.sort((one, other) => one.tick - other.tick);
   return { events, undecided };
@@ -63,14 +65,16 @@ function endLeaves(
   }
   return { sure, depends };
 }
+
 /** Visits the events, entry by entry: a call's end right after its beginning. */
 export function visitEvents(
-  { leaves, watched }: Sequence,
+  sequence: Sequence,
   entries: readonly JudgedEntry[],
   window: Window,
   visit: (entry: JudgedEntry, tick: number, end: boolean, eventClass: EventClass) => void,
 ): readonly JudgedEntry[] {
-  const ofLabel = makeLookup(leaves, watched);
+  const { leaves } = sequence;
+  const ofLabel = makeLookup(sequence);
   const candidates = makeEventIndex(leaves);
   const undecided = new Set<JudgedEntry>();
 
@@ -113,12 +117,11 @@ interface Asked {
 }
 
 /** Finds what to ask of a label's entries, once for each label. */
-function makeLookup(
-  leaves: readonly HeldEvent[],
-  watched: ReadonlySet<string>,
-): (label: string) => { readonly begins: Asked | undefined; readonly ends: Asked | undefined } {
+function makeLookup({ leaves, watched, classFor }: Sequence): (label: string) => {
+  readonly begins: Asked | undefined;
+  readonly ends: Asked | undefined;
+} {
   const known = new Map<string, { begins: Asked | undefined; ends: Asked | undefined }>();
-  const classes = new Map<string, EventClass>();
 
   function asked(label: string, end: boolean): Asked | undefined {
     const begins = end ? undefined : doubleOf(label, watched);
@@ -126,13 +129,8 @@ function makeLookup(
       memberOf(leaf).label === label && isEnd(leaf) === end ? [at] : [],
     );
     if (numbers.length === 0 && begins === undefined) return undefined;
-    const classOf = (taking: readonly number[]): EventClass | undefined => {
-      if (taking.length === 0 && begins === undefined) return undefined;
-      const key = `${taking.join(',')}|${begins ?? ''}`;
-      const found = classes.get(key) ?? { leaves: new Set(taking), begins };
-      classes.set(key, found);
-      return found;
-    };
+    const classOf = (taking: readonly number[]): EventClass | undefined =>
+      taking.length === 0 && begins === undefined ? undefined : classFor(taking, begins);
     const asksNothing = numbers.every((at) => takesEveryCall(leaves[at] as HeldEvent));
     return {
       always: asksNothing && numbers.length > 0 ? classOf(numbers) : undefined,
@@ -154,8 +152,6 @@ function takesEveryCall(leaf: HeldEvent): boolean {
 
 /** The double of a label that is watched. */
 function doubleOf(label: string, watched: ReadonlySet<string>): string | undefined {
-  if (watched.size === 0) return undefined;
-  for (const double of watched)
-    if (label === double || label.startsWith(`${double}.`)) return double;
+  for (const double of watched) if (isOf(label, double)) return double;
   return undefined;
 }

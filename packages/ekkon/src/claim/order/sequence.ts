@@ -23,9 +23,10 @@ export interface Sequence {
    * calls whose beginnings one of them took. Empty: it takes any.
    */
   readonly beginnings: readonly ReadonlySet<number>[];
-  /** The class of an end that just these leaves take. */
-  readonly classOf: (leaves: readonly number[]) => EventClass;
+  /** The class of an event by the leaves that take it and, for a beginning, the watched double it is on. */
+  readonly classFor: (leaves: readonly number[], begins?: string) => EventClass;
 }
+
 export function compileSequence(tree: StepTree): Sequence {
   const expressions = makeExpressions();
   const leaves: HeldEvent[] = [];
@@ -34,9 +35,8 @@ export function compileSequence(tree: StepTree): Sequence {
 
   function build(step: StepTree): Expression {
     switch (step.kind) {
-      case 'event': {
+      case 'event':
         return expressions.leaf(numberOf(step.event));
-      }
       case 'loop':
         return expressions.loop(build(step.part), step.range.least, step.range.most);
       case 'unbroken': {
@@ -50,17 +50,11 @@ export function compileSequence(tree: StepTree): Sequence {
   }
 
   const start = build(tree);
-  const alone = leaves.map((leaf, at): EventClass => {
+  const classFor = makeClasses();
+  const alone = leaves.map((leaf, at) => {
     const begins = isEnd(leaf) || !watched.has(leaf.member.double) ? undefined : leaf.member.double;
-    return { leaves: new Set([at]), begins };
+    return classFor([at], begins);
   });
-  const ends = new Map<string, EventClass>();
-  const classOf = (taking: readonly number[]): EventClass => {
-    const key = [...taking].sort().join(',');
-    const known = ends.get(key) ?? { leaves: new Set(taking), begins: undefined };
-    ends.set(key, known);
-    return known;
-  };
   return {
     expressions,
     start,
@@ -68,7 +62,18 @@ export function compileSequence(tree: StepTree): Sequence {
     watched,
     alone,
     beginnings: beginningsIn(tree, leaves, numberOf),
-    classOf,
+    classFor,
+  };
+}
+
+/** Makes classes of events, equal ones once. */
+function makeClasses(): Sequence['classFor'] {
+  const classes = new Map<string, EventClass>();
+  return (taking, begins) => {
+    const key = `${taking.toSorted().join(',')}|${begins ?? ''}`;
+    const known = classes.get(key) ?? { leaves: new Set(taking), begins };
+    classes.set(key, known);
+    return known;
   };
 }
 
