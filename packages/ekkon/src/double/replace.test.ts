@@ -231,8 +231,19 @@ test('what is written to a stand-in is recorded, and read from then on', () => {
 test('a member whose name is a symbol is written under the label it is called by', () => {
   const filter = Symbol('filter');
   const ledger = openLedger();
-  const camera = ledger.standIn<{ [filter]: string }>('camera');
+  const camera = ledger.standIn<{ [filter]: string; lens: string }>('camera');
   camera[filter] = 'red';
   check(once(writes(camera, filter)), once(writes(camera, filter, 'red')));
   expect(ledger.entries().map(({ label }) => label)).toEqual(['camera[filter]']);
+  expect(() => check(once(writes(camera, 'lens')))).toThrow('called instead: camera[filter] ×1');
+  expect(() => check(once(writes(camera, 'lens', 'red')))).toThrow('◂ not to .lens');
+});
+
+test('where the object has no name, a report says what was called without naming it', () => {
+  const ledger = openLedger();
+  const lamp = { dim() {}, flash() {} };
+  ledger.observe(lamp, 'dim');
+  ledger.observe(lamp, 'flash');
+  lamp.flash();
+  expect(() => check(once(call(lamp.dim)))).toThrow(/^once dim: dim was never called; only flash ×1\n[\s\S]*called instead: flash ×1\n$/);
 });

@@ -24,9 +24,9 @@ export function labelOf(double: string, key: PropertyKey): string {
   return double === '' ? String(key) : `${double}.${String(key)}`;
 }
 
-/** Whether a label is that of one of a double's members, by name. */
+/** Whether a label is that of one of a double's members, named or behind a symbol. */
 export function isMemberOf(label: string, double: string): boolean {
-  return label.startsWith(`${double}.`);
+  return label.startsWith(double) && ['.', '['].includes(label.charAt(double.length));
 }
 
 /** Whether a label is a double's own, or that of one of its members. */

@@ -87,9 +87,18 @@ function inShort(differences: readonly Difference[]): string {
 }
 
 function insteadOf({ instead, double }: CountDiagnosis): string {
-  const siblings = instead.filter(({ label }) => isMemberOf(label, double));
-  if (siblings.length > 0) return `; of ${double} only ${tallies(siblings)}`;
+  const siblings = siblingsAmong(instead, double);
+  if (siblings.length > 0)
+    return `; ${double === '' ? '' : `of ${double} `}only ${tallies(siblings)}`;
   return instead.length === 0 ? '; nothing at all was' : `; nothing of ${double} was`;
+}
+
+/** Of what was called instead, the members of a double; of an object without a name, nobody can tell. */
+export function siblingsAmong(
+  instead: CountDiagnosis['instead'],
+  double: string,
+): CountDiagnosis['instead'] {
+  return double === '' ? instead : instead.filter(({ label }) => isMemberOf(label, double));
 }
 
 /** `dome.open ×1, dome.close ×2`. */

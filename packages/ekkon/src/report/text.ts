@@ -12,7 +12,7 @@ import { isMemberOf } from '../record/member.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { printDifference } from './difference-words.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { count, printDrift, tallies } from './message.ts';
+import { count, printDrift, siblingsAmong, tallies } from './message.ts';
 import { inFlightLines, orderLines, precedenceLines } from './order-lines.ts';
 import { printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
@@ -180,7 +180,8 @@ function entriesFit(number: number): string {
 
 /** The member's own name where the entry is on the same double, else the whole label. */
 function nameWithin(member: string, double: string, entry: Entry): string {
-  return isMemberOf(entry.label, double) ? `.${member.slice(double.length + 1)}` : member;
+  const near = member !== double && isMemberOf(entry.label, double);
+  return near ? member.slice(double.length) : member;
 }
 
 function insteadLines(
@@ -190,7 +191,7 @@ function insteadLines(
 ): readonly string[] {
   if (instead.length === 0)
     return ['nothing at all was called: was the double handed to the code under test?'];
-  const siblings = instead.filter(({ label }) => isMemberOf(label, double));
+  const siblings = siblingsAmong(instead, double);
   const others = instead.filter((tally) => !siblings.includes(tally));
   const hint =
     siblings.length === 0
