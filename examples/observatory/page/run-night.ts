@@ -54,7 +54,7 @@ export async function runNight(
   } finally {
     clearInterval(timer);
   }
-  return { entries: ledger.entries(), account: account(ledger), ...judged(ledger, claims) };
+  return { entries: ledger.entries(), account: account(ledger), ...judged(ledger, claims()) };
 }
 
 /** Plans every member of the stand-ins that takes time to do what the simulated device does. */

@@ -19,7 +19,7 @@ import { targets } from './targets.ts';
 /** Stand-ins for all devices of a dry night on which everything works, and what has to happen on it. */
 export function stageNight(ledger: Ledger): {
   readonly devices: Devices;
-  readonly claims: readonly Claim[];
+  readonly claims: () => readonly Claim[];
 } {
   const { dome, mount, camera, weather, archive, alarm, nightLog } = ledger.standIns<Devices>();
   const [first, second] = targets;
@@ -36,7 +36,7 @@ export function stageNight(ledger: Ledger): {
   plan(call(archive.setAside), fulfils('aside/frame'));
 
   const exposureOf = ({ seconds, filter, at }: typeof first) => ({ seconds, filter, at });
-  const claims = [
+  const claims = () => [
     once(call(dome.open)),
     once(call(dome.close)),
     once(call(mount.slewTo, [first.at.ra, first.at.dec])),

@@ -10,7 +10,7 @@ describe('a night run', () => {
     const result = await new NightRun(devices).run(targets);
 
     expect(result).toEqual({ stored: ['kept/frame-1', 'kept/frame-2'], ended: 'done' });
-    check(claims);
+    check(claims());
   });
 
   test('leaves the dome shut when it rains at dusk', async () => {
@@ -90,7 +90,7 @@ describe('a mistake in the night run', () => {
     const { devices, claims } = stageNight(ledger);
     await fault?.make(devices).run(targets);
 
-    const [first] = thrownBy(() => check(claims)).message.split('\n');
+    const [first] = thrownBy(() => check(claims())).message.split('\n');
     expect(first).toMatch(line);
   });
 

@@ -3,6 +3,7 @@ export type { Claim, CountClaim } from './claim/count.ts';
 export { never, once, times } from './claim/count.ts';
 export { during, type Extent, type Mark } from './claim/during.ts';
 export { fulfilled, gave, raised, rejected, settled, unfinished } from './claim/ends.ts';
+export { exactItems } from './claim/exact-items.ts';
 export { inFlight } from './claim/in-flight.ts';
 export type { Multiplicity } from './claim/multiplicity.ts';
 export { nothingElse } from './claim/nothing-else.ts';
@@ -20,9 +21,11 @@ export type { CallPattern, EventPattern, Fitting } from './claim/pattern.ts';
 export { call } from './claim/pattern.ts';
 export { leadsTo, onlyAfter } from './claim/precedence.ts';
 export { reads, writes } from './claim/properties.ts';
+export { completed, failed, item, type Stream } from './claim/streams.ts';
 export { instances } from './double/constructible.ts';
 export type { DoubleOptions, Ledger, LedgerOptions } from './double/ledger.ts';
 export { openLedger } from './double/open-ledger.ts';
+export type { EmitterLike, Subscribable, SubscribableByCallback } from './double/source.ts';
 export { withLedger } from './double/with-ledger.ts';
 export type {
   CountDiagnosis,
@@ -31,13 +34,16 @@ export type {
   DriftDiagnosis,
   Finding,
   FindingCode,
+  ItemsDiagnosis,
   NearEntry,
   NearPlan,
   SlotDiagnosis,
   Tally,
   UnplannedDiagnosis,
   Verdict,
+  Waited,
 } from './explain/finding.ts';
+export type { PendingCall, RuleDiagnosis } from './explain/rule-finding.ts';
 export { missing, nullish } from './match/absence.ts';
 export type { Rest } from './match/anything.ts';
 export { anyRest, anything } from './match/anything.ts';
@@ -68,9 +74,12 @@ export {
   throws,
 } from './plan/reply.ts';
 export type { Site } from './record/call-site.ts';
+export type { Clock } from './record/clock.ts';
 export type { Answer, Entry, EntryKind, Outcome } from './record/entry.ts';
 export { type Reveal, reveal } from './record/revealed.ts';
 export { account } from './report/account.ts';
 export { check } from './report/check.ts';
 export { ClaimError } from './report/claim-error.ts';
 export type { RuleLevel, RuleName, RuleSet, Rules } from './rule/rules.ts';
+export { reach } from './wait/reach.ts';
+export { stays } from './wait/stays.ts';

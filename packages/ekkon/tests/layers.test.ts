@@ -12,8 +12,8 @@ const core: Readonly<Record<string, readonly string[]>> = {
   match: ['record', 'notation'],
   claim: ['record', 'notation', 'match'],
   plan: ['record', 'notation', 'match', 'claim'],
-  rule: ['record', 'notation', 'match', 'claim'],
   explain: ['record', 'notation', 'match', 'claim', 'plan'],
+  rule: ['record', 'notation', 'match', 'claim', 'plan', 'explain'],
 };
 
 const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'));

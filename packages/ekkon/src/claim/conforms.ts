@@ -3,6 +3,7 @@ import type { Double, LedgerRecord } from '../record/ledger-record.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
+import { noteWritten } from '../record/written.ts';
 import type { Claim } from './count.ts';
 
 /** A claim that a double is still like what it stands for, behind its public type. */
@@ -53,5 +54,5 @@ export function conforms(double: object, real: object): Claim {
     notation,
     [printsAs]: notation,
   };
-  return makeOwn(parts);
+  return noteWritten(held.record, 'claim', makeOwn(parts), conforms);
 }

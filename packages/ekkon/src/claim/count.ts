@@ -1,7 +1,8 @@
 import { shortValue } from '../notation/value.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
-import { eventFit, eventOf, type HeldEvent, tickOf } from './event.ts';
+import { noteUsed, noteWritten } from '../record/written.ts';
+import { eventFit, eventOf, type HeldEvent, memberOf, tickOf } from './event.ts';
 import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
 import type { CallPattern, EventPattern, JudgedEntry } from './pattern.ts';
 import { everything, type Window, within } from './window.ts';
@@ -82,6 +83,8 @@ function makeCount(
       below,
     );
   }
+  const { record } = memberOf(held);
+  noteUsed(record, held);
   const notation = () =>
     `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`;
   const parts = {
@@ -97,7 +100,7 @@ function makeCount(
       return notation();
     },
   };
-  return makeOwn(parts);
+  return noteWritten(record, 'claim', makeOwn(parts), below);
 }
 
 /** The entries of a record that a pattern means, in order, and those of which that cannot be told. */

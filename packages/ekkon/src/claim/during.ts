@@ -2,6 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { noteUsed, noteWritten } from '../record/written.ts';
 import { claimOf, type HeldClaim, recordOf } from './claim.ts';
 import type { Claim } from './count.ts';
 import { eventFit, type HeldEvent, isEnd, memberOf, tickOf } from './event.ts';
@@ -83,7 +84,8 @@ export function during(stretch: Extent, claim: Claim): Claim {
   const said =
     `${from === undefined ? '' : from[printsAs]} › ${until === undefined ? '' : until[printsAs]}`.trim();
   const notation = `${inner.notation} during ${closed ? 'closed ' : ''}${said}`;
-  return makeOwn<HeldDuring>({
+  noteUsed(record, inner);
+  const made = makeOwn<HeldDuring>({
     claim: 'during',
     record,
     from,
@@ -93,6 +95,7 @@ export function during(stretch: Extent, claim: Claim): Claim {
     notation,
     [printsAs]: notation,
   });
+  return noteWritten(record, 'claim', made, during);
 }
 
 function readBound(value: unknown): HeldEvent | HeldMark | undefined {

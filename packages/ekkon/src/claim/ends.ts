@@ -2,6 +2,7 @@ import { printValue, shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { noteUsed, noteWritten } from '../record/written.ts';
 import type { HeldEnd } from './event.ts';
 import { type CallPattern, type EventPattern, type Fitting, patternOf } from './pattern.ts';
 
@@ -72,7 +73,9 @@ function makeEnd(
       below,
     );
   }
-  const claimed = copyList(value, calls.member.record).values;
+  const { record } = calls.member;
+  noteUsed(record, calls);
+  const claimed = copyList(value, record).values;
   const end: HeldEnd = {
     of: word === 'unfinished' ? 'unfinished' : 'end',
     calls,
@@ -86,5 +89,5 @@ function makeEnd(
       return `${word} ${calls[printsAs]}${result}`;
     },
   };
-  return makeOwn(end) as unknown as EventPattern;
+  return noteWritten(record, 'pattern', makeOwn(end), below) as unknown as EventPattern;
 }

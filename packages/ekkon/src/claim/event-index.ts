@@ -20,9 +20,9 @@ export function makeEventIndex(events: readonly HeldEvent[]): EventIndex {
     const known: OfMember = byLabel.get(label) ?? { byFirst: new Map(), others: [], all: [] };
     byLabel.set(label, known);
     known.all.push(at);
-    const items = callsOf(event).claimed?.items ?? [];
-    if (items.length === 0 || !isPrimitive(items[0])) known.others.push(at);
-    else known.byFirst.set(items[0], [...(known.byFirst.get(items[0]) ?? []), at]);
+    const first = firstClaimed(event);
+    if (first === undefined) known.others.push(at);
+    else known.byFirst.set(first.value, [...(known.byFirst.get(first.value) ?? []), at]);
   });
   return ({ label, args }) => {
     const known = byLabel.get(label);
@@ -37,6 +37,12 @@ export function makeEventIndex(events: readonly HeldEvent[]): EventIndex {
 
 const none: readonly number[] = [];
 
-function isPrimitive(value: unknown): boolean {
+/** The primitive that a pattern claims as first argument; nothing where it claims none, or something else. */
+export function firstClaimed(event: HeldEvent): { readonly value: unknown } | undefined {
+  const items = callsOf(event).claimed?.items ?? [];
+  return items.length > 0 && isPrimitive(items[0]) ? { value: items[0] } : undefined;
+}
+
+export function isPrimitive(value: unknown): boolean {
   return (typeof value !== 'object' && typeof value !== 'function') || value === null;
 }

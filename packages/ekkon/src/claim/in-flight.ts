@@ -2,6 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { noteUsed, noteWritten } from '../record/written.ts';
 import type { Claim } from './count.ts';
 import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
 import { type EventPattern, type HeldPattern, patternOf } from './pattern.ts';
@@ -33,7 +34,8 @@ export function inFlight(range: Multiplicity, p: EventPattern): Claim {
   }
   const notation = `in flight ${printRange(bounds)} ${calls[printsAs]}`;
   const { record } = calls.member;
-  return makeOwn<HeldInFlight>({
+  noteUsed(record, calls);
+  const claim = makeOwn<HeldInFlight>({
     claim: 'inFlight',
     record,
     range: bounds,
@@ -41,4 +43,5 @@ export function inFlight(range: Multiplicity, p: EventPattern): Claim {
     notation,
     [printsAs]: notation,
   });
+  return noteWritten(record, 'claim', claim, inFlight);
 }

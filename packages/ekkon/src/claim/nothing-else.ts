@@ -3,6 +3,7 @@ import type { LedgerRecord } from '../record/ledger-record.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
+import { noteWritten } from '../record/written.ts';
 import type { Claim } from './count.ts';
 
 /** A claim that there are no entries beside those claimed, behind its public type. */
@@ -53,14 +54,15 @@ export function nothingElse(...of: [object, ...object[]]): Claim {
   const doubles = whole
     ? undefined
     : held.map((each) =>
-        each.is === 'double' ? each.name : each.is === 'member' ? each.label : '',
+        each.is === 'member' ? each.label : each.is === 'ledger' ? '' : each.name,
       );
   const notation = `nothing else ${doubles?.join(', ') ?? 'ledger'}`;
-  return makeOwn<HeldNothingElse>({
+  const claim = makeOwn<HeldNothingElse>({
     claim: 'nothingElse',
     record,
     doubles,
     notation,
     [printsAs]: notation,
   });
+  return noteWritten(record, 'claim', claim, nothingElse);
 }

@@ -15,6 +15,7 @@ import type { HeldEntry, Member, Tied } from '../record/ledger-record.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
+import { noteWritten } from '../record/written.ts';
 
 declare const event: unique symbol;
 
@@ -114,7 +115,7 @@ type FittingsOfEach<A> = A extends readonly unknown[] ? Fittings<A> : never;
 
 /** A call pattern behind its public type. */
 export interface HeldPattern {
-  readonly of: 'call' | 'read' | 'write';
+  readonly of: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
   readonly member: Member;
   /** `undefined`: any arguments. */
   readonly claimed: ClaimedArguments | undefined;
@@ -165,7 +166,8 @@ export function call(
         : `${held.label}(${printArguments(claimed.items, claimed.rest)})`;
     },
   };
-  return makeOwn(pattern) as unknown as CallPattern<readonly unknown[], unknown>;
+  const made = noteWritten(held.record, 'pattern', makeOwn(pattern), call);
+  return made as unknown as CallPattern<readonly unknown[], unknown>;
 }
 
 function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArguments {
@@ -208,6 +210,9 @@ function notRecorded(member: unknown, held: Tied | undefined): string {
   const example = 'call(dome.open), where dome came from ledger.standIn';
   if (held?.is === 'double') {
     return `call() was given the stand-in ${held.name} as a whole. Name one of its members: call(${held.name}.open).`;
+  }
+  if (held?.is === 'stream') {
+    return `call() was given the stream ${held.name}, which is not called. Write item(${held.name}), completed(${held.name}) or failed(${held.name}).`;
   }
   if (held?.is === 'ledger')
     return `call() was given a ledger. Name a member of a double: ${example}.`;
@@ -257,12 +262,18 @@ interface EntryContext extends Context {
   readonly member: Member;
 }
 
-function contextOf(entry: JudgedEntry, member: Member): EntryContext {
+/** How matchers look into what an entry recorded. */
+export function contextOf(entry: JudgedEntry, member: Member): EntryContext {
   return { entry, member, originalOf: originalInEntry, look: lookAsMember };
 }
 
 function originalInEntry(this: EntryContext, copy: object): object | undefined {
-  return originalOf('copies' in this.entry ? this.entry.copies : undefined, copy);
+  return originalIn(this.entry, copy);
+}
+
+/** What an entry's copy was made from. */
+export function originalIn(entry: JudgedEntry, copy: object): object | undefined {
+  return originalOf('copies' in entry ? entry.copies : undefined, copy);
 }
 
 function lookAsMember(this: EntryContext, instance: object): unknown {

@@ -2,6 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { noteUsed, noteWritten } from '../record/written.ts';
 import type { Claim } from './count.ts';
 import { eventOf, type HeldEvent, isEnd, memberOf } from './event.ts';
 import type { EventPattern } from './pattern.ts';
@@ -54,7 +55,7 @@ function makePrecedence(
   }
   const word = claim === 'onlyAfter' ? 'only after' : 'leads to';
   const notation = `${needing[printsAs]} ${word} ${needed[printsAs]}`;
-  return makeOwn<HeldPrecedence>({
+  const made = makeOwn<HeldPrecedence>({
     claim,
     record,
     needing,
@@ -62,6 +63,7 @@ function makePrecedence(
     notation,
     [printsAs]: notation,
   });
+  return noteWritten(record, 'claim', made, below);
 }
 
 /** A pattern that means a moment: `unfinished` does not. */
@@ -76,5 +78,6 @@ export function readMoment(value: unknown, below: (...args: never[]) => unknown)
   if (isEnd(event) && event.of === 'unfinished') {
     refuse(`${below.name}(): ${event[printsAs]} is no moment. It is for counts.`, below);
   }
+  noteUsed(memberOf(event).record, event);
   return event;
 }

@@ -6,6 +6,7 @@ import { labelOf, newMember } from '../record/member.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
+import { noteWritten } from '../record/written.ts';
 import type { EventPattern, Fitting, HeldPattern } from './pattern.ts';
 
 /**
@@ -24,12 +25,10 @@ export function reads<T extends object, K extends keyof T>(target: T, key: K): E
       reads,
     );
   }
-  return makePattern({
-    of: 'read',
-    member,
-    claimed: undefined,
-    [printsAs]: `reads(${member.label})`,
-  });
+  return makePattern(
+    { of: 'read', member, claimed: undefined, [printsAs]: `reads(${member.label})` },
+    reads,
+  );
 }
 
 /**
@@ -54,16 +53,19 @@ export function writes<T extends object, K extends keyof T>(
   const claimed =
     value.length === 0 ? undefined : { items: copyList(value, member.record).values, rest: false };
   const said = claimed === undefined ? '' : `, ${printArguments(claimed.items)}`;
-  return makePattern({
-    of: 'write',
-    member,
-    claimed,
-    [printsAs]: `writes(${member.label}${said})`,
-  });
+  return makePattern(
+    { of: 'write', member, claimed, [printsAs]: `writes(${member.label}${said})` },
+    writes,
+  );
 }
 
-function makePattern(parts: HeldPattern): EventPattern {
-  return makeOwn(parts) as unknown as EventPattern;
+/** A pattern that was written by a call of `below`. */
+export function makePattern(
+  parts: HeldPattern,
+  below: (...args: never[]) => unknown,
+): EventPattern {
+  const made = noteWritten(parts.member.record, 'pattern', makeOwn(parts), below);
+  return made as unknown as EventPattern;
 }
 
 /** The member behind a property of a real object that a ledger records. */

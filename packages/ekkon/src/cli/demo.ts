@@ -38,9 +38,10 @@ async function runNight({ fault: name, save }: DemoOptions): Promise<ExitCode> {
   const ledger = openLedger({
     name: fault === undefined ? 'a dry night' : `a dry night, ${fault.name}`,
   });
-  const { devices, claims } = stageNight(ledger);
+  const { devices, claims: claimsOn } = stageNight(ledger);
   const night = fault === undefined ? new NightRun(devices) : fault.make(devices);
   await night.run(targets);
+  const claims = claimsOn();
 
   print(
     paint(

@@ -1,5 +1,5 @@
 import { getBorderCharacters, table } from 'table';
-import { printArguments } from '../notation/call.ts';
+import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { printOutcome } from '../report/account.ts';
 import { clip } from '../report/layout.ts';
@@ -11,7 +11,7 @@ export function entryTable(entries: readonly Entry[]): string {
   const rows = entries.map((entry) => ({
     id: `#${entry.id}`,
     ticks: `${entry.began}–${entry.ended ?? ''}`,
-    call: `${indent(entry, entries)}${entry.label}(${printArguments(entry.args)})`,
+    call: `${indent(entry, entries)}${printCall(entry)}`,
     ended: printOutcome(entry.outcome),
     site: printSite(entry.site),
   }));

@@ -5,7 +5,7 @@ import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
 import type { Entry } from '../record/entry.ts';
 import { isOf } from '../record/member.ts';
-import { count } from '../report/message.ts';
+import { count } from '../report/words.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';

@@ -1,25 +1,113 @@
+import type { HeldClaim } from '../claim/claim.ts';
 import { countFor } from '../claim/count.ts';
+import { accountedIn } from '../explain/accounted.ts';
 import { explainCount } from '../explain/explain-count.ts';
 import { explainUnplanned } from '../explain/explain-unplanned.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
+import type { FailedStreamDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { messageOf } from '../report/message.ts';
+import { entryData } from '../record/recording.ts';
+import { asFinding, judgeClaims } from '../report/verdict.ts';
+import { brokenAtClose } from '../rule/at-close.ts';
+import type { ClaimWait } from '../wait/claim-wait.ts';
 
 /**
- * Closes a ledger: puts every member back, the last replaced first, and judges what is standing. A
- * second time it does nothing.
+ * Closes a ledger: ends what is followed and waited for, puts every member back, the last replaced first,
+ * judges what is standing and applies the rules. A second time it does nothing.
+ *
+ * @param bodyFailed whether the test has failed already: then only what could explain that is told
  */
-export function closeRecord(record: LedgerRecord): Verdict {
+export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
   const first = !record.closed;
   record.closed = true;
-  const slots = first ? putBack(record) : [];
-  const diagnoses: Diagnosis[] = first
-    ? [...unplanned(record), ...unmetPlans(record), ...slots]
-    : [];
-  const findings = diagnoses.map((diagnosis) => ({ ...diagnosis, message: messageOf(diagnosis) }));
-  return { holds: findings.length === 0, ledger: record.name, closing: true, claims: 0, findings };
+  const standing = first ? claimsStanding(record) : [];
+  const found = first ? findingsAtClose(record, standing) : [];
+  const told = bodyFailed ? found.filter((each) => couldExplain(each, standing)) : found;
+  const findings = told.map(asFinding);
+  return {
+    holds: findings.length === 0,
+    ledger: record.name,
+    closing: true,
+    claims: standing.length,
+    findings,
+  };
+}
+
+function claimsStanding(record: LedgerRecord): readonly HeldClaim[] {
+  const waits = record.waits as readonly ClaimWait[];
+  for (const wait of waits) wait.close();
+  for (const tell of record.whenSettled) tell();
+  record.hearing = undefined;
+  const reached = waits.flatMap(({ standing }) => standing ?? []);
+  return [...new Set([...(record.standing as readonly HeldClaim[]), ...reached])];
+}
+
+function findingsAtClose(
+  record: LedgerRecord,
+  standing: readonly HeldClaim[],
+): readonly Diagnosis[] {
+  const released = release(record);
+  const slots = putBack(record);
+  const judged = judgeClaims(standing, record);
+  const unmet = unmetPlans(record);
+  const broken = brokenAtClose(record);
+  for (const { level, diagnosis } of broken) if (level === 'note') record.noted.push(diagnosis);
+  return [
+    ...unplanned(record),
+    ...judged,
+    ...unmet,
+    ...failedStreams(record),
+    ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
+    ...released,
+    ...slots,
+  ];
+}
+
+/** Whether a finding could be the reason for which a test failed, and not only come of that. */
+function couldExplain(diagnosis: Diagnosis, standing: readonly HeldClaim[]): boolean {
+  switch (diagnosis.code) {
+    case 'unplannedCall':
+    case 'unknownMember':
+    case 'surplusCall':
+    case 'unfinishedCall':
+    case 'changedArgument':
+    case 'failedStream':
+    case 'notReleased':
+    case 'changedSlot':
+      return true;
+    case 'missingCall':
+    case 'unusedPlan': {
+      // A call that came near is one that should have fitted; where there is none, the test did not get
+      // there, unless it is a plan that requires the call.
+      const isRequired =
+        diagnosis.code === 'missingCall' &&
+        standing.every(({ notation }) => notation !== diagnosis.claim);
+      return isRequired || diagnosis.nearest.length > 0;
+    }
+    default:
+      return false;
+  }
+}
+
+function release({ streams }: LedgerRecord): readonly ReleaseDiagnosis[] {
+  const stuck: ReleaseDiagnosis[] = [];
+  for (const stream of [...streams].reverse()) {
+    try {
+      stream.release();
+    } catch (reason) {
+      stuck.push({
+        code: 'notReleased',
+        claim: 'everything is put back',
+        culprits: [],
+        at: undefined,
+        stream: stream.label,
+        reason,
+      });
+    }
+  }
+  return stuck;
 }
 
 function putBack({ slots }: LedgerRecord): readonly SlotDiagnosis[] {
@@ -41,6 +129,26 @@ function unplanned(record: LedgerRecord): readonly Diagnosis[] {
   return record.unplanned.map(({ member, entry }) =>
     explainUnplanned(member as Member<HeldPlan>, entry),
   );
+}
+
+/** Streams that failed, where no claim speaks of it: nobody else would hear of the reason. */
+function failedStreams(record: LedgerRecord): readonly FailedStreamDiagnosis[] {
+  const failures = record.entries.filter(({ kind }) => kind === 'failure');
+  if (failures.length === 0) return [];
+  const accounted = accountedIn(record);
+  return failures
+    .filter(({ id }) => !accounted.has(id))
+    .map((held) => {
+      const entry = entryData(held);
+      return {
+        code: 'failedStream',
+        claim: 'no stream fails unnoticed',
+        culprits: [entry.id],
+        at: entry.site,
+        stream: entry.label,
+        reason: entry.args[0],
+      };
+    });
 }
 
 /** Counted plans that answered fewer calls than they require, or were called once more than that. */

@@ -1,10 +1,12 @@
 import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, planFor, takeReply } from '../plan/plan.ts';
 import type { Class, LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
+import { rulesOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { tie, tied } from '../record/tie.ts';
+import { judgeLateCall } from './late.ts';
 import { makeMember, unusedName } from './make-member.ts';
 import { finish, name, run } from './recorded.ts';
 import { makeStandIn } from './stand-in.ts';
@@ -69,6 +71,7 @@ export function construct(
 ): unknown {
   const { record, label, plans, otherwise, shape, real } = member;
   const entry = begin(record, label, undefined, args, below, 'construct');
+  if (record.closed) judgeLateCall(record, entry);
   // Beyond the instances prepared by counted plans, there are stand-ins.
   const plan = plans.length === 0 ? undefined : planFor(plans, entry, 'other');
   const reply = plan === undefined ? undefined : takeReply(plan, entry);
@@ -99,9 +102,13 @@ export function construct(
     throw error;
   }
   if (member.whenUnplanned === 'fail') throw unplannedCall(member, entry);
-  const instance = makeStandIn(record, unusedName(record, label), {
+  const double = unusedName(record, label);
+  const rules = rulesOf(record, label);
+  if (rules !== record.rules) record.ruled.push({ double, rules });
+  const instance = makeStandIn(record, double, {
     shape,
     prototype: shape === undefined && newTarget === below ? undefined : newTarget.prototype,
+    whenUnplanned: member.whenUnplanned,
   });
   member.made.push(instance);
   end(record, entry, 'returned', instance);

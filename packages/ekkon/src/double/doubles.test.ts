@@ -255,12 +255,14 @@ no plan fits camera.cool(5) @
       camera.cool(-20) gives -20   [0] claimed -20, recorded 5
 `);
     expect(ledger.entries().at(-1)?.outcome.state).toBe('threw');
-    expect(message(() => ledger.close())).toMatch(/^rule unplannedCall: no plan fits camera\.cool\(5\) @\n\nclosed with 1 finding/);
+    expect(message(() => ledger.close())).toMatch(/^rule unplannedCall: no plan fits camera\.cool\(5\) @ \(and 2 more\)\n\nclosed with 3 findings/);
   });
 
   test('is a matter of single rules too, on a set', () => {
     const strict = openLedger({ rules: { base: 'strict', unplannedCall: 'allow' } });
-    strict.callable<() => void>('done')();
+    const done = strict.callable<() => void>('done');
+    done();
+    check(once(call(done)));
     strict.close();
     const noting = openLedger({ rules: { unplannedCall: 'note' } });
     noting.callable<() => void>('done')();

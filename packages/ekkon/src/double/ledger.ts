@@ -1,8 +1,12 @@
+import type { Claim } from '../claim/count.ts';
 import type { Mark } from '../claim/during.ts';
 import type { CallPattern } from '../claim/pattern.ts';
+import type { Stream } from '../claim/streams.ts';
+import type { Clock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Reveal } from '../record/revealed.ts';
 import type { Rules } from '../rule/rules.ts';
+import type { EmitterLike, Subscribable, SubscribableByCallback } from './source.ts';
 
 type Method = (...args: never[]) => unknown;
 type Class = abstract new (...args: never[]) => unknown;
@@ -15,6 +19,8 @@ export interface LedgerOptions {
   readonly rules?: Rules;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;
+  /** Tells the time of waits: milliseconds now, and a call after some. Default: the platform's, also where time is faked. */
+  readonly clock?: Clock;
   /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */
   readonly reveals?: readonly Reveal[];
 }
@@ -102,6 +108,34 @@ export interface Ledger extends Disposable {
     options?: DoubleOptions,
   ): (...args: unknown[]) => unknown;
   /**
+   * Records the items, the end and the failure of a source, until the ledger is closed. An async iterable
+   * or a stream is read to its end by this: where the code under test reads it as well, hand it a branch of
+   * its own (`stream.tee()`).
+   *
+   * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or
+   * emitter (with `{ event }`), or a function that gets `emit` and gives what stops it
+   * @param name how reports call it
+   * @throws TypeError where the source is none of these, or where the ledger is closed
+   * @example
+   * const rain = ledger.follow(station.readings(), 'rain');
+   * await reach(once(item(rain, about(0.4))));
+   * const stops = ledger.follow(mount, 'stops', { event: 'stop' });
+   */
+  follow<T>(
+    source:
+      | AsyncIterable<T>
+      | ReadableStream<T>
+      | Subscribable<T>
+      | SubscribableByCallback<T>
+      | ((emit: (value: T) => void) => () => void),
+    name: string,
+  ): Stream<T>;
+  follow<T = unknown>(
+    source: EventTarget | EmitterLike,
+    name: string,
+    on: { readonly event: string },
+  ): Stream<T>;
+  /**
    * What was recorded so far, in order, as plain data: all of it, or the entries that fit a pattern.
    *
    * @throws TypeError where the pattern is none of this ledger's
@@ -119,9 +153,29 @@ export interface Ledger extends Disposable {
    */
   mark(label?: string): Mark;
   /**
-   * Ends the test's use of the ledger: puts every member back as it was, the last first, and judges what
-   * is standing: counted plans, and calls that nothing answered. `using` calls it. A second time it does
-   * nothing; where a check has thrown already, what it finds is not thrown on top of that.
+   * Claims to be judged when the ledger is closed.
+   *
+   * @throws TypeError where something else than a claim of this ledger is among them, or where it is closed
+   * @example
+   * ledger.atClose(once(call(dome.close)), never(call(alarm.sound)));
+   */
+  atClose(...claims: Claim[]): void;
+  /**
+   * Waits until no call is pending, those aside that were planned to stall, nor any that these led to.
+   *
+   * @param options `within`: how long to wait, in milliseconds (default 1000)
+   * @returns a promise that rejects with a `ClaimError` where it does not become quiet, which names what is
+   * still pending, and for how long
+   * @example
+   * void night.run(targets);
+   * await ledger.untilQuiet();
+   */
+  untilQuiet(options?: { readonly within?: number }): Promise<void>;
+  /**
+   * Ends the test's use of the ledger: ends what is followed and waited for, puts every member back as it
+   * was, the last first, judges what is standing (counted plans, claims at close, reached claims with an
+   * upper bound), and applies the rules. `using` calls it. A second time it does nothing; where a check has
+   * thrown already, what it finds is not thrown on top of that.
    *
    * @throws ClaimError where something is found
    */

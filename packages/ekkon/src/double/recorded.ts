@@ -6,6 +6,7 @@ import { printsAs } from '../record/prints-as.ts';
 import { begin, end, leavePending } from '../record/recording.ts';
 import { soon } from '../record/settle.ts';
 import { tie } from '../record/tie.ts';
+import { judgeLateCall } from './late.ts';
 import { unplannedCall } from './unplanned.ts';
 
 /** A function that a ledger records. */
@@ -27,7 +28,7 @@ export function recordedFunction(
   const answersNothing = member.otherwise === 'nothing' && member.whenUnplanned !== 'fail';
   function recorded(this: unknown, ...args: unknown[]): unknown {
     const entry = begin(record, label, this, args, recorded);
-    if (answersNothing && plans.length === 0) {
+    if (answersNothing && plans.length === 0 && !record.closed) {
       end(record, entry, 'returned', undefined);
       return undefined;
     }
@@ -53,6 +54,7 @@ export function respond(
   args: unknown[],
 ): unknown {
   const { record, plans } = member;
+  if (record.closed) judgeLateCall(record, entry);
   const plan = plans.length === 0 ? undefined : planFor(plans, entry);
   if (plan !== undefined) return answer(member, entry, takeReply(plan, entry), receiver, args);
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
@@ -95,10 +97,10 @@ function answer(
       run(record, entry, () => callBack(member, reply.index, reply.args, args));
       return finish(record, entry, undefined);
     case 'stalls':
-      leavePending(entry);
+      leavePending(record, entry, 'nothing');
       return new Promise(() => {});
     case 'deferred':
-      leavePending(entry);
+      leavePending(record, entry, 'promise');
       return reply.take(({ state, result }) => end(record, entry, state, result));
   }
 }
@@ -115,6 +117,7 @@ function passThrough(
     record,
     entry,
     run(record, entry, () => Reflect.apply(real, receiver, args)),
+    member.fake ? 'promise' : 'real',
   );
 }
 
@@ -142,7 +145,7 @@ function settleSoon(
   state: 'fulfilled' | 'rejected',
   result: unknown,
 ): void {
-  leavePending(entry);
+  leavePending(record, entry, 'moment');
   soon(() => end(record, entry, state, result));
 }
 
@@ -161,7 +164,12 @@ export function run<T>(record: LedgerRecord, entry: HeldEntry, code: () => T): T
 }
 
 /** Records how the call ended, and gives what the caller gets. */
-export function finish(record: LedgerRecord, entry: HeldEntry, result: unknown): unknown {
+export function finish(
+  record: LedgerRecord,
+  entry: HeldEntry,
+  result: unknown,
+  from: 'promise' | 'real' = 'promise',
+): unknown {
   const followed =
     typeof result === 'object' && result !== null
       ? record.promises.follow(result, {
@@ -170,6 +178,6 @@ export function finish(record: LedgerRecord, entry: HeldEntry, result: unknown):
         })
       : undefined;
   if (followed === undefined) end(record, entry, 'returned', result);
-  else leavePending(entry);
+  else leavePending(record, entry, from);
   return followed ?? result;
 }

@@ -5,7 +5,7 @@ import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger
 import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
-import { refuse } from '../record/refuse.ts';
+import { refuse, refuseClosed } from '../record/refuse.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
 import { isAsync, makeMember, unusedName } from './make-member.ts';
@@ -18,6 +18,7 @@ export type Way = 'observe' | 'takeOver';
  * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one
  * that is recorded, a property by an accessor that is.
  *
+ * @param whenUnplanned holds the label to its rules, and says what happens at a call that no plan fits
  * @param below the public function, named in errors
  * @returns what stands there now
  * @throws TypeError where there is no such member, where it cannot be replaced, or where another live
@@ -28,10 +29,11 @@ export function replaceMember(
   target: object,
   key: PropertyKey,
   way: Way,
-  whenUnplanned: Level,
+  whenUnplanned: (label: string) => Level,
   below: (...args: never[]) => unknown,
 ): unknown {
   const said = `${below.name}(${shortValue(target, 30)}, ${shortValue(key)})`;
+  refuseClosed(record, said, below);
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null) {
     refuse(`${said}: the first is the object that has the member.`, below);
   }
@@ -64,8 +66,9 @@ export function replaceMember(
     );
   const owner = ownerName(target);
   const label = unusedName(record, labelOf(owner, key));
+  const level = whenUnplanned(label);
   if (typeof found.value === 'function') {
-    const member = memberFor(record, label, owner, found.value, way, whenUnplanned);
+    const member = memberFor(record, label, owner, found.value, way, level);
     const replacement = functionInPlace(member, key, found.value);
     const placed: PropertyDescriptor = {
       ...found,

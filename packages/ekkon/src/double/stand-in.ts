@@ -3,8 +3,10 @@ import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { tie, tied } from '../record/tie.ts';
+import { judgeLateCall } from './late.ts';
 import { isAsync, makeMember } from './make-member.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
+import { inspected, show, shownBase } from './shown.ts';
 
 export interface StandInParts {
   readonly shape?: Class | undefined;
@@ -45,6 +47,7 @@ export function addFake(standIn: object, fake: object): void {
       double: name,
       otherwise: 'real',
       real: value,
+      fake: true,
     });
     defineSlot(double, key, recordedFunction(member, key, `[member ${member.label}]`));
   }
@@ -64,21 +67,6 @@ function membersOf(fake: object): ReadonlyMap<PropertyKey, PropertyDescriptor> {
   return members;
 }
 
-function show(this: { readonly [printsAs]?: string }): string {
-  return this[printsAs] ?? '[stand-in]';
-}
-
-const inspected = Symbol.for('nodejs.util.inspect.custom');
-
-/** What every stand-in has beside its members: it prints as itself wherever it is shown. */
-const base: object = Object.create(Object.prototype, {
-  toString: { value: show },
-  toLocaleString: { value: show },
-  // The one way in which JSON, and a runner's comparison of texts, can be told a name.
-  toJSON: { value: show },
-  [inspected]: { value: show },
-});
-
 /** The prototypes made so far, by the prototype of the class each stands for. */
 const prototypes = new WeakMap<object, object>();
 
@@ -87,7 +75,7 @@ const prototypes = new WeakMap<object, object>();
  * refers to lives on until the engine's next full collection, and that must not be a record.
  */
 function standInPrototype(shape: Class | undefined, prototype: object | undefined): object {
-  const key = prototype ?? base;
+  const key = prototype ?? shownBase;
   const known = prototypes.get(key) ?? makePrototype(shape?.prototype, prototype);
   prototypes.set(key, known);
   return known;
@@ -100,13 +88,13 @@ function standInPrototype(shape: Class | undefined, prototype: object | undefine
 function makePrototype(shape: object | undefined, prototype: object | undefined): object {
   const find = (key: PropertyKey) =>
     prototype === undefined ? undefined : onChain(prototype, shape, key);
-  return new Proxy(prototype === undefined ? base : Object.create(prototype), {
+  return new Proxy(prototype === undefined ? shownBase : Object.create(prototype), {
     get(_, key, receiver) {
       const found = find(key);
       if (found?.below === true) return Reflect.get(found.holder, key, receiver);
       if (key === 'constructor' && found !== undefined) return found.descriptor.value;
-      if (key in base && !(key === 'toJSON' && found !== undefined))
-        return Reflect.get(base, key, receiver);
+      if (key in shownBase && !(key === 'toJSON' && found !== undefined))
+        return Reflect.get(shownBase, key, receiver);
       const double = found !== undefined || namesMember(key) ? tied(receiver) : undefined;
       if (double?.is !== 'double') return undefined;
       return found === undefined
@@ -126,7 +114,7 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
       return Reflect.set(receiver, key, value);
     },
     has: (_, key) =>
-      key in base || (prototype === undefined ? namesMember(key) : find(key) !== undefined),
+      key in shownBase || (prototype === undefined ? namesMember(key) : find(key) !== undefined),
   });
 }
 
@@ -212,6 +200,7 @@ function defineSlot<T>({ record, name, object }: Double, key: PropertyKey, value
   let current: unknown = value;
   function write(this: unknown, written: unknown): void {
     const entry = begin(record, labelOf(name, key), this, [written], write, 'write');
+    if (record.closed) judgeLateCall(record, entry);
     current = written;
     end(record, entry, 'returned', undefined);
   }

@@ -38,10 +38,10 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
   try {
     result = await body(ledger);
   } catch (error) {
-    const verdict = closeLedger(ledger);
+    const verdict = closeLedger(ledger, true);
     throw verdict.holds ? error : both(error, verdict);
   }
-  const verdict = closeLedger(ledger);
+  const verdict = closeLedger(ledger, false);
   if (!verdict.holds) throw new ClaimError(verdict);
   return result;
 }

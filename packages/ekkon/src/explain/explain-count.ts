@@ -1,18 +1,17 @@
 import type { HeldCountClaim } from '../claim/count.ts';
-import { callsOf, eventDifferences, type HeldEvent, memberOf } from '../claim/event.ts';
+import { callsOf } from '../claim/event.ts';
 import { type HeldPattern, type JudgedEntry, speaksOf } from '../claim/pattern.ts';
 import { argumentsFit, type ClaimedArguments } from '../match/compare-arguments.ts';
-import { distanceOf } from '../match/difference.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { isLeaf } from '../record/copy.ts';
 import { isMemberOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
-import { changedSince } from './changed-since.ts';
 import type { CountDiagnosis, NearEntry, Tally } from './finding.ts';
+import { nearestFirst } from './nearest.ts';
 
-/** How many of the nearest entries a diagnosis holds; those clearly further off than the first are left out. */
-const nearestKept = 3;
+/** How many entries with the same arguments are told. */
+const sameTold = 3;
 
 /** Why a count claim does not hold. To be asked only where it does not. */
 export function explainCount(
@@ -71,25 +70,6 @@ function notFitting(
   return entries.filter((entry) => speaksOf(pattern, entry) && !fits.has(entry));
 }
 
-/** The nearest of some calls of the member; among equally near ones, the latest first. */
-function nearestFirst(event: HeldEvent, entries: readonly JudgedEntry[]): readonly NearEntry[] {
-  const ranked = entries
-    .map((entry) => {
-      const differences = eventDifferences(event, entry);
-      return { entry, differences, distance: distanceOf(differences) };
-    })
-    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
-  const farthest = (ranked[0]?.distance ?? 0) * 1.5;
-  return ranked
-    .filter(({ distance }) => distance <= farthest)
-    .slice(0, nearestKept)
-    .map((near) => ({
-      ...near,
-      entry: entryData(near.entry),
-      changedSince: changedSince(near.entry, memberOf(event).record),
-    }));
-}
-
 /** Calls of other members with just the claimed arguments, where those are telling. */
 function sameArguments(
   pattern: HeldPattern,
@@ -101,7 +81,7 @@ function sameArguments(
   return entries
     .filter((entry) => entry.label !== member.label && argumentsFit(claimed, entry.args) === 'fits')
     .sort((one, other) => siblingsFirst(one, other) || one.id - other.id)
-    .slice(0, nearestKept);
+    .slice(0, sameTold);
 }
 
 /** Whether arguments say enough for equal ones to be no accident: matchers alone do not. */

@@ -2,6 +2,7 @@ import type { Range } from '../claim/multiplicity.ts';
 import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
+import type { PendingCall, RuleDiagnosis } from './rule-finding.ts';
 
 /** An entry that comes near a pattern, and where it differs. */
 export interface NearEntry {
@@ -19,12 +20,13 @@ export interface Tally {
   readonly calls: number;
 }
 
-interface DiagnosisBase {
+/** What every diagnosis has. */
+export interface DiagnosisBase {
   /** The claim as written, or the rule. */
   readonly claim: string;
   /** Ids of the entries at fault, the first the likeliest. */
   readonly culprits: readonly number[];
-  /** The call site of the first culprit. */
+  /** The call site of the first culprit, or the place at which what is at fault was written. */
   readonly at: Site | undefined;
   /** The stretch of the record in which it was judged, where that was not all of it. */
   readonly stretch?: StretchData;
@@ -103,11 +105,27 @@ export interface InFlightDiagnosis extends DiagnosisBase {
   readonly underWay: readonly Entry[];
 }
 
-/** Entries that no claim speaks of. */
-export interface UnclaimedDiagnosis extends DiagnosisBase {
-  readonly code: 'unclaimedEntries';
+/** Entries that no claim speaks of, each with the claim that came nearest to it. */
+export interface UnclaimedEntries {
   readonly entries: readonly { readonly entry: Entry; readonly nearest: NearPlan | undefined }[];
   readonly count: number;
+}
+
+/** Entries that no claim speaks of, where one says that there are none. */
+export interface UnclaimedDiagnosis extends DiagnosisBase, UnclaimedEntries {
+  readonly code: 'unclaimedEntries';
+}
+
+/** A stream that gave other items than claimed. */
+export interface ItemsDiagnosis extends DiagnosisBase {
+  readonly code: 'inexactItems';
+  readonly stream: string;
+  readonly differences: readonly Difference[];
+  /** How many items were claimed, and the entries of those that came. */
+  readonly claimedItems: number;
+  readonly items: readonly Entry[];
+  /** Its end or its failure, where it came to one. */
+  readonly ended: Entry | undefined;
 }
 
 /** A claim that holds since what it speaks of never occurred. */
@@ -115,6 +133,8 @@ export interface VacuousDiagnosis extends DiagnosisBase {
   readonly code: 'vacuousClaim';
   /** What never occurred, as written. */
   readonly never: string;
+  /** Where nothing was recorded of the double, and no claim says that anything was: what else has its name. */
+  readonly untouched?: { readonly double: string; readonly alike: readonly string[] };
 }
 
 /** A count that is not as claimed. */
@@ -198,12 +218,24 @@ export type Diagnosis =
   | PrecedenceDiagnosis
   | InFlightDiagnosis
   | UnclaimedDiagnosis
-  | VacuousDiagnosis;
+  | ItemsDiagnosis
+  | VacuousDiagnosis
+  | RuleDiagnosis;
 
 export type FindingCode = Diagnosis['code'];
 
 /** A diagnosis with the sentence that tells it. */
 export type Finding = Diagnosis & { readonly message: string };
+
+/** How a wait ended, other than as it was hoped. */
+export interface Waited {
+  /** The time was over; nothing to come could mend it any more; it held and then broke; the ledger was closed. */
+  readonly ended: 'time' | 'lost' | 'broken' | 'closed';
+  /** Milliseconds. */
+  readonly after: number;
+  /** What was still pending. */
+  readonly pending: readonly PendingCall[];
+}
 
 /** All findings of one check. */
 export interface Verdict {
@@ -214,5 +246,7 @@ export interface Verdict {
   readonly closing: boolean;
   /** How many claims were judged. */
   readonly claims: number;
+  /** Where it was waited for. */
+  readonly waited?: Waited;
   readonly findings: readonly Finding[];
 }

@@ -1,13 +1,12 @@
+import type { HeldClaim } from '../claim/claim.ts';
 import { callsOf, eventDifferences } from '../claim/event.ts';
 import type { HeldNothingElse } from '../claim/nothing-else.ts';
 import { type JudgedEntry, speaksOf } from '../claim/pattern.ts';
 import { within } from '../claim/window.ts';
 import { distanceOf } from '../match/difference.ts';
-import type { HeldPlan } from '../plan/plan.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { isOf } from '../record/member.ts';
 import { entryData } from '../record/recording.ts';
-import { patternsIn } from './account-for.ts';
+import { accountedIn, wantedBy } from './accounted.ts';
 import type { NearPlan, UnclaimedDiagnosis } from './finding.ts';
 import type { View } from './view.ts';
 
@@ -20,21 +19,29 @@ export function judgeNothingElse(
   view: View,
 ): UnclaimedDiagnosis | undefined {
   const { record, window } = view;
-  const accounted = new Set([...record.accounted, ...answeredByCountedPlans(record)]);
+  const accounted = accountedIn(record);
   const left = record.entries.filter(
     (entry) =>
       !accounted.has(entry.id) && within(window, entry.began) && isOfAny(entry, claim.doubles),
   );
-  if (left.length === 0) return undefined;
-  const [first] = left;
+  return left.length === 0
+    ? undefined
+    : { code: 'unclaimedEntries', claim: claim.notation, ...tellUnclaimed(left, view.claims) };
+}
+
+/** Tells of entries that no claim speaks of, each with the claim that came nearest to it. */
+export function tellUnclaimed(
+  left: readonly JudgedEntry[],
+  claims: readonly HeldClaim[],
+): Omit<UnclaimedDiagnosis, 'code' | 'claim'> {
+  const told = left.slice(0, entriesTold);
   return {
-    code: 'unclaimedEntries',
-    claim: claim.notation,
-    culprits: left.slice(0, entriesTold).map(({ id }) => id),
-    at: first === undefined ? undefined : entryData(first).site,
-    entries: left
-      .slice(0, entriesTold)
-      .map((entry) => ({ entry: entryData(entry), nearest: nearestClaim(entry, view) })),
+    culprits: told.map(({ id }) => id),
+    at: told[0] === undefined ? undefined : entryData(told[0]).site,
+    entries: told.map((entry) => ({
+      entry: entryData(entry),
+      nearest: nearestClaim(entry, claims),
+    })),
     count: left.length,
   };
 }
@@ -43,18 +50,11 @@ function isOfAny({ label }: JudgedEntry, doubles: readonly string[] | undefined)
   return doubles === undefined || doubles.some((double) => isOf(label, double));
 }
 
-function answeredByCountedPlans({ members }: LedgerRecord): readonly number[] {
-  const plans = members.flatMap((member) => (member as Member<HeldPlan>).plans);
-  return plans.flatMap(({ counted, answered }) =>
-    counted === undefined ? [] : answered.map(({ id }) => id),
-  );
-}
-
-/** The claim of this check that speaks of the same member and is nearest to the entry. */
-function nearestClaim(entry: JudgedEntry, { claims }: View): NearPlan | undefined {
+/** The claim that speaks of the same member and is nearest to the entry. */
+function nearestClaim(entry: JudgedEntry, claims: readonly HeldClaim[]): NearPlan | undefined {
   let nearest: (NearPlan & { readonly distance: number }) | undefined;
   for (const claim of claims) {
-    for (const event of patternsIn(claim)) {
+    for (const event of wantedBy(claim)) {
       if (!speaksOf(callsOf(event), entry)) continue;
       const differences = eventDifferences(event, entry);
       const distance = distanceOf(differences);

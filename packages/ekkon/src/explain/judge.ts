@@ -9,6 +9,7 @@ import { explainCount } from './explain-count.ts';
 import { explainDrift } from './explain-drift.ts';
 import type { Diagnosis, VacuousDiagnosis } from './finding.ts';
 import { judgeInFlight } from './judge-in-flight.ts';
+import { judgeItems } from './judge-items.ts';
 import { judgeNothingElse } from './judge-nothing-else.ts';
 import { judgeOrder } from './judge-order.ts';
 import { judgePrecedence } from './judge-precedence.ts';
@@ -31,6 +32,8 @@ export function judge(claim: HeldClaim, view: View): Diagnosis | undefined {
       return judgePrecedence(claim, view);
     case 'inFlight':
       return judgeInFlight(claim, view);
+    case 'exactItems':
+      return judgeItems(claim, view);
     case 'during':
       return judgeDuring(claim, view);
     case 'nothingElse':
@@ -58,15 +61,10 @@ function judgeDuring(claim: HeldDuring, view: View): Diagnosis | undefined {
   return undefined;
 }
 
-/** Whether a claim that holds does so since what it speaks of never occurred; judged as the ledger's rule has it. */
+/** Whether a claim that holds does so since what it speaks of never occurred. */
 export function vacuity(claim: HeldClaim, view: View): VacuousDiagnosis | undefined {
   const never = neverOccurred(claim, view);
-  const { record } = view;
-  if (never === undefined || record.whenVacuous === 'allow') return undefined;
-  if (record.whenVacuous === 'note') {
-    record.vacuous.push(`${claim.notation}: ${never} never occurred`);
-    return undefined;
-  }
+  if (never === undefined) return undefined;
   return { code: 'vacuousClaim', claim: claim.notation, culprits: [], at: undefined, never };
 }
 

@@ -9,7 +9,33 @@ export function printArguments(args: readonly unknown[], rest = false): string {
   return [...items, ...(rest ? ['anyRest'] : [])].join(', ');
 }
 
-/** A recorded call as code would write it: `camera.expose({ seconds: 30 })`. */
-export function printCall(entry: Entry): string {
-  return `${entry.label}(${printArguments(entry.args)})`;
+/** What is recorded, as a pattern of it is written: `camera.expose({ seconds: 30 })`, `item(rain, 0.4)`. */
+export function printCall({ kind, label, args }: Entry): string {
+  if (kind === 'call' || kind === 'construct') return `${label}(${printArguments(args)})`;
+  return `${wordOf[kind]}(${[label, ...(args.length === 0 ? [] : [printArguments(args)])].join(', ')})`;
+}
+
+const wordOf = {
+  read: 'reads',
+  write: 'writes',
+  item: 'item',
+  end: 'completed',
+  failure: 'failed',
+} as const;
+
+/** An entry in short, where the double's name stands beside it: `expose(30)`, `item 0.4`, `completed`. */
+export function printWithin({ kind, label, args }: Entry): string {
+  const name = label.slice(label.indexOf('.') + 1);
+  switch (kind) {
+    case 'call':
+    case 'construct':
+      return `${name}(${printArguments(args)})`;
+    case 'read':
+    case 'write':
+      return [wordOf[kind], name, printArguments(args)].join(' ').trimEnd();
+    case 'item':
+    case 'end':
+    case 'failure':
+      return [wordOf[kind], printArguments(args)].join(' ').trimEnd();
+  }
 }

@@ -34,33 +34,34 @@ export interface HeldDeferred {
  * await night;
  */
 export function deferred<T = void>(): Deferred<T> {
-  const waiting: { heard: (settled: Settled) => void; settle: (settled: Settled) => void }[] = [];
+  const waiting: ((settled: Settled) => void)[] = [];
   let settled: Settled | undefined;
 
   function settle(how: Settled): void {
     if (settled !== undefined) return;
     settled = how;
-    for (const each of waiting.splice(0)) {
-      each.heard(how);
-      each.settle(how);
-    }
+    for (const tell of waiting.splice(0)) tell(how);
   }
 
   const held: HeldDeferred & Pick<Deferred<T>, 'fulfil' | 'reject'> = {
     kind: 'deferred',
     take(heard) {
       return new Promise((resolve, reject) => {
-        const pass = ({ state, result }: Settled) =>
-          state === 'fulfilled' ? resolve(result) : reject(result);
-        const known = settled;
-        if (known === undefined) {
-          waiting.push({ heard, settle: pass });
-        } else {
-          soon(() => {
-            heard(known);
-            pass(known);
-          });
-        }
+        let isOwnTurn = true;
+        soon(() => {
+          isOwnTurn = false;
+        });
+        const pass = (how: Settled) => {
+          heard(how);
+          if (how.state === 'fulfilled') resolve(how.result);
+          else reject(how.result);
+        };
+        const tell = (how: Settled) => {
+          if (isOwnTurn) soon(() => pass(how));
+          else pass(how);
+        };
+        if (settled === undefined) waiting.push(tell);
+        else tell(settled);
       });
     },
     fulfil: (value) => settle({ state: 'fulfilled', result: value }),

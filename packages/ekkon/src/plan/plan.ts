@@ -2,10 +2,11 @@ import { countClaimOf } from '../claim/claim.ts';
 import type { CountClaim, HeldCountClaim } from '../claim/count.ts';
 import { type CallPattern, entryFit, type HeldPattern, patternOf } from '../claim/pattern.ts';
 import { shortValue } from '../notation/value.ts';
-import { type CapturedSite, captureSite } from '../record/call-site.ts';
+import type { CapturedSite } from '../record/call-site.ts';
 import type { HeldEntry } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { noteUsed, writtenSite } from '../record/written.ts';
 import { type HeldReply, type Reply, replyOf } from './reply.ts';
 
 /** What a member answers to the calls that fit a pattern. */
@@ -21,7 +22,7 @@ export interface HeldPlan extends Plan {
   readonly replies: readonly HeldReply[];
   /** The count it requires, where it was planned with one. */
   readonly counted: HeldCountClaim | undefined;
-  /** Where it was written, if it requires a count. */
+  /** Where it was written. */
   readonly captured: CapturedSite | undefined;
   /** The entries it answered. */
   readonly answered: HeldEntry[];
@@ -69,7 +70,9 @@ export function plan<A extends readonly unknown[], R>(
   }
   const given: readonly unknown[] = [reply, ...more];
   const replies = given.map((each) => replyFor(pattern, each, said));
-  const captured = counted === undefined ? undefined : captureSite(plan);
+  const { record } = pattern.member;
+  noteUsed(record, counted ?? pattern);
+  const captured = writtenSite(record, plan);
   const made: HeldPlan = { used: 0, pattern, replies, counted, captured, answered: [] };
   pattern.member.plans.push(made);
   return made;
@@ -121,6 +124,17 @@ function firstInLine(plans: readonly HeldPlan[], { pattern }: HeldPlan): HeldPla
       each.used < each.counted.range.most &&
       each.pattern[printsAs] === pattern[printsAs],
   );
+}
+
+/** Whether a newer plan answers all the calls that a plan could. */
+export function isShadowed(plan: HeldPlan, plans: readonly HeldPlan[]): boolean {
+  const written = plan.pattern[printsAs];
+  return plans
+    .slice(plans.indexOf(plan) + 1)
+    .some(
+      ({ counted, pattern }) =>
+        counted === undefined && (pattern.claimed === undefined || pattern[printsAs] === written),
+    );
 }
 
 /** Takes the plan's next reply for a call. */

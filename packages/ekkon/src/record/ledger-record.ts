@@ -1,4 +1,5 @@
 import type { CapturedSite } from './call-site.ts';
+import type { Clock } from './clock.ts';
 import type { Copies } from './copy.ts';
 import type { Answer, Entry, Outcome } from './entry.ts';
 import type { HeldReveal } from './revealed.ts';
@@ -18,24 +19,79 @@ export interface LedgerRecord {
   readonly names: Map<string, number>;
   /** Every member used so far, in the order of first use. */
   readonly members: Member[];
-  /** Every claim judged so far, as written, and whether it held. */
-  readonly judged: { readonly notation: string; readonly holds: boolean }[];
+  /** Every claim judged so far. */
+  readonly judged: Judged[];
+  /** Claims and patterns that were written, and that nothing has used yet. */
+  readonly written: Map<object, Written>;
+  /** How many more places at which claims, patterns and plans are written may be captured. */
+  writtenSitesLeft: number;
   readonly promises: Promises;
+  readonly clock: Clock;
+  /** The calls whose promise has not settled. */
+  readonly pending: Map<HeldEntry, Pending>;
+  /** Called when a pending call has settled, where somebody waits for quiet. */
+  readonly whenSettled: Set<() => void>;
+  /** Hears each event as it is recorded, where somebody waits for one. */
+  hearing: Hearing | undefined;
   /** How to look into instances of classes that hide their state. */
   readonly reveals: readonly HeldReveal[];
   /** The calls that nothing answered. */
   readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
   /** What was replaced in real objects, in that order. */
   readonly slots: Slot[];
-  /** Ids of the entries that a claim wanted, or that the test looked at. */
-  readonly accounted: Set<number>;
-  /** What happens at a claim that holds for no reason. */
-  readonly whenVacuous: Level;
-  /** Claims that held for no reason, where that is to be noted. */
-  readonly vacuous: string[];
+  /** The sources that are followed, in that order. */
+  readonly streams: Subscription[];
+  /** Ids of the entries that the test looked at by itself. */
+  readonly lookedAt: Set<number>;
+  /** How strict the ledger is, and the doubles that are held to something else. */
+  readonly rules: RuleLevels;
+  readonly ruled: { readonly double: string; readonly rules: RuleLevels }[];
+  /** Claims to be judged at close. */
+  readonly standing: unknown[];
+  /** What waits for the record to grow, or has waited. */
+  readonly waits: unknown[];
+  /** What rules found that are to be noted only. */
+  readonly noted: unknown[];
   /** Whether a check has thrown already. */
   failed: boolean;
   closed: boolean;
+}
+
+/** A claim that was judged, and whether it held. */
+export interface Judged {
+  readonly claim: unknown;
+  readonly notation: string;
+  readonly holds: boolean;
+  /** The last tick there was when it was judged. */
+  readonly upTo: number;
+}
+
+/** A claim or a pattern as the test wrote it. */
+export interface Written {
+  readonly is: 'claim' | 'pattern';
+  readonly captured: CapturedSite | undefined;
+}
+
+/** A call whose promise has not settled. */
+export interface Pending {
+  /** Milliseconds on the ledger's clock. */
+  readonly since: number;
+  readonly on: PendingOn;
+}
+
+/** What a pending call waits for: `moment` settles by itself, `nothing` never does. */
+export type PendingOn = 'moment' | 'promise' | 'real' | 'nothing';
+
+/** A source that is followed. */
+export interface Subscription {
+  readonly label: string;
+  /** Ends the subscription; may throw what the source throws. */
+  release(): void;
+}
+
+/** Hears the beginnings and the ends of entries, in the order of their ticks. */
+export interface Hearing {
+  hear(entry: HeldEntry, end: boolean): void;
 }
 
 /** A place in a real object in which a replacement stands. */
@@ -72,6 +128,8 @@ export interface Member<Plan = unknown> {
   readonly whenUnplanned: Level;
   /** What it stands for, where there is such a thing. */
   readonly real: RealFunction | undefined;
+  /** Whether that is the test's own: a function of a partial fake. */
+  readonly fake: boolean;
   /** The class of the double it belongs to, or that it is itself. */
   readonly shape: Class | undefined;
   /** The stand-ins made by it, where it is a class. */
@@ -79,6 +137,21 @@ export interface Member<Plan = unknown> {
 }
 
 export type Level = 'allow' | 'note' | 'fail';
+
+/** The strictness rules. */
+export type RuleName =
+  | 'unplannedCall'
+  | 'unclaimedCall'
+  | 'unusedPlan'
+  | 'unfinishedCall'
+  | 'uncheckedClaim'
+  | 'vacuousClaim'
+  | 'unawaitedReach'
+  | 'nothingChecked'
+  | 'changedArgument'
+  | 'callAfterClose';
+
+export type RuleLevels = { readonly [R in RuleName]: Level };
 
 export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;
 
@@ -108,5 +181,17 @@ export interface Double {
 
 export type Class = abstract new (...args: never[]) => unknown;
 
-/** What a test may hold in its hands: a member, a double or the ledger itself. */
-export type Tied = Member | Double | { readonly is: 'ledger'; readonly record: LedgerRecord };
+/** A source that is followed, as the test holds it. */
+export interface FollowedStream {
+  readonly is: 'stream';
+  readonly record: LedgerRecord;
+  readonly name: string;
+  readonly member: Member;
+}
+
+/** What a test may hold in its hands: a member, a double, a stream or the ledger itself. */
+export type Tied =
+  | Member
+  | Double
+  | FollowedStream
+  | { readonly is: 'ledger'; readonly record: LedgerRecord };

@@ -1,4 +1,4 @@
-import type { LedgerRecord, Member } from './ledger-record.ts';
+import type { LedgerRecord, Member, RuleLevels } from './ledger-record.ts';
 
 /** A member that nothing was said of yet: no plans, answering nothing and allowing every call. */
 export function newMember<Plan>(
@@ -12,6 +12,7 @@ export function newMember<Plan>(
     otherwise: 'nothing',
     whenUnplanned: 'allow',
     real: undefined,
+    fake: false,
     shape: undefined,
     made: [],
     ...parts,
@@ -32,4 +33,14 @@ export function isMemberOf(label: string, double: string): boolean {
 /** Whether a label is a double's own, or that of one of its members. */
 export function isOf(label: string, double: string): boolean {
   return label === double || isMemberOf(label, double);
+}
+
+/** A double's name, or a label, without the number that tells it from others of its name: `dome~2.open`. */
+export function baseName(label: string): string {
+  return label.replace(/~\d+(?=[.[]|$)/, '');
+}
+
+/** The rules that a label's double is held to. */
+export function rulesOf({ rules, ruled }: LedgerRecord, label: string): RuleLevels {
+  return ruled.find(({ double }) => isOf(label, double))?.rules ?? rules;
 }

@@ -1,16 +1,18 @@
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
 import type { Entry, EntryKind, Outcome } from './entry.ts';
-import type { HeldEntry, LedgerRecord, Level } from './ledger-record.ts';
-import type { HeldReveal } from './revealed.ts';
+import type { HeldEntry, LedgerRecord, PendingOn } from './ledger-record.ts';
 import { followPromises } from './settle.ts';
 
-export function openRecord(
-  name: string,
-  callSites: number,
-  reveals: readonly HeldReveal[],
-  whenVacuous: Level,
-): LedgerRecord {
+export function openRecord({
+  name,
+  callSites,
+  reveals,
+  rules,
+  clock,
+}: Pick<LedgerRecord, 'name' | 'reveals' | 'rules' | 'clock'> & {
+  readonly callSites: number;
+}): LedgerRecord {
   return {
     name,
     entries: [],
@@ -20,13 +22,23 @@ export function openRecord(
     names: new Map(),
     members: [],
     judged: [],
+    written: new Map(),
+    writtenSitesLeft: callSites,
     promises: followPromises(),
+    clock,
+    pending: new Map(),
+    whenSettled: new Set(),
+    hearing: undefined,
     reveals,
     unplanned: [],
-    accounted: new Set(),
-    whenVacuous,
-    vacuous: [],
     slots: [],
+    streams: [],
+    lookedAt: new Set(),
+    rules,
+    ruled: [],
+    standing: [],
+    waits: [],
+    noted: [],
     failed: false,
     closed: false,
   };
@@ -40,18 +52,18 @@ const returnedNothing: Outcome = Object.freeze({ state: 'returned', value: undef
  * Records that a call begins, with its arguments as they are now.
  *
  * @param args the call's own list: it is kept where nothing in it needs a copy
- * @param below the function whose caller is the call site
+ * @param below the function whose caller is the call site; left out where there is no caller to name
  */
 export function begin(
   record: LedgerRecord,
   label: string,
   receiver: unknown,
   args: readonly unknown[],
-  below: (...args: never[]) => unknown,
+  below: ((...args: never[]) => unknown) | undefined,
   kind: EntryKind = 'call',
 ): HeldEntry {
   let captured: CapturedSite | undefined;
-  if (record.sitesLeft > 0) {
+  if (record.sitesLeft > 0 && below !== undefined) {
     record.sitesLeft--;
     captured = captureSite(below);
   }
@@ -74,6 +86,7 @@ export function begin(
     answer: undefined,
   };
   entries.push(entry);
+  if (record.hearing !== undefined) record.hearing.hear(entry, false);
   return entry;
 }
 
@@ -84,13 +97,20 @@ export function end(
   state: 'returned' | 'threw' | 'fulfilled' | 'rejected',
   result: unknown,
 ): void {
+  const wasPending = entry.outcome === pending;
   entry.ended = ++record.tick;
   entry.outcome = outcomeOf(record, state, result);
+  if (wasPending) {
+    record.pending.delete(entry);
+    for (const tell of record.whenSettled) tell();
+  }
+  if (record.hearing !== undefined) record.hearing.hear(entry, true);
 }
 
 /** Records that a call gave back a promise that has not settled. */
-export function leavePending(entry: HeldEntry): void {
+export function leavePending(record: LedgerRecord, entry: HeldEntry, on: PendingOn): void {
   entry.outcome = pending;
+  record.pending.set(entry, { since: record.clock.now(), on });
 }
 
 function outcomeOf(

@@ -1,14 +1,18 @@
+import type { Diagnosis } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import type { HeldPlan } from '../plan/plan.ts';
+import { type HeldPlan, isShadowed } from '../plan/plan.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
 import type { HeldEntry, LedgerRecord, Member, Tied } from '../record/ledger-record.ts';
+import { isOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
-import { count } from './message.ts';
+import { changedArguments } from '../rule/changed-argument.ts';
+import { messageOf } from './message.ts';
 import { printSite } from './places.ts';
+import { count } from './words.ts';
 
 /** How many entries one account lists before the rest is counted. */
 const entriesListed = 200;
@@ -41,7 +45,7 @@ export function account(subject: object): string {
     section('plans', members.flatMap(planLines)),
     section('notes', [
       ...members.flatMap((member) => noteLines(member, entries)),
-      ...(held.is === 'ledger' ? record.vacuous : []),
+      ...notedLines(held),
     ]),
     section('claims', held.is === 'ledger' ? claimLines(record) : []),
   ];
@@ -56,12 +60,14 @@ function belongs(member: Member, held: Tied): boolean {
       return member.double === held.name;
     case 'member':
       return member === held;
+    case 'stream':
+      return member === held.member;
   }
 }
 
 function subjectOf(held: Tied): string {
   if (held.is === 'ledger') return `ledger "${held.record.name}"`;
-  return `${held.is === 'double' ? held.name : held.label} in ledger "${held.record.name}"`;
+  return `${held.is === 'member' ? held.label : held.name} in ledger "${held.record.name}"`;
 }
 
 function section(title: string, lines: readonly string[]): string {
@@ -118,12 +124,7 @@ function remarksOn(
   if (plan.replies.length > 1 && repeated > 0) {
     remarks.push(`ran out, the last reply was repeated ${count(repeated, 'time')}`);
   }
-  const newer = plans.slice(plans.indexOf(plan) + 1).filter(({ counted }) => counted === undefined);
-  const written = plan.pattern[printsAs];
-  const shadowed = newer.some(
-    ({ pattern }) => pattern.claimed === undefined || pattern[printsAs] === written,
-  );
-  if (shadowed) remarks.push('a newer plan answers all its calls');
+  if (isShadowed(plan, plans)) remarks.push('a newer plan answers all its calls');
   if (otherwise === 'unknown') remarks.push(`${shape?.name} has no such member on its prototype`);
   return remarks;
 }
@@ -137,6 +138,26 @@ function noteLines(member: Member<HeldPlan>, entries: readonly HeldEntry[]): rea
   if (answers || unanswered.length === 0) return [];
   const ids = unanswered.slice(0, 12).map(({ id }) => `#${id}`);
   return [`${count(unanswered.length, 'unplanned call')} of ${member.label}: ${ids.join(', ')}`];
+}
+
+/** What rules noted: of the ledger, or where an entry of the double is concerned. */
+function notedLines(held: Tied): readonly string[] {
+  const { record } = held;
+  const noted = [
+    ...(record.noted as readonly Diagnosis[]),
+    ...changedArguments(record, 'note').map(({ diagnosis }) => diagnosis),
+  ];
+  const told =
+    held.is === 'ledger'
+      ? noted
+      : noted.filter(({ culprits }) => culprits.some((id) => isOfSubject(held, record, id)));
+  return told.map((diagnosis) => `${diagnosis.claim}: ${messageOf(diagnosis)}`);
+}
+
+function isOfSubject(held: Tied, { entries }: LedgerRecord, id: number): boolean {
+  const label = entries[id - 1]?.label;
+  const name = held.is === 'ledger' ? '' : held.is === 'member' ? held.label : held.name;
+  return label !== undefined && isOf(label, name);
 }
 
 function claimLines({ judged }: LedgerRecord): readonly string[] {

@@ -1,7 +1,8 @@
-import type { Verdict } from '../explain/finding.ts';
+import type { Verdict, Waited } from '../explain/finding.ts';
 import { printValue } from '../notation/value.ts';
 import { clip } from './layout.ts';
 import { reportText } from './text.ts';
+import { named, printTime } from './words.ts';
 
 /**
  * Says which claims do not hold. The first line of its message is enough on its own; the whole report
@@ -29,11 +30,21 @@ Object.defineProperty(ClaimError.prototype, 'name', {
 /** Characters of a claim that the first line shows; the report has more of it. */
 const claimShown = 160;
 
-function firstLine({ findings }: Verdict): string {
+function firstLine({ findings, waited }: Verdict): string {
   const [first] = findings;
   if (first === undefined) return 'a claim does not hold';
+  const wait = waited === undefined ? '' : waitPart(waited);
   const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';
-  return `${clip(first.claim, claimShown)}: ${first.message}${more}`;
+  return `${clip(first.claim, claimShown)}: ${first.message}${more}${wait}`;
+}
+
+/** What a wait adds to the first line: its time, and what it may have been waiting for. */
+function waitPart({ ended, after, pending }: Waited): string {
+  const time =
+    ended === 'time' ? `; waited ${printTime(after)}` : `; ${ended} after ${printTime(after)}`;
+  const [first] = pending;
+  const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
+  return first === undefined ? time : `${time}, with ${named(first.entry)} still pending${rest}`;
 }
 
 /** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */
@@ -41,7 +52,8 @@ function comparedTexts({
   findings,
 }: Verdict): { readonly actual: string; readonly expected: string } | undefined {
   const [first, another] = findings;
-  if (first === undefined || another !== undefined || !('nearest' in first)) return undefined;
+  if (first === undefined || another !== undefined || !('claimedArguments' in first))
+    return undefined;
   const [near] = first.nearest;
   if (near === undefined || first.claimedArguments === undefined) return undefined;
   const print = (value: unknown) => printValue(value, { width: 0, items: 200, text: 2_000 });

@@ -1,6 +1,6 @@
 import type { Difference } from '../match/difference.ts';
 import { printPath, printValue } from '../notation/value.ts';
-import { opaqueBecause, sides } from './difference-words.ts';
+import { opaqueBecause, printChange, sides } from './difference-words.ts';
 import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
 import { areLongTexts, textDifference } from './text-difference.ts';
 
@@ -43,13 +43,7 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
 /** Where an argument reads otherwise now than when it was recorded. */
 export function changeLines(changes: readonly Difference[], layout: Layout): readonly string[] {
   if (changes.length === 0) return [];
-  const print = (value: unknown) =>
-    printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: 40 });
-  const lines = changes.slice(0, changesShown).map(({ path, kind, claimed, recorded }) => {
-    const then = kind === 'surplus' ? 'nothing' : clip(print(claimed), 40);
-    const now = kind === 'missing' ? 'nothing' : clip(print(recorded), 40);
-    return `${printPath(path)}   recorded then ${then}   reads now ${now}`;
-  });
+  const lines = changes.slice(0, changesShown).map((change) => printChange(change).join('   '));
   return [
     'changed after the call:',
     ...lines.map((line) => `  ${line}`),

@@ -18,6 +18,13 @@ function firstChange(one: string, other: string): number {
   return Math.max(0, at - 12);
 }
 
+/** Where an argument reads otherwise now, what was recorded of it, and what it reads. */
+export function printChange({ path, kind, claimed, recorded }: Difference): readonly string[] {
+  const then = kind === 'surplus' ? 'nothing' : shortValue(claimed, 40);
+  const now = kind === 'missing' ? 'nothing' : shortValue(recorded, 40);
+  return [printPath(path), `recorded then ${then}`, `reads now ${now}`];
+}
+
 /** The sides of a difference in words, given how each is printed. */
 export function sides(
   difference: Difference,

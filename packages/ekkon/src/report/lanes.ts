@@ -1,4 +1,4 @@
-import { printArguments } from '../notation/call.ts';
+import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { clip, type Layout } from './layout.ts';
 import { printSite } from './places.ts';
@@ -95,8 +95,7 @@ function cellFor(row: Row, at: number, rows: readonly Row[], double: string): st
     .join('');
   if (!isHere) return bars;
   if (row.end) return `${bars} ${row.entry.outcome.state}`;
-  const name = row.entry.label.slice(row.entry.label.indexOf('.') + 1);
-  return `${bars}${isAtOnce(row.entry) ? '■' : '┬'} ${name}(${printArguments(row.entry.args)})`;
+  return `${bars}${isAtOnce(row.entry) ? '■' : '┬'} ${printWithin(row.entry)}`;
 }
 
 function noteFor({ entry, end }: Row, notes: Notes): string {

@@ -1,5 +1,10 @@
 import { printRange } from '../claim/multiplicity.ts';
-import type { CountDiagnosis, Diagnosis, DriftDiagnosis } from '../explain/finding.ts';
+import type {
+  CountDiagnosis,
+  Diagnosis,
+  DriftDiagnosis,
+  VacuousDiagnosis,
+} from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
 import { printCall } from '../notation/call.ts';
 import { printPath } from '../notation/value.ts';
@@ -12,7 +17,8 @@ import {
   precedenceMessage,
   unclaimedMessage,
 } from './order-message.ts';
-import { printSite } from './places.ts';
+import { itemsMessage, ruleMessage } from './rule-message.ts';
+import { count, named, placed } from './words.ts';
 
 /** The sentence that tells a diagnosis: enough on its own to know which call was wrong, and where. */
 export function messageOf(diagnosis: Diagnosis): string {
@@ -24,9 +30,9 @@ export function messageOf(diagnosis: Diagnosis): string {
     case 'undecidedCall':
       return undecidedMessage(diagnosis);
     case 'unplannedCall':
-      return `no plan fits ${printCall(diagnosis.entry)}${sitePart(diagnosis.entry)}`;
+      return `no plan fits ${printCall(diagnosis.entry)}${placed(diagnosis.entry.site)}`;
     case 'unknownMember':
-      return `${diagnosis.type ?? 'its class'} has no such member, and ${printCall(diagnosis.entry)} was called${sitePart(diagnosis.entry)}`;
+      return `${diagnosis.type ?? 'its class'} has no such member, and ${printCall(diagnosis.entry)} was called${placed(diagnosis.entry.site)}`;
     case 'changedSlot':
       return `${diagnosis.member} was changed by somebody else meanwhile, and is left as it is now`;
     case 'drift':
@@ -40,9 +46,21 @@ export function messageOf(diagnosis: Diagnosis): string {
       return inFlightMessage(diagnosis);
     case 'unclaimedEntries':
       return unclaimedMessage(diagnosis);
+    case 'inexactItems':
+      return itemsMessage(diagnosis);
     case 'vacuousClaim':
-      return `it holds for no reason: ${diagnosis.never} never occurred`;
+      return vacuousMessage(diagnosis);
+    default:
+      return ruleMessage(diagnosis);
   }
+}
+
+function vacuousMessage({ never, untouched }: VacuousDiagnosis): string {
+  if (untouched === undefined) return `it holds for no reason: ${never} never occurred`;
+  const { double, alike } = untouched;
+  return alike.length === 0
+    ? `it holds for no reason: nothing was recorded of ${double}, and no claim shows that anything was; was it handed over?`
+    : `it holds for no reason: nothing was recorded of ${double}, while ${alike.join(', ')} was called, another double of that name`;
 }
 
 function surplusMessage({ fitting, range, culprits }: CountDiagnosis): string {
@@ -59,7 +77,7 @@ function undecidedMessage({ fitting, nearest }: CountDiagnosis): string {
     difference === undefined
       ? ''
       : ` (${printPath(difference.path)}: ${opaqueBecause(difference)})`;
-  return `${count(fitting.length, 'call')} for sure, and it cannot be told of ${named(near?.entry)}${because}`;
+  return `${count(fitting.length, 'call')} for sure, and it cannot be told of ${near === undefined ? 'some' : named(near.entry)}${because}`;
 }
 
 function missingMessage(diagnosis: CountDiagnosis): string {
@@ -73,7 +91,8 @@ function missingMessage(diagnosis: CountDiagnosis): string {
   const [near] = nearest;
   if (near !== undefined)
     return `${found}; nearest is ${named(near.entry)}: ${inShort(near.differences)}`;
-  if (fitting.length > 0) return `${found}; the last is ${named(fitting[fitting.length - 1])}`;
+  if (fitting.length > 0)
+    return `${found}; the last is ${named(fitting[fitting.length - 1] as Entry)}`;
   return `${member} was never called${insteadOf(diagnosis)}`;
 }
 
@@ -118,21 +137,4 @@ function driftMessage({ drifts }: DriftDiagnosis): string {
 /** One drift in a line: what the double was used as, and what the real one is. */
 export function printDrift({ member, double, real }: DriftDiagnosis['drifts'][number]): string {
   return `${member}: the double ${double}, the real one ${real}`;
-}
-
-function sitePart({ site }: Entry): string {
-  const place = printSite(site);
-  return place === '' ? '' : ` (${place})`;
-}
-
-/** An entry by number and member, with its line. */
-function named(entry: Entry | undefined): string {
-  if (entry === undefined) return '';
-  const site = printSite(entry.site);
-  return `#${entry.id} ${entry.label}${site === '' ? '' : ` (${site})`}`;
-}
-
-/** A number with its noun: `1 entry`, `3 entries`. */
-export function count(number: number, one: string, many = `${one}s`): string {
-  return `${number} ${number === 1 ? one : many}`;
 }

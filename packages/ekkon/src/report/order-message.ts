@@ -6,11 +6,11 @@ import type {
   OrderProblem,
   PrecedenceDiagnosis,
   StretchData,
-  UnclaimedDiagnosis,
+  UnclaimedEntries,
 } from '../explain/finding.ts';
 import type { Outcome } from '../record/entry.ts';
 import { printDifference } from './difference-words.ts';
-import { printSite } from './places.ts';
+import { placed } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -29,8 +29,7 @@ const endWords: Readonly<Record<Outcome['state'], string>> = {
 
 /** The event with its line, as a sentence's subject. */
 export function namedMoment(moment: Moment): string {
-  const site = printSite(moment.entry.site);
-  return `${printMoment(moment)}${site === '' ? '' : ` (${site})`}`;
+  return `${printMoment(moment)}${placed(moment.entry.site)}`;
 }
 
 export function orderMessage({ problems, undecided }: OrderDiagnosis): string {
@@ -89,7 +88,7 @@ export function inFlightMessage({ peak, range, underWay, tick }: InFlightDiagnos
   return `${peak} under way at tick ${tick} where ${printRange(range)} claimed${who}`;
 }
 
-export function unclaimedMessage({ entries, count }: UnclaimedDiagnosis): string {
+export function unclaimedMessage({ entries, count }: UnclaimedEntries): string {
   const [first] = entries;
   const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
   return `no claim speaks of ${who}${count > 1 ? ` (and ${count - 1} more)` : ''}`;

@@ -2,22 +2,23 @@ import { printRange } from '../claim/multiplicity.ts';
 import type {
   CountDiagnosis,
   Finding,
-  NearEntry,
-  UnclaimedDiagnosis,
+  UnclaimedEntries,
   Verdict,
+  Waited,
 } from '../explain/finding.ts';
-import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { isMemberOf } from '../record/member.ts';
-import { changeLines, differenceLines } from './difference-lines.ts';
 import { printDifference } from './difference-words.ts';
+import { entryLines, nearLines } from './entry-lines.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { count, printDrift, siblingsAmong, tallies } from './message.ts';
+import { printDrift, siblingsAmong, tallies } from './message.ts';
 import { inFlightLines, orderLines, precedenceLines } from './order-lines.ts';
 import { printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
+import { itemsLines, pendingLines, ruleLines } from './rule-lines.ts';
 import { unplannedLines } from './unplanned-lines.ts';
+import { count, printTime } from './words.ts';
 
 export interface ReportOptions {
   /** Columns. Default 100. */
@@ -38,20 +39,42 @@ const listedOfOthers = 3;
 export function reportText(verdict: Verdict, options: ReportOptions = {}): string {
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
   const { paint } = layout;
-  const { findings, claims, ledger } = verdict;
+  const { findings, claims, ledger, waited } = verdict;
   const whose = paint('faint', ` · ledger "${ledger}"`);
   if (findings.length === 0) {
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
   const heading = headingOf(verdict);
   const blocks = findings.map((finding, at) => findingText(finding, at + 1, layout));
-  return [`${paint('heading', heading)}${whose}`, ...blocks].join('\n\n');
+  const pending =
+    waited === undefined || waited.pending.length === 0
+      ? []
+      : [
+          ['still pending:', ...pendingLines(waited.pending, layout)]
+            .map((line) => `${margin}${line}`)
+            .join('\n'),
+        ];
+  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending].join('\n\n');
 }
 
-function headingOf({ claims, findings, closing }: Verdict): string {
+function headingOf({ claims, findings, closing, waited }: Verdict): string {
+  if (waited !== undefined) return waitedHeading(waited);
   if (closing) return `closed with ${count(findings.length, 'finding')}`;
   if (claims === 1) return 'the claim does not hold';
   return `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
+}
+
+function waitedHeading({ ended, after }: Waited): string {
+  switch (ended) {
+    case 'time':
+      return `waited ${printTime(after)} in vain`;
+    case 'lost':
+      return `no call to come can change this, after ${printTime(after)}`;
+    case 'broken':
+      return `it broke after ${printTime(after)}`;
+    case 'closed':
+      return `closed while this was waited for, after ${printTime(after)}`;
+  }
 }
 
 function findingText(finding: Finding, number: number, layout: Layout): string {
@@ -92,13 +115,19 @@ function linesOf(finding: Finding, layout: Layout): readonly string[] {
       return inFlightLines(finding, layout);
     case 'unclaimedEntries':
       return unclaimedLines(finding, layout);
+    case 'inexactItems':
+      return itemsLines(finding, layout);
     case 'vacuousClaim':
       return [`${finding.message}.`];
+    case 'unclaimedCall':
+      return unclaimedLines(finding, layout);
+    default:
+      return ruleLines(finding, layout);
   }
 }
 
 function unclaimedLines(
-  { entries, count: all }: UnclaimedDiagnosis,
+  { entries, count: all }: UnclaimedEntries,
   layout: Layout,
 ): readonly string[] {
   const lines = entries.flatMap(({ entry, nearest }) => [
@@ -201,39 +230,4 @@ function insteadLines(
   const elsewhere =
     others.length > 0 ? [paint('faint', `on other doubles: ${tallies(others)}`)] : [];
   return [...hint, ...called, ...elsewhere];
-}
-
-function nearLines(near: NearEntry, layout: Layout, most: number): readonly string[] {
-  return [
-    ...entryLines([near.entry], layout),
-    ...differenceLines(near.differences, most, layout),
-    ...changeLines(near.changedSince, layout),
-  ];
-}
-
-/** What a call may always take of a line, though the line then is wider than the report. */
-const narrowestCall = 56;
-
-/** Entries a line each: number, call, call site in one column, and a note on those that have one. */
-function entryLines(
-  entries: readonly Entry[],
-  { width, paint }: Layout,
-  noteOf: (entry: Entry) => string | undefined = () => undefined,
-): readonly string[] {
-  const rows = entries.map((entry) => ({
-    entry,
-    call: printCall(entry),
-    site: printSite(entry.site),
-    note: noteOf(entry),
-  }));
-  const after = Math.max(
-    ...rows.map(({ site, note }) => site.length + (note === undefined ? 0 : note.length + 5)),
-  );
-  const room = Math.max(narrowestCall, width - margin.length - 5 - after - 2);
-  const column = Math.min(room, Math.max(...rows.map(({ call }) => call.length)));
-  return rows.map(({ entry, call, site, note }) => {
-    const shown = clip(call, room).padEnd(column);
-    const mark = note === undefined ? '' : paint('culprit', `   ◂ ${note}`);
-    return `${`#${entry.id}`.padEnd(4)} ${shown}   ${paint('faint', site)}${mark}`.trimEnd();
-  });
 }

@@ -35,7 +35,7 @@ export function holdsAtOnce(
 ): boolean | undefined {
   if (sequence.leaves.some(isEnd)) return undefined;
   let state = sequence.start;
-  const undecided = visitEvents(sequence, entries, window, (_entry, _tick, _end, eventClass) => {
+  const undecided = visitEvents(sequence, entries, window, (eventClass) => {
     state = advance(sequence, state, eventClass);
   });
   return undecided.length > 0 ? undefined : state.nullable;
@@ -78,6 +78,13 @@ export function nextStates(
   });
 }
 
+/** The states that differ. */
+export function uniqueStates(states: readonly State[]): readonly State[] {
+  return states.length < 2
+    ? states
+    : [...new Map(states.map((state) => [keyOf(state), state])).values()];
+}
+
 /** Runs a sequence over events; where it fails, at which event, and in which states it can be before one. */
 export function runSequence(
   sequence: Sequence,
@@ -93,8 +100,7 @@ export function runSequence(
         ? nextStates(sequence, only, event)
         : states.flatMap((state) => nextStates(sequence, state, event));
     if (next.length === 0) return { holds: false, failedAt: at, states };
-    states =
-      next.length === 1 ? next : [...new Map(next.map((state) => [keyOf(state), state])).values()];
+    states = uniqueStates(next);
   }
   return { holds: states.some(({ expression }) => expression.nullable), failedAt: to, states };
 }

@@ -22,20 +22,49 @@ export function eventsFor(
   entries: readonly JudgedEntry[],
   window: Window,
 ): { readonly events: readonly SequenceEvent[]; readonly undecided: readonly JudgedEntry[] } {
+  const undecided = new Set<JudgedEntry>();
+  const read = makeEventReader(sequence, undecided);
   const events: SequenceEvent[] = [];
-  let begun: { readonly id: number; readonly class: EventClass } | undefined;
-  const undecided = visitEvents(sequence, entries, window, (entry, tick, end, found) => {
-    if (!end) {
-      begun = { id: entry.id, class: found };
-      events.push({ entry, tick, end, class: found, depends: endsToKnow(sequence, found.leaves) });
-      return;
+  for (const entry of entries) {
+    for (const end of bothMoments) {
+      const event = isWithin(window, entry, end) ? read(entry, end) : undefined;
+      if (event !== undefined) events.push(event);
     }
-    const by = begun?.id === entry.id ? begun.class.leaves : noLeaves;
-    const { sure, depends } = endLeaves(sequence, found.leaves, by);
-    events.push({ entry, tick, end, class: sequence.classFor(sure), depends });
-  });
+  }
   if (sequence.leaves.some(isEnd)) events.sort((one, other) => one.tick - other.tick);
-  return { events, undecided };
+  return { events, undecided: [...undecided] };
+}
+
+const bothMoments = [false, true];
+
+/**
+ * Reads events one by one, a call's end after its beginning; nothing for those that have no part in the
+ * sequence.
+ *
+ * @param undecided gets the entries of which it cannot be told
+ */
+export function makeEventReader(
+  sequence: Sequence,
+  undecided: Set<JudgedEntry>,
+): (entry: JudgedEntry, end: boolean) => SequenceEvent | undefined {
+  const classify = makeClassifier(sequence, undecided);
+  const knowsBeginnings = sequence.beginnings.some(({ size }) => size > 0);
+  const begunBy = new Map<number, ReadonlySet<number>>();
+  return (entry, end) => {
+    const found = classify(entry, end);
+    if (!end) {
+      if (found === undefined) return undefined;
+      const { leaves } = found;
+      if (knowsBeginnings) begunBy.set(entry.id, leaves);
+      const depends = endsToKnow(sequence, leaves);
+      return { entry, tick: entry.began, end, class: found, depends };
+    }
+    const by = begunBy.get(entry.id) ?? noLeaves;
+    begunBy.delete(entry.id);
+    if (found === undefined || entry.ended === undefined) return undefined;
+    const { sure, depends } = endLeaves(sequence, found.leaves, by);
+    return { entry, tick: entry.ended, end, class: sequence.classFor(sure), depends };
+  };
 }
 
 const noLeaves: ReadonlySet<number> = new Set();
@@ -66,40 +95,51 @@ function endLeaves(
   return { sure, depends };
 }
 
-/** Visits the events, entry by entry: a call's end right after its beginning. */
+/** Visits the events, entry by entry: a call's end right after its beginning. Gives those it cannot tell of. */
 export function visitEvents(
   sequence: Sequence,
   entries: readonly JudgedEntry[],
   window: Window,
-  visit: (entry: JudgedEntry, tick: number, end: boolean, eventClass: EventClass) => void,
+  visit: (eventClass: EventClass) => void,
 ): readonly JudgedEntry[] {
+  const undecided = new Set<JudgedEntry>();
+  const classify = makeClassifier(sequence, undecided);
+  for (const entry of entries) {
+    for (const end of bothMoments) {
+      const found = isWithin(window, entry, end) ? classify(entry, end) : undefined;
+      if (found !== undefined) visit(found);
+    }
+  }
+  return [...undecided];
+}
+
+function isWithin(window: Window, { began, ended }: JudgedEntry, end: boolean): boolean {
+  const tick = end ? ended : began;
+  return tick !== undefined && within(window, tick);
+}
+
+/** Tells which leaves take an entry's beginning or its end; nothing for what has no part in the sequence. */
+function makeClassifier(
+  sequence: Sequence,
+  undecided: Set<JudgedEntry>,
+): (entry: JudgedEntry, end: boolean) => EventClass | undefined {
   const { leaves } = sequence;
   const ofLabel = makeLookup(sequence);
   const candidates = makeEventIndex(leaves);
-  const undecided = new Set<JudgedEntry>();
 
   function takes(at: number, entry: JudgedEntry, end: boolean): boolean {
     const leaf = leaves[at] as HeldEvent;
     return isEnd(leaf) === end && fitsLeaf(leaf, entry, undecided);
   }
 
-  function ask(entry: JudgedEntry, end: boolean, asked: Asked): void {
-    const tick = end ? entry.ended : entry.began;
-    if (tick === undefined || !within(window, tick)) return;
-    const isCall = entry.kind === 'call' || entry.kind === 'construct';
-    const found =
-      isCall && asked.always !== undefined
-        ? asked.always
-        : asked.classOf(candidates(entry).filter((at) => takes(at, entry, end)));
-    if (found !== undefined) visit(entry, tick, end, found);
-  }
-
-  for (const entry of entries) {
+  return (entry, end) => {
     const { begins, ends } = ofLabel(entry.label);
-    if (begins !== undefined) ask(entry, false, begins);
-    if (ends !== undefined) ask(entry, true, ends);
-  }
-  return [...undecided];
+    const asked = end ? ends : begins;
+    if (asked === undefined) return undefined;
+    const isCall = entry.kind === 'call' || entry.kind === 'construct';
+    if (isCall && asked.always !== undefined) return asked.always;
+    return asked.classOf(candidates(entry).filter((at) => takes(at, entry, end)));
+  };
 }
 
 function fitsLeaf(leaf: HeldEvent, entry: JudgedEntry, undecided: Set<JudgedEntry>): boolean {

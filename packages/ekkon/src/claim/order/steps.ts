@@ -2,6 +2,7 @@ import { shortValue } from '../../notation/value.ts';
 import type { LedgerRecord } from '../../record/ledger-record.ts';
 import { isOwn, makeOwn, printsAs } from '../../record/prints-as.ts';
 import { refuse } from '../../record/refuse.ts';
+import { noteUsed, noteWritten } from '../../record/written.ts';
 import type { Claim } from '../count.ts';
 import { eventOf, type HeldEvent, isEnd, memberOf } from '../event.ts';
 import { type Multiplicity, printRange, type Range, readRange } from '../multiplicity.ts';
@@ -51,12 +52,13 @@ type Below = (...args: never[]) => unknown;
  */
 export function inTurn(...steps: StepLike[]): Claim & Step {
   const held = makeStep('in turn', ' › ', steps, inTurn, (parts) => ({ kind: 'then', parts }));
-  return makeOwn<HeldOrder>({
+  const claim = makeOwn<HeldOrder>({
     ...held,
     claim: 'order',
     notation: held.step,
     [printsAs]: held.step,
   });
+  return noteWritten(held.record, 'claim', claim, inTurn);
 }
 
 /**
@@ -151,8 +153,10 @@ interface Part {
 
 function partOf(given: unknown, below: Below): Part {
   const step = stepOf(given);
-  if (step !== undefined)
+  if (step !== undefined) {
+    noteUsed(step.record, step);
     return { tree: step.tree, record: step.record, notation: step.step, nested: true };
+  }
   const event = eventOf(given);
   if (event === undefined) {
     refuse(
@@ -166,9 +170,11 @@ function partOf(given: unknown, below: Below): Part {
       below,
     );
   }
+  const { record } = memberOf(event);
+  noteUsed(record, event);
   return {
     tree: { kind: 'event', event },
-    record: memberOf(event).record,
+    record,
     notation: event[printsAs],
     nested: false,
   };

@@ -1,0 +1,228 @@
+import { shortValue } from '../notation/value.ts';
+import { nextTurn } from '../record/clock.ts';
+import { refuse } from '../record/refuse.ts';
+
+/** What gives its items to an observer. */
+export interface Subscribable<T> {
+  subscribe(observer: {
+    next(value: T): void;
+    error(reason: unknown): void;
+    complete(): void;
+  }): unknown;
+}
+
+/** What gives its items to a function, and knows no end. */
+export interface SubscribableByCallback<T> {
+  subscribe(callback: (value: T) => void): unknown;
+}
+
+/** What calls listeners by the name of an event. */
+export interface EmitterLike {
+  on(event: string, listener: (...args: unknown[]) => void): unknown;
+  off(event: string, listener: (...args: unknown[]) => void): unknown;
+}
+
+/** Hears what a source gives. */
+export interface Sink {
+  /** @param below the function that the source called, where it called one: its caller is the call site */
+  item(value: unknown, below?: Below): void;
+  end(below?: Below): void;
+  fail(reason: unknown, below?: Below): void;
+}
+
+/** Connects a source, and gives what ends that. May throw what the source throws. */
+export type Connect = (sink: Sink) => () => void;
+
+type Below = (...args: never[]) => unknown;
+type Method = (...args: unknown[]) => unknown;
+type Members = { readonly [key in PropertyKey]?: unknown };
+
+/**
+ * Tells what kind of source a value is.
+ *
+ * @param below the public function it was given to
+ * @throws TypeError where it is none, where it needs the name of an event, or where it is locked
+ */
+export function readSource(
+  source: unknown,
+  on: { readonly event: string } | undefined,
+  below: Below,
+): Connect {
+  if (on !== undefined) return readEvents(source, on, below);
+  if (typeof source === 'function') return connectFunction(source as Method);
+  if (typeof source !== 'object' || source === null) refuseSource(source, below);
+  const members = source as Members;
+  if (typeof members['getReader'] === 'function') return readStream(source, below);
+  const observable = members[observableKey()];
+  if (typeof observable === 'function')
+    return connectObservable(() => Reflect.apply(observable, source, []));
+  if (isPlatformObservable(source)) return connectObservable(() => source);
+  if (typeof members['subscribe'] === 'function') return connectSubscribable(source);
+  if (typeof members[Symbol.asyncIterator] === 'function') return connectIterable(source);
+  if (typeof members['addEventListener'] === 'function' || typeof members['on'] === 'function') {
+    refuse(
+      `follow(${shortValue(source, 30)}, …): which event of it? Write follow(source, 'name', { event: 'data' }).`,
+      below,
+    );
+  }
+  refuseSource(source, below);
+}
+
+function refuseSource(source: unknown, below: Below): never {
+  const isList = typeof source === 'object' && source !== null && Symbol.iterator in source;
+  const hint = isList ? ' What is there at once needs no following: compare it.' : '';
+  refuse(
+    `follow() takes an async iterable, a ReadableStream, an object with subscribe, an event target or emitter, or a function of emit, and was given ${shortValue(source)}.${hint}`,
+    below,
+  );
+}
+
+/** `(emit) => stop`. */
+function connectFunction(source: Method): Connect {
+  return (sink) => {
+    const emit = (value: unknown) => sink.item(value, emit);
+    const stop = source(emit);
+    return typeof stop === 'function' ? (stop as () => void) : () => {};
+  };
+}
+
+function readEvents(source: unknown, on: unknown, below: Below): Connect {
+  const { event } = (on ?? {}) as { readonly event?: unknown };
+  if (typeof event !== 'string' && typeof event !== 'symbol') {
+    refuse(
+      `follow(): the event's name is a text, and was given ${shortValue(event)}. Write follow(source, 'name', { event: 'data' }).`,
+      below,
+    );
+  }
+  const members = (
+    (typeof source === 'object' || typeof source === 'function') && source !== null ? source : {}
+  ) as Members;
+  const names = [
+    ['addEventListener', 'removeEventListener'],
+    ['on', 'off'],
+    ['addListener', 'removeListener'],
+  ] as const;
+  const found = names.find((pair) => pair.every((name) => typeof members[name] === 'function'));
+  if (found === undefined) {
+    refuse(
+      `follow(${shortValue(source, 30)}, …, { event: ${shortValue(event)} }) takes an event target or an emitter: what has addEventListener and removeEventListener, or on and off.`,
+      below,
+    );
+  }
+  const [add, remove] = found;
+  return (sink) => {
+    const listener = (...args: unknown[]) => sink.item(args.length > 1 ? args : args[0], listener);
+    (members[add] as Method).call(source, event, listener);
+    return () => {
+      (members[remove] as Method).call(source, event, listener);
+    };
+  };
+}
+
+/** What an object says that it is an observable by, as far as it is agreed upon. */
+function observableKey(): PropertyKey {
+  return (Symbol as { readonly observable?: symbol }).observable ?? '@@observable';
+}
+
+function isPlatformObservable(source: object): boolean {
+  const { Observable } = globalThis as { readonly Observable?: unknown };
+  return typeof Observable === 'function' && source instanceof Observable;
+}
+
+/** An observable by agreement, which takes an observer. */
+function connectObservable(observable: () => unknown): Connect {
+  return (sink) => {
+    const { next, error, complete } = observerFor(sink);
+    return unsubscriber(
+      (observable() as Subscribable<unknown>).subscribe({ next, error, complete }),
+    );
+  };
+}
+
+/**
+ * Anything else with `subscribe`. It gets a function that is an observer as well, since nothing tells
+ * whether it wants the one or the other; or three functions, as some do.
+ */
+function connectSubscribable(source: object): Connect {
+  return (sink) => {
+    const { next, error, complete } = observerFor(sink);
+    const both = Object.assign(next, { next, error, complete });
+    return unsubscriber((source as { subscribe: Method }).subscribe(both, error, complete));
+  };
+}
+
+function observerFor(sink: Sink) {
+  const next = (value: unknown) => sink.item(value, next);
+  const error = (reason: unknown) => sink.fail(reason, error);
+  const complete = () => sink.end(complete);
+  return { next, error, complete };
+}
+
+function unsubscriber(subscription: unknown): () => void {
+  if (typeof subscription === 'function') return () => void subscription();
+  const held = subscription as { readonly unsubscribe?: unknown } | null | undefined;
+  return () => {
+    if (typeof held?.unsubscribe === 'function') held.unsubscribe();
+  };
+}
+
+function readStream(source: object, below: Below): Connect {
+  const stream = source as ReadableStream<unknown>;
+  if (stream.locked) {
+    refuse(
+      'follow(): the stream is locked, since somebody reads it already. Write const [one, other] = stream.tee() before, follow the one, and hand the other to the code under test.',
+      below,
+    );
+  }
+  return (sink) => {
+    const reader = stream.getReader();
+    return pull(sink, { next: () => reader.read(), return: () => reader.cancel() });
+  };
+}
+
+function connectIterable(source: object): Connect {
+  return (sink) => pull(sink, (source as AsyncIterable<unknown>)[Symbol.asyncIterator]());
+}
+
+/** What items are taken from, one after the other. */
+interface Pulled {
+  next(): PromiseLike<{ readonly done?: boolean; readonly value?: unknown }>;
+  return?(): PromiseLike<unknown>;
+}
+
+/** How many items are taken in a row before others have their turn. */
+const inARow = 1_000;
+
+/** Takes one item after the other, until there is none or it is ended. */
+function pull(sink: Sink, source: Pulled): () => void {
+  let isOver = false;
+
+  async function run(): Promise<void> {
+    try {
+      for (let taken = 1; !isOver; taken++) {
+        const { done, value } = await source.next();
+        if (isOver) return;
+        if (done === true) {
+          isOver = true;
+          sink.end();
+          return;
+        }
+        sink.item(value);
+        // A source that always has one more at once would never let anything else run.
+        if (taken % inARow === 0) await new Promise<void>(nextTurn);
+      }
+    } catch (reason) {
+      // After its subscription has ended nobody listens to it: the platform reports its failure.
+      if (isOver) throw reason;
+      isOver = true;
+      sink.fail(reason);
+    }
+  }
+
+  void run();
+  return () => {
+    if (isOver) return;
+    isOver = true;
+    void source.return?.();
+  };
+}

@@ -1,0 +1,109 @@
+import type { Difference } from '../match/difference.ts';
+import type { Site } from '../record/call-site.ts';
+import type { Entry } from '../record/entry.ts';
+import type { DiagnosisBase, NearEntry, UnclaimedEntries } from './finding.ts';
+
+/** Entries that nothing accounts for, in a ledger whose rules want all of them to be. */
+export interface UnclaimedCallDiagnosis extends DiagnosisBase, UnclaimedEntries {
+  readonly code: 'unclaimedCall';
+}
+
+/** A plan that answered no call. */
+export interface UnusedPlanDiagnosis extends DiagnosisBase {
+  readonly code: 'unusedPlan';
+  /** The plan as written. */
+  readonly plan: string;
+  readonly plannedAt: Site | undefined;
+  readonly member: string;
+  /** How often the member was called. */
+  readonly calls: number;
+  /** The calls that came nearest to it, the nearest first. */
+  readonly nearest: readonly NearEntry[];
+  /** Whether a newer plan answers all its calls. */
+  readonly shadowed: boolean;
+}
+
+/** A call whose promise has not settled, and for how long. */
+export interface PendingCall {
+  readonly entry: Entry;
+  /** Milliseconds. */
+  readonly since: number;
+  /** Whether it never will: it was planned to stall. */
+  readonly stalls: boolean;
+}
+
+/** Calls whose promises have not settled. */
+export interface PendingDiagnosis extends DiagnosisBase {
+  /** They never did, as a rule wants; or not in the time that was waited. */
+  readonly code: 'unfinishedCall' | 'stillPending';
+  readonly pending: readonly PendingCall[];
+}
+
+/** Claims that were written and never judged, or bare patterns. */
+export interface UncheckedDiagnosis extends DiagnosisBase {
+  readonly code: 'uncheckedClaim';
+  readonly is: 'claim' | 'pattern';
+  /** Each as written, and where. */
+  readonly written: readonly { readonly notation: string; readonly at: Site | undefined }[];
+}
+
+/** A wait that nobody awaited. */
+export interface UnawaitedDiagnosis extends DiagnosisBase {
+  readonly code: 'unawaitedReach';
+  /** The claim it was for. */
+  readonly waited: string;
+  readonly word: 'reach' | 'stays';
+  /** How it stood when the ledger was closed. */
+  readonly state: 'open' | 'held' | 'failed';
+}
+
+/** Doubles that were called though no claim was judged on that. */
+export interface NothingCheckedDiagnosis extends DiagnosisBase {
+  readonly code: 'nothingChecked';
+  readonly calls: number;
+  readonly first: Entry;
+  /** How many claims were judged, all of them before anything was called. */
+  readonly early: number;
+}
+
+/** An argument that reads otherwise now than when it was recorded. */
+export interface ChangedArgumentDiagnosis extends DiagnosisBase {
+  readonly code: 'changedArgument';
+  readonly entry: Entry;
+  /** `claimed` is what was recorded, `recorded` what it reads now. */
+  readonly changes: readonly Difference[];
+}
+
+/** A call that came when the ledger was closed. */
+export interface LateCallDiagnosis extends DiagnosisBase {
+  readonly code: 'callAfterClose';
+  readonly entry: Entry;
+  readonly ledger: string;
+}
+
+/** A stream that failed, where no claim speaks of it. */
+export interface FailedStreamDiagnosis extends DiagnosisBase {
+  readonly code: 'failedStream';
+  readonly stream: string;
+  readonly reason: unknown;
+}
+
+/** A source whose subscription could not be ended. */
+export interface ReleaseDiagnosis extends DiagnosisBase {
+  readonly code: 'notReleased';
+  readonly stream: string;
+  readonly reason: unknown;
+}
+
+/** What a strictness rule finds, or closing. */
+export type RuleDiagnosis =
+  | UnclaimedCallDiagnosis
+  | UnusedPlanDiagnosis
+  | PendingDiagnosis
+  | UncheckedDiagnosis
+  | UnawaitedDiagnosis
+  | NothingCheckedDiagnosis
+  | ChangedArgumentDiagnosis
+  | LateCallDiagnosis
+  | FailedStreamDiagnosis
+  | ReleaseDiagnosis;

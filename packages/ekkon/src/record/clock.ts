@@ -1,0 +1,29 @@
+/** Where the milliseconds of waits come from. */
+export interface Clock {
+  /** Milliseconds from any beginning. */
+  now(): number;
+  /** Calls `run` after some milliseconds; what it gives cancels that. */
+  after(ms: number, run: () => void): () => void;
+}
+
+// Those of the moment of loading: a test that fakes time does not stop the waits with it.
+const { setTimeout, clearTimeout, performance } = globalThis;
+const now = performance.now.bind(performance);
+
+/** The longest time that the platform's timers can take, in milliseconds. */
+const longest = 2 ** 31 - 1;
+
+/** The platform's clock, as it was when this was loaded. */
+export const platformClock: Clock = {
+  now,
+  after(ms, run) {
+    if (ms > longest) return () => {};
+    const timer = setTimeout(run, ms);
+    return () => clearTimeout(timer);
+  },
+};
+
+/** Runs something in a turn of its own, after every microtask that is due; no faked or frozen clock delays it. */
+export function nextTurn(run: () => void): void {
+  setTimeout(run, 0);
+}

@@ -1,0 +1,42 @@
+import type { NearEntry } from '../explain/finding.ts';
+import { printCall } from '../notation/call.ts';
+import type { Entry } from '../record/entry.ts';
+import { changeLines, differenceLines } from './difference-lines.ts';
+import { clip, type Layout, margin } from './layout.ts';
+import { printSite } from './places.ts';
+
+/** An entry that comes near, where it differs, and where its arguments read otherwise now. */
+export function nearLines(near: NearEntry, layout: Layout, most: number): readonly string[] {
+  return [
+    ...entryLines([near.entry], layout),
+    ...differenceLines(near.differences, most, layout),
+    ...changeLines(near.changedSince, layout),
+  ];
+}
+
+/** What a call may always take of a line, though the line then is wider than the report. */
+const narrowestCall = 56;
+
+/** Entries a line each: number, call, call site in one column, and a note on those that have one. */
+export function entryLines(
+  entries: readonly Entry[],
+  { width, paint }: Layout,
+  noteOf: (entry: Entry) => string | undefined = () => undefined,
+): readonly string[] {
+  const rows = entries.map((entry) => ({
+    entry,
+    call: printCall(entry),
+    site: printSite(entry.site),
+    note: noteOf(entry),
+  }));
+  const after = Math.max(
+    ...rows.map(({ site, note }) => site.length + (note === undefined ? 0 : note.length + 5)),
+  );
+  const room = Math.max(narrowestCall, width - margin.length - 5 - after - 2);
+  const column = Math.min(room, Math.max(...rows.map(({ call }) => call.length)));
+  return rows.map(({ entry, call, site, note }) => {
+    const shown = clip(call, room).padEnd(column);
+    const mark = note === undefined ? '' : paint('culprit', `   ◂ ${note}`);
+    return `${`#${entry.id}`.padEnd(4)} ${shown}   ${paint('faint', site)}${mark}`.trimEnd();
+  });
+}

@@ -1,0 +1,24 @@
+import type { Site } from '../record/call-site.ts';
+import type { Entry } from '../record/entry.ts';
+import { printSite } from './places.ts';
+
+/** A number with its noun: `1 entry`, `3 entries`. */
+export function count(number: number, one: string, many = `${one}s`): string {
+  return `${number} ${number === 1 ? one : many}`;
+}
+
+/** A place, in brackets, to be put behind what was there; nothing where it is not known. */
+export function placed(site: Site | undefined): string {
+  const place = printSite(site);
+  return place === '' ? '' : ` (${place})`;
+}
+
+/** An entry by number and member, with its line. */
+export function named({ id, label, site }: Entry): string {
+  return `#${id} ${label}${placed(site)}`;
+}
+
+/** Milliseconds as one reads them. */
+export function printTime(ms: number): string {
+  return ms < 10_000 ? `${Math.round(ms)} ms` : `${(ms / 1_000).toFixed(1)} s`;
+}

@@ -1,0 +1,33 @@
+import { strictest } from '../explain/rule-level.ts';
+import type { HeldPlan } from '../plan/plan.ts';
+import type { LedgerRecord, Member } from '../record/ledger-record.ts';
+import { rulesOf } from '../record/member.ts';
+import { entryData } from '../record/recording.ts';
+import { type Broken, brokenAt } from './broken.ts';
+
+/** Doubles that were called though no claim was judged once they had been, and the test did not look. */
+export function nothingChecked(record: LedgerRecord): readonly Broken[] {
+  const { judged, lookedAt, members } = record;
+  const calls = record.entries.filter(
+    ({ label }) => rulesOf(record, label).nothingChecked !== 'allow',
+  );
+  const [first] = calls;
+  if (first === undefined || lookedAt.size > 0) return [];
+  const isCounted = (members as readonly Member<HeldPlan>[]).some(({ plans }) =>
+    plans.some(({ counted }) => counted !== undefined),
+  );
+  if (isCounted || judged.some(({ upTo }) => upTo >= first.began)) return [];
+  const levels = new Set(calls.map(({ label }) => rulesOf(record, label).nothingChecked));
+  return brokenAt(strictest([...levels]), () => {
+    const entry = entryData(first);
+    return {
+      code: 'nothingChecked',
+      claim: 'rule nothingChecked',
+      culprits: [first.id],
+      at: entry.site,
+      calls: calls.length,
+      first: entry,
+      early: judged.length,
+    };
+  });
+}

@@ -1,0 +1,39 @@
+/** A promise that knows whether anybody awaits it, and what to do then. */
+export class Awaited extends Promise<undefined> {
+  /** Whether somebody has asked how it ends. */
+  awaited = false;
+  /** Called when somebody asks for the first time. */
+  whenAwaited: (() => void) | undefined;
+
+  /** What is derived from it is a plain promise: it is awaited itself. */
+  static override get [Symbol.species](): PromiseConstructor {
+    return Promise;
+  }
+
+  // biome-ignore lint/suspicious/noThenProperty: it is a promise, and `await` asks it by this name.
+  override then<A = undefined, B = never>(
+    fulfilled?: ((value: undefined) => A | PromiseLike<A>) | null,
+    rejected?: ((reason: unknown) => B | PromiseLike<B>) | null,
+  ): Promise<A | B> {
+    if (!this.awaited) {
+      this.awaited = true;
+      this.whenAwaited?.();
+    }
+    return super.then(fulfilled, rejected);
+  }
+}
+
+/** Makes one, with what settles it. */
+export function makeAwaited(): {
+  readonly promise: Awaited;
+  readonly fulfil: () => void;
+  readonly reject: (reason: unknown) => void;
+} {
+  let fulfil: () => void = () => {};
+  let reject: (reason: unknown) => void = () => {};
+  const promise = new Awaited((resolve, refuse) => {
+    fulfil = () => resolve(undefined);
+    reject = refuse;
+  });
+  return { promise, fulfil, reject };
+}

@@ -1,0 +1,176 @@
+import type { HeldClaim } from '../claim/claim.ts';
+import { memberOf } from '../claim/event.ts';
+import { followClaim, heardBy, isBounded } from '../claim/standing/follow-claim.ts';
+import type { Progress } from '../claim/standing/standing.ts';
+import { makeWatchers, type Watchers } from '../claim/watchers.ts';
+import { everything } from '../claim/window.ts';
+import type { Verdict, Waited } from '../explain/finding.ts';
+import { judge, vacuity } from '../explain/judge.ts';
+import { pendingCalls } from '../explain/pending-calls.ts';
+import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
+import { levelFor } from '../explain/rule-level.ts';
+import { type CapturedSite, captureSite, readSite } from '../record/call-site.ts';
+import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { verdictOn } from '../report/verdict.ts';
+import { type Awaited, makeAwaited } from './awaited.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/** A wait for a claim, from the moment it is asked for until the ledger is closed. */
+export interface ClaimWait {
+  readonly promise: Awaited;
+  /** Ends it with the ledger. */
+  close(): void;
+  /** The claim, where it was reached and is to be judged once more. */
+  readonly standing: HeldClaim | undefined;
+  /** That nobody awaited it; to be asked when it is closed. */
+  readonly unawaited: UnawaitedDiagnosis | undefined;
+}
+
+/**
+ * Waits for a claim: `reach` until it holds, `stays` as long as it does. It is told of the events that
+ * the claim has to do with, and asks nothing of a timer but when the time is over.
+ *
+ * @param ms milliseconds until the time is over
+ */
+export function waitForClaim(
+  word: 'reach' | 'stays',
+  claim: HeldClaim,
+  record: LedgerRecord,
+  ms: number,
+  below: Below,
+): ClaimWait {
+  const { clock } = record;
+  const view = { record, window: everything, claims: [claim] };
+  const captured = captureSite(below);
+  const started = clock.now();
+  const { promise, fulfil, reject } = makeAwaited();
+  const progress = followClaim(claim, () => judge(claim, view) === undefined);
+  let state: UnawaitedDiagnosis['state'] = 'open';
+  let cancel = () => {};
+  let forget = () => {};
+
+  const isVacuous = () =>
+    (claim.claim === 'leadsTo' || claim.claim === 'during') &&
+    levelFor('vacuousClaim', claim) !== 'allow' &&
+    vacuity(claim, view) !== undefined;
+
+  /** Judges it on the whole record, where it does not seem to hold: that is where the words come from. */
+  function end(ended: Waited['ended']): void {
+    const verdict = verdictOn([claim], record);
+    if (verdict.holds && ended !== 'closed') succeed();
+    else fail({ ...verdict, waited: waitedUntil(ended) });
+  }
+
+  function waitedUntil(ended: Waited['ended']): Waited {
+    return { ended, after: clock.now() - started, pending: pendingCalls(record) };
+  }
+
+  function succeed(): void {
+    state = 'held';
+    cancel();
+    fulfil();
+  }
+
+  function fail(verdict: Verdict): void {
+    state = 'failed';
+    cancel();
+    forget();
+    const error = errorAt(captured, verdict);
+    const tell = () => {
+      record.failed = true;
+      reject(error);
+    };
+    if (promise.awaited) {
+      tell();
+      return;
+    }
+    promise.whenAwaited = tell;
+    // One that closing cuts off is a finding of its own; any other must not be lost.
+    if (verdict.waited?.ended !== 'closed') reject(error);
+  }
+
+  function look(): void {
+    if (state !== 'open') return;
+    const { standing } = progress;
+    if (word === 'stays') {
+      if (standing !== 'holds') end('broken');
+      return;
+    }
+    if (standing === 'lost') {
+      end('lost');
+    } else if (standing === 'holds' && !isVacuous()) {
+      const { notation } = claim;
+      record.judged.push({ claim, notation, holds: true, upTo: record.tick });
+      succeed();
+    }
+  }
+
+  feed(progress, claim, record.entries);
+  look();
+  if (state === 'open') cancel = clock.after(ms, () => end('time'));
+  if (state === 'open' || (state === 'held' && isBounded(claim))) {
+    const watch = {
+      take(entry: HeldEntry, isEnd: boolean) {
+        progress.take(entry, isEnd);
+        look();
+        if (state === 'held' && !isBounded(claim)) forget();
+      },
+    };
+    forget = watchersOf(record).add(watch, heardBy(claim));
+  }
+
+  return {
+    promise,
+    close() {
+      if (state === 'open') end('closed');
+      forget();
+    },
+    get standing() {
+      const isBroken = state === 'held' && isBounded(claim) && progress.standing !== 'holds';
+      return isBroken ? claim : undefined;
+    },
+    get unawaited(): UnawaitedDiagnosis | undefined {
+      if (promise.awaited) return undefined;
+      return {
+        code: 'unawaitedReach',
+        claim: 'rule unawaitedReach',
+        culprits: [],
+        at: readSite(captured),
+        waited: claim.notation,
+        word,
+        state,
+      };
+    },
+  };
+}
+
+/** Tells a claim's progress what was recorded before it was followed, in the order of the ticks. */
+function feed(progress: Progress, claim: HeldClaim, entries: readonly HeldEntry[]): void {
+  const heard = heardBy(claim);
+  const labels = heard === 'all' ? undefined : new Set(heard.map((event) => memberOf(event).label));
+  const events: { readonly entry: HeldEntry; readonly end: boolean; readonly tick: number }[] = [];
+  for (const entry of entries) {
+    if (labels?.has(entry.label) === false) continue;
+    events.push({ entry, end: false, tick: entry.began });
+    if (entry.ended !== undefined) events.push({ entry, end: true, tick: entry.ended });
+  }
+  events.sort((one, other) => one.tick - other.tick);
+  for (const { entry, end } of events) progress.take(entry, end);
+}
+
+/** Those who wait on a ledger; its record tells them of each event. */
+function watchersOf(record: LedgerRecord): Watchers {
+  const known = (record.hearing as Watchers | undefined) ?? makeWatchers();
+  record.hearing = known;
+  return known;
+}
+
+/** The error for a verdict, its stack that of the line that waits. */
+export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimError {
+  const error = new ClaimError(verdict);
+  const frames = stack.indexOf('\n    at ');
+  error.stack = `${error.name}: ${error.message}${frames < 0 ? '' : stack.slice(frames)}`;
+  return error;
+}
