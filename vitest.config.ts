@@ -8,6 +8,7 @@ export default defineConfig({
     alias: [
       { find: /^ekkon$/, replacement: from('packages/ekkon/src/index.ts') },
       { find: /^ekkon\/vitest$/, replacement: from('packages/ekkon/src/vitest/index.ts') },
+      { find: /^ekkon\/node$/, replacement: from('packages/ekkon/src/node/index.ts') },
       { find: /^ekkon\/file$/, replacement: from('packages/ekkon/src/file/index.ts') },
     ],
   },

@@ -16,6 +16,7 @@ export default defineConfig({
         index: from('src/index.ts'),
         file: from('src/file/index.ts'),
         vitest: from('src/vitest/index.ts'),
+        node: from('src/node/index.ts'),
         cli: from('src/cli/main.ts'),
       },
       formats: ['es'],

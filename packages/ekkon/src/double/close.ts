@@ -22,8 +22,11 @@ import type { ClaimWait } from '../wait/claim-wait.ts';
 export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
   const first = !record.closed;
   record.closed = true;
-  const standing = first ? claimsStanding(record) : [];
-  const found = first ? findingsAtClose(record, standing) : [];
+  const broken = first ? endWaits(record) : [];
+  const standing = [
+    ...new Set([...(record.standing as readonly HeldClaim[]), ...broken.map(({ claim }) => claim)]),
+  ];
+  const found = first ? findingsAtClose(record, standing, broken) : [];
   const told = bodyFailed ? found.filter((each) => couldExplain(each, standing)) : found;
   const findings = told.map(asFinding);
   return {
@@ -35,22 +38,28 @@ export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
   };
 }
 
-function claimsStanding(record: LedgerRecord): readonly HeldClaim[] {
+type BrokenReach = NonNullable<ClaimWait['broken']>;
+
+/** Ends what is waited for; gives the claims that were reached and do not hold any more. */
+function endWaits(record: LedgerRecord): readonly BrokenReach[] {
   const waits = record.waits as readonly ClaimWait[];
   for (const wait of waits) wait.close();
   for (const tell of record.whenSettled) tell();
   record.hearing = undefined;
-  const reached = waits.flatMap(({ standing }) => standing ?? []);
-  return [...new Set([...(record.standing as readonly HeldClaim[]), ...reached])];
+  return waits.flatMap(({ broken }) => broken ?? []);
 }
 
 function findingsAtClose(
   record: LedgerRecord,
   standing: readonly HeldClaim[],
+  reached: readonly BrokenReach[],
 ): readonly Diagnosis[] {
   const released = release(record);
   const slots = putBack(record);
-  const judged = judgeClaims(standing, record);
+  const judged = judgeClaims(standing, record).map((diagnosis) => {
+    const reach = reached.find(({ claim }) => claim.notation === diagnosis.claim);
+    return reach === undefined ? diagnosis : { ...diagnosis, reachedAt: reach.reachedAt };
+  });
   const unmet = unmetPlans(record);
   const broken = brokenAtClose(record);
   for (const { level, diagnosis } of broken) if (level === 'note') record.noted.push(diagnosis);

@@ -1,7 +1,7 @@
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
-import { ClaimError } from '../report/claim-error.ts';
+import { closingError } from '../report/claim-error.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { closeLedger, openLedger } from './open-ledger.ts';
 
@@ -34,21 +34,26 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
     );
   }
   const ledger = openLedger(given.length > 1 ? (given[0] as LedgerOptions) : {});
+  return await holdLedger(ledger, () => body(ledger));
+}
+
+/** Runs a body that holds a ledger, and closes it afterwards, whatever happens. */
+export async function holdLedger<T>(ledger: Ledger, body: () => T | Promise<T>): Promise<T> {
   let result: T;
   try {
-    result = await body(ledger);
+    result = await body();
   } catch (error) {
     const verdict = closeLedger(ledger, true);
     throw verdict.holds ? error : both(error, verdict);
   }
   const verdict = closeLedger(ledger, false);
-  if (!verdict.holds) throw new ClaimError(verdict);
+  if (!verdict.holds) throw closingError(verdict);
   return result;
 }
 
 /** The body's error first and whole, then what closing found. */
 function both(error: unknown, verdict: Verdict): AggregateError {
-  const found = new ClaimError(verdict);
+  const found = closingError(verdict);
   const said = error instanceof Error ? error.message : String(error);
   const together = new AggregateError([error, found], `${said}\n\nand then: ${found.message}`, {
     cause: error,

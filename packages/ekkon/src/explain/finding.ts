@@ -30,6 +30,8 @@ export interface DiagnosisBase {
   readonly at: Site | undefined;
   /** The stretch of the record in which it was judged, where that was not all of it. */
   readonly stretch?: StretchData;
+  /** Where it was waited for and came true, before it broke. */
+  readonly reachedAt?: Site | undefined;
 }
 
 /** A stretch of a record, from one tick to another; neither belongs to it. */

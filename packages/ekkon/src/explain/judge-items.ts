@@ -2,6 +2,8 @@ import type { HeldExactItems } from '../claim/exact-items.ts';
 import { originalIn } from '../claim/pattern.ts';
 import { within } from '../claim/window.ts';
 import { compare } from '../match/compare.ts';
+import type { Difference } from '../match/difference.ts';
+import type { Context } from '../match/matcher.ts';
 import { copyOf } from '../record/copy.ts';
 import { entryData } from '../record/recording.ts';
 import type { ItemsDiagnosis } from './finding.ts';
@@ -18,15 +20,18 @@ export function judgeItems(
   const items = entries.filter(({ kind }) => kind === 'item');
   const recorded = items.map(({ args }) => args[0]);
   const { member } = claim;
-  const differences = compare(claim.items, recorded, {
+  const context: Context = {
     originalOf: (copy) =>
       items.reduce<object | undefined>(
         (found, entry) => found ?? originalIn(entry, copy),
         undefined,
       ),
     look: (instance) => copyOf(instance, record),
-  });
-  if (differences.length === 0) return undefined;
+  };
+  const aligned = compare(claim.items, recorded, context);
+  if (aligned.length === 0) return undefined;
+  const begun = compareBegun(claim.items, recorded, context);
+  const differences = begun.length <= aligned.length ? begun : aligned;
   const ended = entries.find(({ kind }) => kind !== 'item');
   const culprits = differences.flatMap(({ kind, path: [at] }) => {
     const entry = kind !== 'missing' && typeof at === 'number' ? items[at] : undefined;
@@ -44,4 +49,20 @@ export function judgeItems(
     items: items.map(entryData),
     ended: ended === undefined ? undefined : entryData(ended),
   };
+}
+
+/** Items by place, as far as they came, and those that did not come: what a stream that stopped early looks like. */
+function compareBegun(
+  claimed: readonly unknown[],
+  recorded: readonly unknown[],
+  context: Context,
+): readonly Difference[] {
+  const rest = claimed.slice(recorded.length).map(
+    (item, at): Difference => ({
+      path: [recorded.length + at],
+      kind: 'missing',
+      claimed: item,
+    }),
+  );
+  return [...compare(claimed.slice(0, recorded.length), recorded, context), ...rest];
 }

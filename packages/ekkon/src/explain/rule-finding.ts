@@ -64,6 +64,8 @@ export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly first: Entry;
   /** How many claims were judged, all of them before anything was called. */
   readonly early: number;
+  /** A pattern that was written, and that nothing uses. */
+  readonly bare: { readonly notation: string; readonly at: Site | undefined } | undefined;
 }
 
 /** An argument that reads otherwise now than when it was recorded. */

@@ -27,6 +27,19 @@ Object.defineProperty(ClaimError.prototype, 'name', {
   configurable: true,
 });
 
+/** The error for what was found when a ledger was closed; its stack names the places of the findings. */
+export function closingError(verdict: Verdict): ClaimError {
+  const error = new ClaimError(verdict);
+  const frames = verdict.findings.flatMap(({ at }) =>
+    at === undefined ? [] : [`    at ${at.file}:${at.line}:${at.column}`],
+  );
+  const told = [...new Set(frames)].slice(0, framesTold).map((frame) => `\n${frame}`);
+  error.stack = `${error.name}: ${error.message}${told.join('')}`;
+  return error;
+}
+
+const framesTold = 3;
+
 /** Characters of a claim that the first line shows; the report has more of it. */
 const claimShown = 160;
 
@@ -38,10 +51,16 @@ function firstLine({ findings, waited }: Verdict): string {
   return `${clip(first.claim, claimShown)}: ${first.message}${more}${wait}`;
 }
 
+const waitWords: Readonly<Record<Waited['ended'], string>> = {
+  time: 'waited',
+  lost: 'no call to come can change that, after',
+  broken: 'it held for',
+  closed: 'the ledger was closed after',
+};
+
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */
 function waitPart({ ended, after, pending }: Waited): string {
-  const time =
-    ended === 'time' ? `; waited ${printTime(after)}` : `; ${ended} after ${printTime(after)}`;
+  const time = `; ${waitWords[ended]} ${printTime(after)}`;
   const [first] = pending;
   const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
   return first === undefined ? time : `${time}, with ${named(first.entry)} still pending${rest}`;

@@ -22,7 +22,7 @@ function firstChange(one: string, other: string): number {
 export function printChange({ path, kind, claimed, recorded }: Difference): readonly string[] {
   const then = kind === 'surplus' ? 'nothing' : shortValue(claimed, 40);
   const now = kind === 'missing' ? 'nothing' : shortValue(recorded, 40);
-  return [printPath(path), `recorded then ${then}`, `reads now ${now}`];
+  return [`${printPath(path)} recorded then ${then}`, `reads now ${now}`];
 }
 
 /** The sides of a difference in words, given how each is printed. */

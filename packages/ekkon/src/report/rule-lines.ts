@@ -5,7 +5,7 @@ import { entryLines, nearLines } from './entry-lines.ts';
 import { clip, type Layout, leftOut } from './layout.ts';
 import { printSite } from './places.ts';
 import { endedPart } from './rule-message.ts';
-import { count, placed, printTime } from './words.ts';
+import { count, printTime } from './words.ts';
 
 /** How many entries of one kind are listed before the rest is counted. */
 const listedMost = 12;
@@ -38,7 +38,7 @@ export function ruleLines(
       ];
     case 'unawaitedReach':
       return [
-        `await ${diagnosis.word}(…) of ${diagnosis.waited}${placed(diagnosis.at)} has lost its await.`,
+        `write: await ${diagnosis.word}(${diagnosis.waited})   ${layout.paint('faint', printSite(diagnosis.at))}`,
       ];
     case 'nothingChecked':
       return [

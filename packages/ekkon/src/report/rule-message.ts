@@ -90,11 +90,17 @@ function unawaitedMessage({ word, waited, state, at }: UnawaitedDiagnosis): stri
   return `${word}(${waited})${placed(at)} was not awaited: ${how}`;
 }
 
-function nothingMessage({ calls, first, early }: NothingCheckedDiagnosis): string {
-  const what = `${count(calls, 'call')} recorded, the first ${named(first)}`;
-  return early === 0
-    ? `${what}, and no claim was judged`
-    : `${what}, and ${count(early, 'claim')} judged, all before anything was called`;
+function nothingMessage({ calls, first, early, bare }: NothingCheckedDiagnosis): string {
+  const what = `${count(calls, 'entry', 'entries')} recorded, the first ${named(first)}`;
+  if (early > 0) {
+    const before = early === 1 ? '1 claim was judged' : `${early} claims were judged, all of them`;
+    return `${what}, and ${before} before anything was called`;
+  }
+  const pattern =
+    bare === undefined
+      ? ''
+      : `; ${bare.notation}${placed(bare.at)} is a pattern, and claims nothing`;
+  return `${what}, and no claim was judged${pattern}`;
 }
 
 /** The sentence for a stream that gave other items than claimed. */

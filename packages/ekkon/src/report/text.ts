@@ -18,7 +18,7 @@ import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 import { itemsLines, pendingLines, ruleLines } from './rule-lines.ts';
 import { unplannedLines } from './unplanned-lines.ts';
-import { count, printTime } from './words.ts';
+import { count, placed, printTime } from './words.ts';
 
 export interface ReportOptions {
   /** Columns. Default 100. */
@@ -71,7 +71,7 @@ function waitedHeading({ ended, after }: Waited): string {
     case 'lost':
       return `no call to come can change this, after ${printTime(after)}`;
     case 'broken':
-      return `it broke after ${printTime(after)}`;
+      return `it held for ${printTime(after)}, and broke`;
     case 'closed':
       return `closed while this was waited for, after ${printTime(after)}`;
   }
@@ -85,6 +85,9 @@ function findingText(finding: Finding, number: number, layout: Layout): string {
   const stretch = finding.stretch === undefined ? [] : [printStretch(finding.stretch)];
   const lines = [
     ...stretch,
+    ...('reachedAt' in finding
+      ? [`it was reached${placed(finding.reachedAt)}, and does not hold any more`]
+      : []),
     ...(planned === '' ? [] : [paint('faint', `planned in ${planned}`)]),
     ...linesOf(finding, layout),
   ];
@@ -118,7 +121,7 @@ function linesOf(finding: Finding, layout: Layout): readonly string[] {
     case 'inexactItems':
       return itemsLines(finding, layout);
     case 'vacuousClaim':
-      return [`${finding.message}.`];
+      return [finding.message.endsWith('?') ? finding.message : `${finding.message}.`];
     case 'unclaimedCall':
       return unclaimedLines(finding, layout);
     default:

@@ -74,5 +74,6 @@ function judgeOne(
 
 /** A diagnosis with its sentence. */
 export function asFinding(diagnosis: Diagnosis): Finding {
-  return { ...diagnosis, message: messageOf(diagnosis) };
+  const since = 'reachedAt' in diagnosis ? 'it was reached, and then: ' : '';
+  return { ...diagnosis, message: `${since}${messageOf(diagnosis)}` };
 }

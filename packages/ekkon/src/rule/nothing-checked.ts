@@ -1,7 +1,10 @@
+import type { NothingCheckedDiagnosis } from '../explain/rule-finding.ts';
 import { strictest } from '../explain/rule-level.ts';
 import type { HeldPlan } from '../plan/plan.ts';
+import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
 import { type Broken, brokenAt } from './broken.ts';
 
@@ -28,6 +31,17 @@ export function nothingChecked(record: LedgerRecord): readonly Broken[] {
       calls: calls.length,
       first: entry,
       early: judged.length,
+      bare: barePattern(record),
     };
   });
+}
+
+/** A pattern that was written as if it were a claim. */
+function barePattern({ written }: LedgerRecord): NothingCheckedDiagnosis['bare'] {
+  for (const [statement, { is, captured }] of written) {
+    if (is !== 'pattern') continue;
+    const at = captured === undefined ? undefined : readSite(captured);
+    return { notation: (statement as { readonly [printsAs]: string })[printsAs], at };
+  }
+  return undefined;
 }

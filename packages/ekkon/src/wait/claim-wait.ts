@@ -9,7 +9,7 @@ import { judge, vacuity } from '../explain/judge.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { levelFor } from '../explain/rule-level.ts';
-import { type CapturedSite, captureSite, readSite } from '../record/call-site.ts';
+import { type CapturedSite, captureSite, readSite, type Site } from '../record/call-site.ts';
 import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { verdictOn } from '../report/verdict.ts';
@@ -22,8 +22,8 @@ export interface ClaimWait {
   readonly promise: Awaited;
   /** Ends it with the ledger. */
   close(): void;
-  /** The claim, where it was reached and is to be judged once more. */
-  readonly standing: HeldClaim | undefined;
+  /** The claim and its place, where it was reached and does not hold any more. */
+  readonly broken: { readonly claim: HeldClaim; readonly reachedAt: Site | undefined } | undefined;
   /** That nobody awaited it; to be asked when it is closed. */
   readonly unawaited: UnawaitedDiagnosis | undefined;
 }
@@ -127,9 +127,9 @@ export function waitForClaim(
       if (state === 'open') end('closed');
       forget();
     },
-    get standing() {
+    get broken() {
       const isBroken = state === 'held' && isBounded(claim) && progress.standing !== 'holds';
-      return isBroken ? claim : undefined;
+      return isBroken ? { claim, reachedAt: readSite(captured) } : undefined;
     },
     get unawaited(): UnawaitedDiagnosis | undefined {
       if (promise.awaited) return undefined;

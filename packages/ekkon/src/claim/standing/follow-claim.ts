@@ -1,6 +1,7 @@
 import { type HeldClaim, patternsIn } from '../claim.ts';
-import { type HeldEvent, memberOf } from '../event.ts';
+import { type HeldEvent, isEnd, memberOf } from '../event.ts';
 import type { StepTree } from '../order/steps.ts';
+import type { HeldPattern } from '../pattern.ts';
 import { followCount } from './count-progress.ts';
 import { followInFlight } from './in-flight-progress.ts';
 import { followItems } from './items-progress.ts';
@@ -53,10 +54,7 @@ function followAnew(holdsNow: () => boolean): Progress {
 
 /** A claim that speaks of streams alone is lost where all of them have come to their end without it. */
 function untilStreamsEnd(progress: Progress, patterns: readonly HeldEvent[]): Progress {
-  const ofStreams = patterns.every(
-    (event) => !('calls' in event) && streamEvents.includes(event.of),
-  );
-  if (patterns.length === 0 || !ofStreams) return progress;
+  if (patterns.length === 0 || !patterns.every(isOfStream)) return progress;
   const running = new Set(patterns.map((event) => memberOf(event).label));
   return {
     get standing(): Standing {
@@ -70,7 +68,9 @@ function untilStreamsEnd(progress: Progress, patterns: readonly HeldEvent[]): Pr
   };
 }
 
-const streamEvents: readonly string[] = ['item', 'end', 'failure'];
+function isOfStream(event: HeldEvent): event is HeldPattern {
+  return event.of === 'item' || event.of === 'failure' || (event.of === 'end' && !isEnd(event));
+}
 
 /** What to listen to for a claim: the entries of some patterns, or all. */
 export function heardBy(claim: HeldClaim): readonly HeldEvent[] | 'all' {
@@ -88,7 +88,10 @@ export function heardBy(claim: HeldClaim): readonly HeldEvent[] | 'all' {
     case 'conforms':
       return 'all';
     default:
-      return patternsIn(claim);
+      // A stream's end concerns whoever waits for its items.
+      return patternsIn(claim).map((event) =>
+        isOfStream(event) ? { ...event, claimed: undefined } : event,
+      );
   }
 }
 

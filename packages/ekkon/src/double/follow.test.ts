@@ -1,0 +1,317 @@
+import { EventEmitter, once as eventOf } from 'node:events';
+import { Readable } from 'node:stream';
+import { concat, defer, interval, map, of, Subject, take, throwError } from 'rxjs';
+import { describe, expect, test } from 'vitest';
+import {
+  about,
+  account,
+  call,
+  check,
+  completed,
+  exactItems,
+  failed,
+  identical,
+  inTurn,
+  item,
+  never,
+  nothingElse,
+  once,
+  openLedger,
+  reach,
+  times,
+} from '../index.ts';
+
+const wet = new Error('the sensor is wet');
+const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+
+async function* readings(...values: readonly (number | Error)[]): AsyncGenerator<number> {
+  for (const value of values) {
+    if (value instanceof Error) throw value;
+    yield value;
+  }
+}
+
+/** A source that calls what it is given, and knows no end. */
+function emitting(...values: readonly number[]) {
+  return (emit: (value: number) => void) => {
+    for (const value of values) emit(value);
+    return () => {};
+  };
+}
+
+/** A source made by hand that gives its observer whatever it is told to. */
+function source(give: (observer: { next(value: number): void; error(reason: unknown): void; complete(): void }) => unknown) {
+  return { subscribe: give };
+}
+
+describe('a source is followed', () => {
+  const stream = (values: readonly number[], failure?: Error) =>
+    new ReadableStream<number>({
+      start(controller) {
+        for (const value of values) controller.enqueue(value);
+        if (failure === undefined) controller.close();
+        else controller.error(failure);
+      },
+    });
+  const store = (...values: number[]) => ({
+    subscribe(callback: (value: number) => void) {
+      for (const value of values) callback(value);
+      return () => {};
+    },
+  });
+  const node = (...values: number[]) => Readable.from(values);
+
+  /** Each with the items it is to give, and how it ends. */
+  const sources: readonly [string, () => unknown, readonly unknown[], 'completed' | 'failed' | 'open'][] = [
+    ['an async generator', () => readings(0, 0.4), [0, 0.4], 'completed'],
+    ['an async generator that fails', () => readings(0, wet), [0], 'failed'],
+    ['one that gives nothing', () => readings(), [], 'completed'],
+    ['an iterator whose next throws', () => ({ [Symbol.asyncIterator]: () => ({ next: () => fail() }) }), [], 'failed'],
+    ['one that cannot be iterated', () => ({ [Symbol.asyncIterator]: () => fail() }), [], 'failed'],
+    ['a ReadableStream', () => stream([0, 0.4]), [0, 0.4], 'completed'],
+    ['a branch of a stream', () => stream([0, 0.4]).tee()[0], [0, 0.4], 'completed'],
+    ['a stream that fails', () => stream([], wet), [], 'failed'],
+    ['a stream of Node', () => node(0, 0.4), [0, 0.4], 'completed'],
+    ['an observable', () => of(0, 0.4), [0, 0.4], 'completed'],
+    [
+      'an observable that fails later',
+      () =>
+        concat(
+          of(0),
+          throwError(() => wet),
+        ),
+      [0],
+      'failed',
+    ],
+    ['an observable that throws when it is subscribed to', () => defer(() => fail()), [], 'failed'],
+    [
+      'an observable that takes its time',
+      () =>
+        interval(1).pipe(
+          take(3),
+          map((at) => at / 2),
+        ),
+      [0, 0.5, 1],
+      'completed',
+    ],
+    ['one that never emits', () => new Subject(), [], 'open'],
+    ['an observer’s source', () => source(({ next, complete }) => [next(0), next(1), complete()]), [0, 1], 'completed'],
+    ['one that throws in subscribe', () => source(() => fail()), [], 'failed'],
+    ['one that throws once it has emitted', () => source(({ next }) => [next(0), fail()]), [0], 'failed'],
+    [
+      'one that takes three functions',
+      () => ({ subscribe: (next: (n: number) => void, _: unknown, done: () => void) => [next(0), done()] }),
+      [0],
+      'completed',
+    ],
+    ['a store that takes a callback', () => store(0, 0.4), [0, 0.4], 'open'],
+    [
+      'a store that is an observable by agreement',
+      () => ({ ...store(7), '@@observable': () => source((given) => [given.next(0), given.complete()]) }),
+      [0],
+      'completed',
+    ],
+    ['a function of emit', () => emitting(0, 1), [0, 1], 'open'],
+    ['a function that throws', () => () => fail(), [], 'failed'],
+  ];
+  test.each(sources)('%s', async (_, make, items, how) => {
+    // Strictly, a claim on what never did anything proves nothing.
+    const ledger = openLedger({ name: 'streams', rules: items.length === 0 && how === 'open' ? 'usual' : 'strict' });
+    const rain = ledger.follow(make() as AsyncIterable<unknown>, 'rain');
+    if (how === 'open') await turn();
+    else await reach(once(how === 'completed' ? completed(rain) : failed(rain, wet)));
+    check(exactItems(rain, items), nothingElse(rain));
+    check(how === 'completed' ? never(failed(rain)) : never(completed(rain)), times(items.length as 0, item(rain)));
+    expect(rain.items).toEqual(items);
+    ledger.close();
+  });
+
+  function fail(): never {
+    throw wet;
+  }
+
+  test.each([
+    ['an event target', new EventTarget(), (target: EventTarget) => target.dispatchEvent(new Event('stop'))],
+    ['an emitter', new EventEmitter(), (target: EventEmitter) => target.emit('stop', 'parked')],
+  ])('%s, by the name of an event', (_, target, emit) => {
+    const ledger = openLedger();
+    const stops = ledger.follow(target as EventTarget, 'stops', { event: 'stop' });
+    (emit as (target: unknown) => void)(target);
+    check(times(1, item(stops)));
+    expect(stops.items[0]).toEqual(target instanceof EventTarget ? expect.any(Event) : 'parked');
+    check(exactItems(stops, [identical(stops.items[0])]));
+    ledger.close();
+    (emit as (target: unknown) => void)(target);
+    expect(ledger.entries()).toHaveLength(1);
+  });
+
+  test('several values of one event are a list', async () => {
+    const emitter = new EventEmitter();
+    const ledger = openLedger();
+    const moves = ledger.follow(emitter, 'moves', { event: 'move' });
+    const heard = eventOf(emitter, 'move');
+    emitter.emit('move', 83.6, 22);
+    check(exactItems(moves, [[about(83.6), 22]]));
+    await heard;
+  });
+
+  const refused: readonly [string, unknown, unknown, RegExp][] = [
+    ['a list', [1, 2], undefined, /takes an async iterable.*and was given \[1, 2\]\. What is there at once needs no following/],
+    ['nothing', undefined, undefined, /takes an async iterable.*was given undefined/],
+    [
+      'an emitter without the name of an event',
+      new EventEmitter(),
+      undefined,
+      /which event of it\? Write follow\(source, 'name', \{ event: 'data' \}\)/,
+    ],
+    ['an event that is no name', new EventTarget(), { event: 5 }, /the event's name is a text, and was given 5/],
+    ['an event of what has none', {}, { event: 'stop' }, /takes an event target or an emitter/],
+  ];
+  test.each(refused)('refuses %s', (_, given, on, message) => {
+    expect(() => openLedger().follow(given as never, 'rain', on as never)).toThrow(message);
+  });
+
+  test('refuses a stream that somebody reads, and tells how to share it', () => {
+    const read = stream([1]);
+    read.getReader();
+    expect(() => openLedger().follow(read, 'rain')).toThrow(/the stream is locked.*stream\.tee\(\)/);
+  });
+});
+
+describe('a subscription', () => {
+  test('lasts as long as the ledger, and is ended in every way a source may offer', async () => {
+    const ended: string[] = [];
+    const ledger = openLedger();
+    const note = (what: string) => () => void ended.push(what);
+    const subject = new Subject<number>();
+    ledger.follow(subject, 'subject');
+    ledger.follow(() => note('stop'), 'emit');
+    ledger.follow({ subscribe: () => ({ unsubscribe: note('unsubscribe') }) }, 'object');
+    ledger.follow({ subscribe: () => note('function') }, 'callback');
+    const generator = (async function* () {
+      try {
+        yield 1;
+        yield await new Promise<number>(() => {});
+      } finally {
+        ended.push('generator');
+      }
+    })();
+    ledger.follow({ [Symbol.asyncIterator]: () => ({ next: () => generator.next(), return: () => generator.return(undefined) }) }, 'endless');
+    ledger.follow(new ReadableStream({ cancel: note('cancel') }), 'stream');
+    await turn();
+    expect([subject.observed, ended]).toEqual([true, []]);
+    ledger.close();
+    await turn();
+    expect(subject.observed).toBe(false);
+    // A generator that awaits can only be returned from once that is over.
+    expect(ended.toSorted()).toEqual(['cancel', 'function', 'stop', 'unsubscribe']);
+  });
+
+  test('that cannot be ended is a finding, and the others are ended all the same', () => {
+    const ledger = openLedger();
+    let isEnded = false;
+    ledger.follow(
+      () => () => {
+        isEnded = true;
+      },
+      'rain',
+    );
+    ledger.follow(
+      () => () => {
+        throw wet;
+      },
+      'wind',
+    );
+    expect(() => ledger.close()).toThrow('the stream wind could not be ended: new Error("the sensor is wet")');
+    expect(isEnded).toBe(true);
+  });
+
+  test('of a source that always has one more lets others run', async () => {
+    const ledger = openLedger({ callSites: 0 });
+    const endless = (async function* () {
+      for (let at = 0; ; at++) yield at;
+    })();
+    const counts = ledger.follow(endless, 'counts');
+    await turn();
+    await turn();
+    ledger.close();
+    const { length } = counts.items;
+    expect(length).toBeGreaterThan(500);
+    await turn();
+    await turn();
+    expect(counts.items).toHaveLength(length);
+  });
+});
+
+describe('items, end and failure', () => {
+  test('are entries with a place of their own among the calls, from where they were emitted', () => {
+    const ledger = openLedger({ name: 'rain' });
+    const { dome } = ledger.standIns<{ dome: { close(): void } }>();
+    const subject = new Subject<number>();
+    const rain = ledger.follow(subject, 'rain');
+    subject.next(0.4);
+    dome.close();
+    subject.complete();
+    check(inTurn(item(rain, 0.4), call(dome.close), completed(rain)));
+    expect(ledger.entries()[0]).toMatchObject({
+      label: 'rain',
+      kind: 'item',
+      args: [0.4],
+      began: 1,
+      site: { file: expect.stringContaining('rxjs') },
+    });
+    expect(account(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item\(rain, 0\.4\).*\n {2}#3 {3}completed\(rain\)/);
+    expect(() => check(inTurn(call(dome.close), item(rain)))).toThrow(
+      /#2 dome\.close .* came too late: it had to come before #1 rain[\s\S]*■ item 0\.4/,
+    );
+  });
+
+  test('that come after the end are recorded, and no exact claim holds with them', () => {
+    const ledger = openLedger();
+    const rain = ledger.follow<number>(
+      source(({ next, complete }) => [next(0), complete(), next(9)]),
+      'rain',
+    );
+    expect(() => check(exactItems(rain, [0]))).toThrow('2 items of 1, and then it ended (#2): [1] claimed nothing, recorded 9 in #3 rain');
+  });
+
+  test('are compared one by one, and the first that differs is named', () => {
+    const ledger = openLedger();
+    const rain = ledger.follow(emitting(0, 0.2, 7), 'rain');
+    const message = (items: readonly number[]) => {
+      try {
+        check(exactItems(rain, items));
+      } catch (error) {
+        return (error as Error).message.split('\n')[0]?.replace(/ \(.*?:\d+\)/, '');
+      }
+      return undefined;
+    };
+    expect(message([0, 0.2, 7])).toBe(undefined);
+    expect(message([0, 0.4, 7])).toBe('exact items rain [0, 0.4, 7]: 3 items of 3, and it has not ended: [1] claimed 0.4, recorded 0.2 in #2 rain');
+    expect(message([0, 7])).toBe('exact items rain [0, 7]: 3 items of 2, and it has not ended: [1] claimed nothing, recorded 0.2 in #2 rain');
+    expect(message([0, 0.2, 7, 8])).toBe('exact items rain [0, 0.2, 7, 8]: 3 items of 4, and it has not ended: [3] claimed 8, recorded nothing');
+  });
+
+  test('end a wait for what cannot come any more', async () => {
+    const ledger = openLedger();
+    const rain = ledger.follow(readings(0, 1), 'rain');
+    const first = await reach(once(item(rain, 5)), { within: 60_000 }).catch((error: Error) => error.message.split('\n')[0]);
+    expect(first).toMatch(
+      /^once item\(rain, 5\): no call fits; nearest is #2 rain: \[0\] claimed 5, recorded 1; no call to come can change that, after \d+ ms$/,
+    );
+    await expect(reach(exactItems(rain, [0, 1, 2]), { within: 60_000 })).rejects.toThrow(
+      '2 items of 3, and then it ended (#3): [2] claimed 2, recorded nothing',
+    );
+  });
+
+  test('cannot be called, and patterns of them are for streams alone', () => {
+    const ledger = openLedger();
+    const rain = ledger.follow(readings(), 'rain');
+    expect(() => call(rain as never)).toThrow(
+      'call() was given the stream rain, which is not called. Write item(rain), completed(rain) or failed(rain).',
+    );
+    expect(() => item({} as never)).toThrow('item() takes a stream that a ledger follows, and was given {}');
+    expect(() => exactItems(rain, 5 as never)).toThrow('exactItems(rain, …) takes a list of items, and was given 5. Write exactItems(rain, [5]).');
+    expect(`${rain}`).toBe('[stream rain]');
+  });
+});

@@ -1,0 +1,113 @@
+import { test as base, type TestContext, type TestOptions } from 'node:test';
+import type { Ledger, LedgerOptions } from '../double/ledger.ts';
+import { openLedger } from '../double/open-ledger.ts';
+import { holdLedger } from '../double/with-ledger.ts';
+import { keepWhereAsked } from '../file/keep-ledger.ts';
+import { shortValue } from '../notation/value.ts';
+import { refuse } from '../record/refuse.ts';
+
+/** The context of a test, with its ledger. Tests inside it have ledgers of their own. */
+export interface LedgerContext extends Omit<TestContext, 'test'> {
+  readonly ledger: Ledger;
+  readonly test: LedgerTest;
+}
+
+/** A test's body, also one that calls back. */
+export type LedgerBody = (context: LedgerContext, done: (error?: unknown) => void) => unknown;
+
+export interface LedgerTestOptions extends TestOptions {
+  /** How the test's ledger is opened. */
+  readonly ledger?: LedgerOptions;
+}
+
+/** `test` of Node's own runner, each with a ledger. */
+export interface LedgerTest {
+  (name: string, body?: LedgerBody): Promise<void>;
+  (name: string, options: LedgerTestOptions, body?: LedgerBody): Promise<void>;
+}
+
+/**
+ * Node's `test` with a ledger for each test, on its context: named after it, closed when it ends. What
+ * closing finds fails the test; an error of the test's own comes first and whole, and then only what could
+ * explain it.
+ *
+ * Where the environment variable `EKKON_KEEP` names a folder, the ledger of a test that failed is written
+ * to it, for `ekkon show`.
+ *
+ * @throws TypeError where it is given no name
+ * @example
+ * import { test } from 'ekkon/node';
+ *
+ * test('the dome stays shut while it rains', async ({ ledger }) => {
+ *   const { dome, weather } = ledger.standIns<Devices>();
+ *   …
+ * });
+ * test('strictly', { ledger: { rules: 'strict' } }, async ({ ledger }) => { … });
+ */
+export const test: LedgerTest & {
+  readonly only: LedgerTest;
+  readonly skip: LedgerTest;
+  readonly todo: LedgerTest;
+} = Object.assign(withLedgers(base), {
+  only: withLedgers(base.only),
+  skip: withLedgers(base.skip),
+  todo: withLedgers(base.todo),
+});
+
+/** The same by its other name. */
+export const it: typeof test = test;
+
+type NodeTest = (
+  name: string,
+  options?: TestOptions,
+  body?: (context: TestContext) => void | Promise<void>,
+) => Promise<void>;
+
+function withLedgers(run: NodeTest): LedgerTest {
+  const made = (name: string, ...rest: readonly unknown[]): Promise<void> => {
+    if (typeof name !== 'string' || name === '') {
+      refuse(
+        `test() takes the test's name first, and was given ${shortValue(name)}. Write test('rain closes the dome', ({ ledger }) => { … }).`,
+        made,
+      );
+    }
+    const body = rest.find((each): each is LedgerBody => typeof each === 'function');
+    const options = rest.find((each) => typeof each === 'object' && each !== null);
+    const { ledger, ...own } = (options ?? {}) as LedgerTestOptions;
+    if (body === undefined) return run(name, own);
+    return run(name, own, (context) => runBody(name, context, ledger, body));
+  };
+  return made;
+}
+
+async function runBody(
+  name: string,
+  context: TestContext,
+  options: LedgerOptions | undefined,
+  body: LedgerBody,
+): Promise<void> {
+  const ledger = openLedger({ name, ...options });
+  const inner = context.test.bind(context) as NodeTest;
+  const given = Object.defineProperties(context, {
+    ledger: { value: ledger },
+    test: { value: withLedgers(inner) },
+  }) as unknown as LedgerContext;
+  try {
+    await holdLedger(ledger, () => called(body, given));
+  } catch (error) {
+    await keepWhereAsked(ledger, `${fileOf(process.argv[1])} ${name}`, `${process.pid}`);
+    throw error;
+  }
+}
+
+/** Runs a body; one with two parameters calls back when it is done. */
+function called(body: LedgerBody, context: LedgerContext): unknown {
+  if (body.length < 2) return body(context, () => {});
+  return new Promise<void>((resolve, reject) => {
+    body(context, (error) => (error === undefined || error === null ? resolve() : reject(error)));
+  });
+}
+
+function fileOf(path: string | undefined): string {
+  return path?.split(/[/\\]/).at(-1) ?? '';
+}
