@@ -172,6 +172,7 @@ function unmetPlans(record: LedgerRecord): readonly Diagnosis[] {
       fitting: answered,
       undecided: answered.length > most ? [] : undecided,
     });
-    return [{ ...diagnosis, plannedAt: captured === undefined ? undefined : readSite(captured) }];
+    const plannedAt = captured === undefined ? undefined : readSite(captured);
+    return [{ ...diagnosis, plannedAt, at: diagnosis.at ?? plannedAt }];
   });
 }

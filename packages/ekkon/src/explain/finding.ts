@@ -231,8 +231,8 @@ export type Finding = Diagnosis & { readonly message: string };
 
 /** How a wait ended, other than as it was hoped. */
 export interface Waited {
-  /** The time was over; nothing to come could mend it any more; it held and then broke; the ledger was closed. */
-  readonly ended: 'time' | 'lost' | 'broken' | 'closed';
+  /** The time was over; nothing to come could mend it any more; or it held, and then it broke. */
+  readonly ended: 'time' | 'lost' | 'broken';
   /** Milliseconds. */
   readonly after: number;
   /** What was still pending. */

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
 import { openLedger } from '../double/open-ledger.ts';
@@ -95,7 +96,7 @@ async function runBody(
   try {
     await holdLedger(ledger, () => called(body, given));
   } catch (error) {
-    await keepWhereAsked(ledger, `${fileOf(process.argv[1])} ${name}`, `${process.pid}`);
+    await keepWhereAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
     throw error;
   }
 }

@@ -55,7 +55,6 @@ const waitWords: Readonly<Record<Waited['ended'], string>> = {
   time: 'waited',
   lost: 'no call to come can change that, after',
   broken: 'it held for',
-  closed: 'the ledger was closed after',
 };
 
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */

@@ -72,8 +72,6 @@ function waitedHeading({ ended, after }: Waited): string {
       return `no call to come can change this, after ${printTime(after)}`;
     case 'broken':
       return `it held for ${printTime(after)}, and broke`;
-    case 'closed':
-      return `closed while this was waited for, after ${printTime(after)}`;
   }
 }
 

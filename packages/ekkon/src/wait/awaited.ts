@@ -2,8 +2,13 @@
 export class Awaited extends Promise<undefined> {
   /** Whether somebody has asked how it ends. */
   awaited = false;
-  /** Called when somebody asks for the first time. */
-  whenAwaited: (() => void) | undefined;
+  #whenAwaited: (() => void) | undefined;
+
+  /** Calls back when somebody asks for the first time; at once where somebody has. */
+  onceAwaited(run: () => void): void {
+    if (this.awaited) run();
+    else this.#whenAwaited = run;
+  }
 
   /** What is derived from it is a plain promise: it is awaited itself. */
   static override get [Symbol.species](): PromiseConstructor {
@@ -17,7 +22,7 @@ export class Awaited extends Promise<undefined> {
   ): Promise<A | B> {
     if (!this.awaited) {
       this.awaited = true;
-      this.whenAwaited?.();
+      this.#whenAwaited?.();
     }
     return super.then(fulfilled, rejected);
   }

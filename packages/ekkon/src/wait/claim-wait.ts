@@ -19,6 +19,7 @@ type Below = (...args: never[]) => unknown;
 
 /** A wait for a claim, from the moment it is asked for until the ledger is closed. */
 export interface ClaimWait {
+  readonly claim: HeldClaim;
   readonly promise: Awaited;
   /** Ends it with the ledger. */
   close(): void;
@@ -59,12 +60,15 @@ export function waitForClaim(
   /** Judges it on the whole record, where it does not seem to hold: that is where the words come from. */
   function end(ended: Waited['ended']): void {
     const verdict = verdictOn([claim], record);
-    if (verdict.holds && ended !== 'closed') succeed();
-    else fail({ ...verdict, waited: waitedUntil(ended) });
+    if (verdict.holds) succeed();
+    else fail({ ...verdict, waited: { ended, after: passed(), pending: pendingCalls(record) } });
   }
 
-  function waitedUntil(ended: Waited['ended']): Waited {
-    return { ended, after: clock.now() - started, pending: pendingCalls(record) };
+  const passed = () => clock.now() - started;
+
+  function stop(): void {
+    cancel();
+    forget();
   }
 
   function succeed(): void {
@@ -75,20 +79,20 @@ export function waitForClaim(
 
   function fail(verdict: Verdict): void {
     state = 'failed';
-    cancel();
-    forget();
-    const error = errorAt(captured, verdict);
-    const tell = () => {
+    stop();
+    reject(errorAt(captured, verdict));
+    promise.onceAwaited(() => {
       record.failed = true;
-      reject(error);
-    };
-    if (promise.awaited) {
-      tell();
-      return;
-    }
-    promise.whenAwaited = tell;
-    // One that closing cuts off is a finding of its own; any other must not be lost.
-    if (verdict.waited?.ended !== 'closed') reject(error);
+    });
+  }
+
+  /** Nothing more comes of a closed ledger: who awaits it is told, and where nobody does, that is a finding. */
+  function cutOff(): void {
+    stop();
+    const error = new TypeError(
+      `${word}(${claim.notation}): ledger "${record.name}" was closed while this was waited for, after ${Math.round(passed())} ms`,
+    );
+    promise.onceAwaited(() => reject(error));
   }
 
   function look(): void {
@@ -122,10 +126,11 @@ export function waitForClaim(
   }
 
   return {
+    claim,
     promise,
     close() {
-      if (state === 'open') end('closed');
-      forget();
+      if (state === 'open') cutOff();
+      else forget();
     },
     get broken() {
       const isBroken = state === 'held' && isBounded(claim) && progress.standing !== 'holds';

@@ -38,20 +38,23 @@ export async function untilQuiet(
   });
   try {
     do {
-      while (!isQuiet(record) && !isOver) {
+      while (!isQuiet(record) && !isOver && !record.closed) {
         await new Promise<void>((resolve) => {
           wake = resolve;
           record.whenSettled.add(wake);
         });
         record.whenSettled.delete(wake);
       }
-      if (isOver && !isQuiet(record)) break;
+      if ((isOver || record.closed) && !isQuiet(record)) break;
       await new Promise<void>(nextTurn);
     } while (!isQuiet(record));
   } finally {
     cancel();
   }
   if (isQuiet(record)) return;
+  if (record.closed) {
+    refuse(`untilQuiet(): ledger "${record.name}" was closed while this was waited for.`, below);
+  }
   const pending = pendingCalls(record).filter(({ stalls }) => !stalls);
   const finding = asFinding({
     code: 'stillPending',

@@ -1,0 +1,67 @@
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { loadLedger } from '../src/file/index.ts';
+import { type InnerTest, innerRun } from './inner-run.ts';
+
+const kept = mkdtempSync(join(tmpdir(), 'ekkon-kept-'));
+let tests: readonly InnerTest[] = [];
+let output = '';
+beforeAll(() => {
+  ({ tests, output } = innerRun('fixture.case.ts', { EKKON_KEEP: kept }));
+});
+afterAll(() => rmSync(kept, { recursive: true }));
+
+/** What became of a test: `passed`, `skipped`, or the first lines of its failures. */
+function became(title: string): unknown {
+  const found = tests.find((each) => each.title === title);
+  return found?.status === 'failed' ? found.failureMessages.map((message) => message.split('\n')[0]) : found?.status;
+}
+
+const unmet = 'ClaimError: once dome.close: dome.close was never called; nothing at all was';
+
+describe('the fixture', () => {
+  const outcomes: readonly [string, unknown][] = [
+    ['is named after its test', 'passed'],
+    ['each 2 has a ledger of its own', 'passed'],
+    ['for 1 has a ledger of its own', 'passed'],
+    ['for 3 has a ledger of its own', 'passed'],
+    ['a finding at close fails the test', [unmet]],
+    ['the body’s own failure comes first', ['Error: the body failed', unmet]],
+    ['after a failed body only what could explain it is told', ['Error: the body failed']],
+    ['a caught check does not hide what closing finds', [expect.stringContaining('once dome~2.close: dome~2.close was never called')]],
+    ['a skipped test has no findings', 'skipped'],
+    ['a retry has a ledger of its own', 'passed'],
+    [
+      'a test that takes too long is told what it waits for',
+      [
+        expect.any(String),
+        expect.stringMatching(/^ClaimError: rule unfinishedCall: the promise of #1 dome\.open \(.*fixture\.case\.ts:\d+\) never settled$/),
+      ],
+    ],
+    ['a claim in a hook counts', [expect.stringContaining('never was never called')]],
+    ['a takeover is put back though the body fails', ['Error: the body failed']],
+    ['and is back in the next test', 'passed'],
+    ['a ledger opened by hand in a test with the fixture is another one', 'passed'],
+  ];
+  test.each(outcomes)('%s', (title, outcome) => {
+    expect(became(title)).toEqual(outcome);
+  });
+
+  test('keeps a thousand concurrent tests apart', () => {
+    const numbered = tests.filter(({ title }) => title.startsWith('number '));
+    expect(numbered).toHaveLength(1_000);
+    expect(numbered.filter(({ status }) => status !== 'passed')).toEqual([]);
+  });
+
+  test('keeps the ledgers of tests that failed, where it is told to, and says where', () => {
+    const files = readdirSync(kept);
+    const failed = tests.filter(({ status }) => status === 'failed');
+    // Each try of a test that is tried again is kept too.
+    expect(files).toHaveLength(failed.length + 2);
+    const late = files.find((name) => name.includes('a-test-that-takes-too-long')) ?? '';
+    expect(output).toContain(`ekkon: the ledger of "a test that takes too long is told what it waits for" is kept in ${join(kept, late)}`);
+    expect(loadLedger(join(kept, late)).entries()).toMatchObject([{ label: 'dome.open', args: [5], outcome: { state: 'pending' } }]);
+  });
+});

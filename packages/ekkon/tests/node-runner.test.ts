@@ -1,0 +1,43 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, expect, test } from 'vitest';
+
+const kept = mkdtempSync(join(tmpdir(), 'ekkon-kept-'));
+afterAll(() => rmSync(kept, { recursive: true }));
+
+const file = fileURLToPath(new URL('node-runner/node-runner.case.mjs', import.meta.url));
+const { NODE_OPTIONS: _, ...env } = process.env;
+const { stdout } = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], {
+  encoding: 'utf8',
+  env: { ...env, EKKON_KEEP: kept },
+});
+
+/** The test's line in the report, and what follows it up to the next one. */
+function told(name: string): string {
+  const at = stdout.search(new RegExp(`^ *(not )?ok \\d+ - ${name}`, 'm'));
+  const rest = stdout.slice(at).trimStart();
+  return at < 0 ? 'missing' : rest.slice(0, rest.search(/\n *\.\.\.\n/));
+}
+
+const tests: readonly [string, RegExp][] = [
+  ['is named after its test', /^ok/],
+  ['a finding at close fails the test', /^not ok[\s\S]*once dome\.close: dome\.close was never called/],
+  ['the own failure of the body comes first', /^not ok[\s\S]*the body failed\s+and then: once dome\.close: dome\.close was never called/],
+  ['calls back when it is done', /^ok/],
+  ['calls back with an error', /^not ok[\s\S]*called back\s+and then: once dome\.close/],
+  ['by rules of its own', /^not ok[\s\S]*rule unplannedCall: no plan fits dome\.close\(\)[\s\S]*ledger "strictly"/],
+  ['inside, with a ledger of its own', /^not ok[\s\S]*once dome\.close: dome\.close was never called/],
+  ['holds tests by the other name', /^ok/],
+  ['is skipped', /^ok .* # SKIP/],
+  ['is to be done', /^ok .* # TODO/],
+];
+test.each(tests)('Node’s own runner: %s', (name, report) => {
+  expect(told(name)).toMatch(report);
+});
+
+test('Node’s own runner keeps the ledgers of tests that failed', () => {
+  expect(readdirSync(kept).toSorted()[0]).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.ledger\.jsonl$/);
+});
