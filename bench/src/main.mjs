@@ -3,12 +3,14 @@ import { benchDoubles } from './doubles.mjs';
 import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
+import { benchWaits } from './waits.mjs';
 
 const parts = {
   recording: benchRecording,
   doubles: benchDoubles,
   values: benchValues,
   order: benchOrder,
+  waits: benchWaits,
 };
 const [wanted] = process.argv.slice(2);
 
@@ -25,5 +27,5 @@ if (wanted === 'blame') {
   );
   console.log(`${'what / against'.padEnd(58)}  ratio   aim        detail`);
   for (const [name, part] of Object.entries(parts))
-    if (wanted === undefined || wanted === name) part();
+    if (wanted === undefined || wanted === name) await part();
 }

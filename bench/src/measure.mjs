@@ -1,25 +1,50 @@
 /** Rounds in which each side runs once, one straight after the other, so that noise hits both. */
-const rounds = 15;
+const measured = 15;
+const warmUps = 3;
 
 /**
  * Runs two ways of doing the same, in turns, and gives the median of their ratios.
  *
- * @param {() => unknown} ours
- * @param {() => unknown} other
+ * @param {(() => unknown) & { prepare?: () => void }} ours `prepare` runs before each round, unmeasured
+ * @param {(() => unknown) & { prepare?: () => void }} other
  * @returns {{ ratio: number, ours: number, other: number }} the ratio ours / other, and the median
  * milliseconds of each
  */
 export function compareTimes(ours, other) {
-  for (let warm = 0; warm < 3; warm++) {
-    ours();
-    other();
-  }
-  const times = Array.from({ length: rounds }, (_, round) => {
+  const pairs = rounds((round) => {
     // Whoever goes second finds a fuller heap: they change places every round.
     if (round % 2 === 0) return { ours: timeOf(ours), other: timeOf(other) };
     const second = timeOf(other);
     return { ours: timeOf(ours), other: second };
   });
+  return medians(pairs);
+}
+
+/**
+ * The same for what gives promises.
+ *
+ * @param {() => Promise<unknown>} ours
+ * @param {() => Promise<unknown>} other
+ * @returns {Promise<{ ratio: number, ours: number, other: number }>}
+ */
+export async function compareTimesAsync(ours, other) {
+  const pairs = [];
+  for (const measure of rounds((round) => async () => {
+    if (round % 2 === 0) return { ours: await timeOfAsync(ours), other: await timeOfAsync(other) };
+    const second = await timeOfAsync(other);
+    return { ours: await timeOfAsync(ours), other: second };
+  }))
+    pairs.push(await measure());
+  return medians(pairs);
+}
+
+/** One result for each round; the first few rounds only warm up. */
+function rounds(measure) {
+  return Array.from({ length: warmUps + measured }, (_, round) => measure(round));
+}
+
+function medians(pairs) {
+  const times = pairs.slice(warmUps);
   return {
     ratio: median(times.map((time) => time.ours / time.other)),
     ours: median(times.map((time) => time.ours)),
@@ -28,9 +53,17 @@ export function compareTimes(ours, other) {
 }
 
 function timeOf(run) {
+  run.prepare?.();
   globalThis.gc?.();
   const start = performance.now();
   run();
+  return performance.now() - start;
+}
+
+async function timeOfAsync(run) {
+  globalThis.gc?.();
+  const start = performance.now();
+  await run();
   return performance.now() - start;
 }
 

@@ -1,6 +1,7 @@
-import type { Hearing, HeldEntry } from '../record/ledger-record.ts';
+import type { Hearing, HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { type HeldEvent, memberOf } from './event.ts';
 import { firstClaimed, isPrimitive } from './event-index.ts';
+import { type PastEntries, pastEntries } from './past-entries.ts';
 
 /** Is told of the events that it may have to do with. */
 export interface Watch {
@@ -9,6 +10,8 @@ export interface Watch {
 
 /** Those who wait for a ledger's events, found so that an event costs nothing to those it is not for. */
 export interface Watchers extends Hearing {
+  /** What was recorded before. */
+  readonly past: PastEntries;
   /**
    * Adds a watch for the entries of some patterns, or for all entries; what it gives takes it away again.
    */
@@ -22,7 +25,7 @@ interface OfMember {
   readonly others: Set<Watch>;
 }
 
-export function makeWatchers(): Watchers {
+export function makeWatchers(record: LedgerRecord): Watchers {
   const byLabel = new Map<string, OfMember>();
   const ofAll = new Set<Watch>();
 
@@ -69,7 +72,7 @@ export function makeWatchers(): Watchers {
     }
   }
 
-  return { add, hear };
+  return { past: pastEntries(record), add, hear };
 }
 
 const none: ReadonlySet<Watch> = new Set();

@@ -5,11 +5,11 @@ export const printsAs: unique symbol = Symbol('ekkon: prints as');
 const ownPrototype: object = Object.freeze(Object.create(null));
 
 /**
- * Makes a value of Ekkon's own out of its parts. Copies keep it whole, comparing goes by identity
+ * Makes a value of Ekkon's own out of its parts, which are not to be used for anything else. Copies keep it whole, comparing goes by identity
  * unless it is a matcher, and no printer looks inside.
  */
 export function makeOwn<T extends { readonly [printsAs]: string }>(parts: T): Readonly<T> {
-  return Object.freeze(Object.create(ownPrototype, Object.getOwnPropertyDescriptors(parts)));
+  return Object.freeze(Object.setPrototypeOf(parts, ownPrototype));
 }
 
 /** Whether `makeOwn` made the value. */

@@ -1,5 +1,4 @@
 import type { HeldClaim } from '../claim/claim.ts';
-import { memberOf } from '../claim/event.ts';
 import { followClaim, heardBy, isBounded } from '../claim/standing/follow-claim.ts';
 import type { Progress } from '../claim/standing/standing.ts';
 import { makeWatchers, type Watchers } from '../claim/watchers.ts';
@@ -111,7 +110,9 @@ export function waitForClaim(
     }
   }
 
-  feed(progress, claim, record.entries);
+  const watchers = watchersOf(record);
+  const heard = heardBy(claim);
+  feed(progress, watchers.past.for(heard));
   look();
   if (state === 'open') cancel = clock.after(ms, () => end('time'));
   if (state === 'open' || (state === 'held' && isBounded(claim))) {
@@ -122,7 +123,7 @@ export function waitForClaim(
         if (state === 'held' && !isBounded(claim)) forget();
       },
     };
-    forget = watchersOf(record).add(watch, heardBy(claim));
+    forget = watchers.add(watch, heard);
   }
 
   return {
@@ -152,12 +153,9 @@ export function waitForClaim(
 }
 
 /** Tells a claim's progress what was recorded before it was followed, in the order of the ticks. */
-function feed(progress: Progress, claim: HeldClaim, entries: readonly HeldEntry[]): void {
-  const heard = heardBy(claim);
-  const labels = heard === 'all' ? undefined : new Set(heard.map((event) => memberOf(event).label));
+function feed(progress: Progress, entries: readonly HeldEntry[]): void {
   const events: { readonly entry: HeldEntry; readonly end: boolean; readonly tick: number }[] = [];
   for (const entry of entries) {
-    if (labels?.has(entry.label) === false) continue;
     events.push({ entry, end: false, tick: entry.began });
     if (entry.ended !== undefined) events.push({ entry, end: true, tick: entry.ended });
   }
@@ -167,7 +165,7 @@ function feed(progress: Progress, claim: HeldClaim, entries: readonly HeldEntry[
 
 /** Those who wait on a ledger; its record tells them of each event. */
 function watchersOf(record: LedgerRecord): Watchers {
-  const known = (record.hearing as Watchers | undefined) ?? makeWatchers();
+  const known = (record.hearing as Watchers | undefined) ?? makeWatchers(record);
   record.hearing = known;
   return known;
 }
