@@ -61,6 +61,7 @@ function timeOf(run) {
 }
 
 async function timeOfAsync(run) {
+  run.prepare?.();
   globalThis.gc?.();
   const start = performance.now();
   await run();

@@ -8,8 +8,8 @@ const waiting = 10_000;
 /** How soon a wait wakes up, and what waits cost the calls that they are not for. */
 export async function benchWaits() {
   const woken = await compareTimesAsync(
-    () => wakeWithEkkon(wakeUps),
-    () => wakeByHand(wakeUps),
+    prepared(waitingWithEkkon, wakeAll),
+    prepared(waitingByHand, wakeAll),
   );
   printRow(
     'wake-up of reach / a promise resolved by hand',
@@ -19,8 +19,8 @@ export async function benchWaits() {
   );
 
   const others = compareTimes(
-    prepared(() => ledgerWithWaits(waiting)),
-    prepared(() => ledgerWithWaits(0)),
+    prepared(() => ledgerWithWaits(waiting), slew),
+    prepared(() => ledgerWithWaits(0), slew),
   );
   printRow(
     `a call with ${waiting} waits on other members / with none`,
@@ -52,48 +52,56 @@ export async function benchWaits() {
   );
 }
 
-/** A ledger made before each round that is measured, so that only the calls count. */
-function prepared(open) {
-  let ledger = open();
-  const run = () => slew(ledger, calls);
+/** What is made before each round is not measured, only what is done with it. */
+function prepared(make, use) {
+  let made;
+  const run = () => use(made);
   run.prepare = () => {
-    ledger = open();
+    made = make();
   };
   return run;
 }
 
-/** One wait after the other, each woken by a call: from the wait being asked for to the code after it. */
-async function wakeWithEkkon(times) {
-  const ledger = openLedger({ callSites: 0, rules: 'loose' });
-  const mount = ledger.standIn('mount');
-  for (let at = 0; at < times; at++) {
-    const reached = reach(once(call(mount.slewTo, [at])));
-    mount.slewTo(at);
-    await reached;
+/** Calls one after the other, and goes on when the wait for each has woken up. */
+async function wakeAll({ slewTo, waits }) {
+  for (let at = 0; at < wakeUps; at++) {
+    slewTo(at);
+    await waits[at];
   }
 }
 
-/** The same by hand: a recorder that keeps the call, and resolves the promise for its argument, with a timer that would reject it. */
-async function wakeByHand(times) {
+function waitingWithEkkon() {
+  const ledger = openLedger({ callSites: 0, rules: 'loose' });
+  const { slewTo } = ledger.standIn('mount');
+  const waits = numbers(wakeUps).map((at) =>
+    reach(once(call(slewTo, [at])), { within: Number.POSITIVE_INFINITY }),
+  );
+  return { slewTo, waits };
+}
+
+/** The same by hand: a recorder that keeps the call, and resolves the promise for its argument; a timer would reject it. */
+function waitingByHand() {
   const entries = [];
-  const waits = new Map();
+  const waiting = new Map();
   const slewTo = (...args) => {
     entries.push({ args, began: entries.length });
-    waits.get(args[0])?.();
+    waiting.get(args[0])?.();
   };
-  for (let at = 0; at < times; at++) {
-    const reached = new Promise((resolve, reject) => {
-      const timer = setTimeout(() => reject(new Error('too late')), 1_000);
-      waits.set(at, () => {
-        clearTimeout(timer);
-        waits.delete(at);
-        resolve();
-      });
-    });
-    slewTo(at);
-    await reached;
-  }
+  const waits = numbers(wakeUps).map(
+    (at) =>
+      new Promise((resolve, reject) => {
+        const timer = setTimeout(() => reject(new Error('too late')), 60_000);
+        waiting.set(at, () => {
+          clearTimeout(timer);
+          waiting.delete(at);
+          resolve();
+        });
+      }),
+  );
+  return { slewTo, waits };
 }
+
+const numbers = (count) => Array.from({ length: count }, (_, at) => at);
 
 function ledgerWithWaits(number) {
   const ledger = openLedger({ callSites: 0, rules: 'loose' });
@@ -103,17 +111,17 @@ function ledgerWithWaits(number) {
   return ledger;
 }
 
-function slew(ledger, number) {
+function slew(ledger) {
   const mount = ledger.standIn('mount');
   plan(call(mount.slewTo), gives(true));
-  for (let at = 0; at < number; at++) mount.slewTo(at, 22);
+  for (let at = 0; at < calls; at++) mount.slewTo(at, 22);
 }
 
 async function reachMany(number) {
   const ledger = openLedger({ callSites: 0, rules: 'loose' });
   const mount = ledger.standIn('mount');
-  const waits = Array.from({ length: number }, (_, at) =>
-    reach(once(call(mount.slewTo, [at])), { within: 60_000 }),
+  const waits = numbers(number).map((at) =>
+    reach(once(call(mount.slewTo, [at])), { within: Number.POSITIVE_INFINITY }),
   );
   for (let at = 0; at < number; at++) mount.slewTo(at);
   await Promise.all(waits);

@@ -59,8 +59,7 @@ export interface LedgerRecord {
 
 /** A claim that was judged, and whether it held. */
 export interface Judged {
-  readonly claim: unknown;
-  readonly notation: string;
+  readonly claim: { readonly notation: string };
   readonly holds: boolean;
   /** The last tick there was when it was judged. */
   readonly upTo: number;

@@ -161,5 +161,5 @@ function isOfSubject(held: Tied, { entries }: LedgerRecord, id: number): boolean
 }
 
 function claimLines({ judged }: LedgerRecord): readonly string[] {
-  return judged.map(({ notation, holds }) => `${holds ? 'holds' : 'fails'}   ${notation}`);
+  return judged.map(({ claim, holds }) => `${holds ? 'holds' : 'fails'}   ${claim.notation}`);
 }

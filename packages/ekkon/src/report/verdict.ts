@@ -67,8 +67,7 @@ function judgeOne(
   const level = vacuous === undefined ? 'allow' : levelFor('vacuousClaim', claim);
   if (level === 'note') record.noted.push(vacuous);
   const found = diagnosis ?? (level === 'fail' ? vacuous : undefined);
-  const { notation } = claim;
-  record.judged.push({ claim, notation, holds: found === undefined, upTo: record.tick });
+  record.judged.push({ claim, holds: found === undefined, upTo: record.tick });
   return found;
 }
 

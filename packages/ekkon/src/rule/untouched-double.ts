@@ -19,7 +19,7 @@ export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
   const called = new Set(record.entries.map(({ label }) => label));
   const proves = accountedIn(record).size > 0;
   const told = new Set<string>();
-  return idle.flatMap(({ claim: given, notation }) => {
+  return idle.flatMap(({ claim: given }) => {
     const claim = given as HeldClaim;
     const [double] = patternsIn(claim).map((event) => memberOf(event).double);
     if (double === undefined || told.has(double) || isCalled(double, called)) return [];
@@ -28,7 +28,7 @@ export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
     if (proves && alike.length === 0) return [];
     return brokenAt(levelFor('vacuousClaim', claim), () => ({
       code: 'vacuousClaim',
-      claim: notation,
+      claim: claim.notation,
       culprits: record.entries.filter(({ label }) => alike.includes(label)).map(({ id }) => id),
       at: undefined,
       never: double,

@@ -104,8 +104,7 @@ export function waitForClaim(
     if (standing === 'lost') {
       end('lost');
     } else if (standing === 'holds' && !isVacuous()) {
-      const { notation } = claim;
-      record.judged.push({ claim, notation, holds: true, upTo: record.tick });
+      record.judged.push({ claim, holds: true, upTo: record.tick });
       succeed();
     }
   }
