@@ -48,7 +48,7 @@ export function pastEntries({ entries }: LedgerRecord): PastEntries {
       if (patterns === 'all') return entries;
       catchUp();
       const lists = new Set(patterns.flatMap(listsFor));
-      const found = new Set([...lists].flatMap((list) => list));
+      const found = new Set([...lists].flat());
       return [...found].sort((one, other) => one.id - other.id);
     },
   };

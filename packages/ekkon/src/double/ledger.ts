@@ -109,8 +109,8 @@ export interface Ledger extends Disposable {
   ): (...args: unknown[]) => unknown;
   /**
    * Records the items, the end and the failure of a source, until the ledger is closed. An async iterable
-   * or a stream is read to its end by this: where the code under test reads it as well, hand it a branch of
-   * its own (`stream.tee()`).
+   * or a stream is read to its end by this: where the code under test reads it as well, follow the first branch
+   * of `stream.tee()`, which hears of each item first, and hand it the second.
    *
    * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or
    * emitter (with `{ event }`), or a function that gets `emit` and gives what stops it

@@ -170,7 +170,7 @@ function readStream(source: object, below: Below): Connect {
   const stream = source as ReadableStream<unknown>;
   if (stream.locked) {
     refuse(
-      'follow(): the stream is locked, since somebody reads it already. Write const [one, other] = stream.tee() before, follow the one, and hand the other to the code under test.',
+      'follow(): the stream is locked, since somebody reads it already. Write const [followed, own] = stream.tee() before, follow the first, and hand the second to the code under test.',
       below,
     );
   }

@@ -47,6 +47,7 @@ export function waitForClaim(
   const started = clock.now();
   const { promise, fulfil, reject } = makeAwaited();
   const progress = followClaim(claim, () => judge(claim, view) === undefined);
+  const goesOn = word === 'reach' && isBounded(claim);
   let state: UnawaitedDiagnosis['state'] = 'open';
   let cancel = () => {};
   let forget = () => {};
@@ -114,12 +115,12 @@ export function waitForClaim(
   feed(progress, watchers.past.for(heard));
   look();
   if (state === 'open') cancel = clock.after(ms, () => end('time'));
-  if (state === 'open' || (state === 'held' && isBounded(claim))) {
+  if (state === 'open' || (state === 'held' && goesOn)) {
     const watch = {
       take(entry: HeldEntry, isEnd: boolean) {
         progress.take(entry, isEnd);
         look();
-        if (state === 'held' && !isBounded(claim)) forget();
+        if (state === 'held' && !goesOn) forget();
       },
     };
     forget = watchers.add(watch, heard);
@@ -133,7 +134,7 @@ export function waitForClaim(
       else forget();
     },
     get broken() {
-      const isBroken = state === 'held' && isBounded(claim) && progress.standing !== 'holds';
+      const isBroken = state === 'held' && goesOn && progress.standing !== 'holds';
       return isBroken ? { claim, reachedAt: readSite(captured) } : undefined;
     },
     get unawaited(): UnawaitedDiagnosis | undefined {

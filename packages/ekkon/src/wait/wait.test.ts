@@ -299,6 +299,13 @@ describe('stays', () => {
     const kept = outcome(stays(never(call(dome.open)), { for: 50 }));
     clock.pass(50);
     expect(await kept).toBe(undefined);
+    // What was to stay for that long may be over after it.
+    const other = night({ clock });
+    const stayed = stays(never(call(other.dome.open)), { for: 1 });
+    clock.pass(1);
+    await stayed;
+    other.dome.open();
+    other.ledger.close();
     const broken = outcome(stays(never(call(dome.open)), { for: 50 }));
     clock.pass(20);
     dome.open();
