@@ -20,13 +20,16 @@ import type { ClaimWait } from '../wait/claim-wait.ts';
  * @param bodyFailed whether the test has failed already: then only what could explain that is told
  */
 export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
+  const released = release(record);
   const first = !record.closed;
   record.closed = true;
   const broken = first ? endWaits(record) : [];
   const standing = [
     ...new Set([...(record.standing as readonly HeldClaim[]), ...broken.map(({ claim }) => claim)]),
   ];
-  const found = first ? findingsAtClose(record, standing, broken) : [];
+  const found = first
+    ? [...findingsAtClose(record, standing, broken), ...released, ...putBack(record)]
+    : [];
   const told = bodyFailed ? found.filter((each) => couldExplain(each, standing)) : found;
   const findings = told.map(asFinding);
   return {
@@ -54,8 +57,6 @@ function findingsAtClose(
   standing: readonly HeldClaim[],
   reached: readonly BrokenReach[],
 ): readonly Diagnosis[] {
-  const released = release(record);
-  const slots = putBack(record);
   const judged = judgeClaims(standing, record).map((diagnosis) => {
     const reach = reached.find(({ claim }) => claim.notation === diagnosis.claim);
     return reach === undefined ? diagnosis : { ...diagnosis, reachedAt: reach.reachedAt };
@@ -69,8 +70,6 @@ function findingsAtClose(
     ...unmet,
     ...failedStreams(record),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
-    ...released,
-    ...slots,
   ];
 }
 
@@ -100,9 +99,10 @@ function couldExplain(diagnosis: Diagnosis, standing: readonly HeldClaim[]): boo
   }
 }
 
+/** Ends what is followed, while the ledger still records what a source has to say to that. */
 function release({ streams }: LedgerRecord): readonly ReleaseDiagnosis[] {
   const stuck: ReleaseDiagnosis[] = [];
-  for (const stream of [...streams].reverse()) {
+  for (const stream of streams.splice(0).reverse()) {
     try {
       stream.release();
     } catch (reason) {

@@ -207,6 +207,14 @@ describe('a subscription', () => {
     expect(ended.toSorted()).toEqual(['cancel', 'function', 'stop', 'unsubscribe']);
   });
 
+  test('that says something more when it is ended is heard', () => {
+    const ledger = openLedger({ rules: 'strict' });
+    const rain = ledger.follow<string>((emit) => () => emit('bye'), 'rain');
+    ledger.atClose(exactItems(rain, ['bye']));
+    ledger.close();
+    expect(rain.items).toEqual(['bye']);
+  });
+
   test('that cannot be ended is a finding, and the others are ended all the same', () => {
     const ledger = openLedger();
     let isEnded = false;

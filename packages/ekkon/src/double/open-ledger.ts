@@ -209,6 +209,12 @@ function makeLedger(record: LedgerRecord): Ledger {
     },
     atClose(...claims: Claim[]) {
       refuseClosed(record, 'atClose()', ledger.atClose);
+      if (claims.length === 0) {
+        refuse(
+          'atClose() was given no claim. Write ledger.atClose(once(call(dome.close))).',
+          ledger.atClose,
+        );
+      }
       const held = claims.map((claim) => readClaim(claim, ledger.atClose));
       const stranger = held.map(recordOf).find((other) => other !== record);
       if (stranger !== undefined) {

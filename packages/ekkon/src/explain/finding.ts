@@ -30,6 +30,8 @@ export interface DiagnosisBase {
   readonly at: Site | undefined;
   /** The stretch of the record in which it was judged, where that was not all of it. */
   readonly stretch?: StretchData;
+  /** Where the claim was written. */
+  readonly claimedAt?: Site | undefined;
   /** Where it was waited for and came true, before it broke. */
   readonly reachedAt?: Site | undefined;
 }

@@ -21,7 +21,7 @@ export interface LedgerRecord {
   readonly members: Member[];
   /** Every claim judged so far. */
   readonly judged: Judged[];
-  /** Claims and patterns that were written, and that nothing has used yet. */
+  /** The claims and patterns that were written. */
   readonly written: Map<object, Written>;
   /** How many more places at which claims, patterns and plans are written may be captured. */
   writtenSitesLeft: number;
@@ -69,6 +69,8 @@ export interface Judged {
 export interface Written {
   readonly is: 'claim' | 'pattern';
   readonly captured: CapturedSite | undefined;
+  /** Whether it was judged, or is a part of something else. */
+  used: boolean;
 }
 
 /** A call whose promise has not settled. */

@@ -1,4 +1,4 @@
-import { captureSite } from './call-site.ts';
+import { captureSite, readSite, type Site } from './call-site.ts';
 import type { LedgerRecord, Written } from './ledger-record.ts';
 
 /** Notes that a claim or a pattern was written: it is one that nothing has used, until something does. */
@@ -8,13 +8,25 @@ export function noteWritten<T extends object>(
   statement: T,
   below: (...args: never[]) => unknown,
 ): T {
-  record.written.set(statement, { is, captured: writtenSite(record, below) });
+  record.written.set(statement, { is, captured: writtenSite(record, below), used: false });
   return statement;
 }
 
 /** Notes that something has used a claim or a pattern. */
 export function noteUsed(record: LedgerRecord, statement: object): void {
-  record.written.delete(statement);
+  const written = record.written.get(statement);
+  if (written !== undefined) written.used = true;
+}
+
+/** Where a claim or a pattern was written. */
+export function siteOf(record: LedgerRecord, statement: object): Site | undefined {
+  const captured = record.written.get(statement)?.captured;
+  return captured === undefined ? undefined : readSite(captured);
+}
+
+/** The claims and patterns that nothing has used. */
+export function unused({ written }: LedgerRecord): readonly (readonly [object, Written])[] {
+  return [...written].filter(([, { used }]) => !used);
 }
 
 /** Where something is written, as long as places may be captured. */

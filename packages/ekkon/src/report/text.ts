@@ -45,7 +45,9 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
   const heading = headingOf(verdict);
-  const blocks = findings.map((finding, at) => findingText(finding, at + 1, layout));
+  const blocks = findings.map((finding, at) =>
+    findingText(finding, at + 1, verdict.closing, layout),
+  );
   const pending =
     waited === undefined || waited.pending.length === 0
       ? []
@@ -75,14 +77,17 @@ function waitedHeading({ ended, after }: Waited): string {
   }
 }
 
-function findingText(finding: Finding, number: number, layout: Layout): string {
+function findingText(finding: Finding, number: number, closing: boolean, layout: Layout): string {
   const { paint, width } = layout;
   const claim = clip(finding.claim, width - margin.length);
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
   const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
+  // A check's own error leads to its claims; what is found at close has nothing else that does.
+  const claimed = closing ? printSite(finding.claimedAt) : '';
   const stretch = finding.stretch === undefined ? [] : [printStretch(finding.stretch)];
   const lines = [
     ...stretch,
+    ...(claimed === '' ? [] : [paint('faint', `claimed in ${claimed}`)]),
     ...('reachedAt' in finding
       ? [`it was reached${placed(finding.reachedAt)}, and does not hold any more`]
       : []),

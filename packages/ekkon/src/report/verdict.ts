@@ -8,7 +8,7 @@ import { shortValue } from '../notation/value.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
-import { noteUsed } from '../record/written.ts';
+import { noteUsed, siteOf } from '../record/written.ts';
 import { messageOf } from './message.ts';
 
 type Below = (...args: never[]) => unknown;
@@ -68,7 +68,9 @@ function judgeOne(
   if (level === 'note') record.noted.push(vacuous);
   const found = diagnosis ?? (level === 'fail' ? vacuous : undefined);
   record.judged.push({ claim, holds: found === undefined, upTo: record.tick });
-  return found;
+  if (found === undefined) return undefined;
+  const claimedAt = siteOf(record, claim);
+  return { ...found, at: found.at ?? claimedAt, claimedAt };
 }
 
 /** A diagnosis with its sentence. */

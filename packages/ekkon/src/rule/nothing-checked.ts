@@ -1,11 +1,11 @@
 import type { NothingCheckedDiagnosis } from '../explain/rule-finding.ts';
 import { strictest } from '../explain/rule-level.ts';
 import type { HeldPlan } from '../plan/plan.ts';
-import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { entryData } from '../record/recording.ts';
+import { siteOf, unused } from '../record/written.ts';
 import { type Broken, brokenAt } from './broken.ts';
 
 /** Doubles that were called though no claim was judged once they had been, and the test did not look. */
@@ -37,11 +37,9 @@ export function nothingChecked(record: LedgerRecord): readonly Broken[] {
 }
 
 /** A pattern that was written as if it were a claim. */
-function barePattern({ written }: LedgerRecord): NothingCheckedDiagnosis['bare'] {
-  for (const [statement, { is, captured }] of written) {
-    if (is !== 'pattern') continue;
-    const at = captured === undefined ? undefined : readSite(captured);
-    return { notation: (statement as { readonly [printsAs]: string })[printsAs], at };
-  }
-  return undefined;
+function barePattern(record: LedgerRecord): NothingCheckedDiagnosis['bare'] {
+  const [statement] = unused(record).find(([, { is }]) => is === 'pattern') ?? [];
+  if (statement === undefined) return undefined;
+  const notation = (statement as { readonly [printsAs]: string })[printsAs];
+  return { notation, at: siteOf(record, statement) };
 }

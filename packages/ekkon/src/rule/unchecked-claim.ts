@@ -1,26 +1,26 @@
 import { claimOf } from '../claim/claim.ts';
 import { levelFor } from '../explain/rule-level.ts';
-import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Level, Written } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { siteOf, unused } from '../record/written.ts';
 import { type Broken, brokenAt, noteAtMost } from './broken.ts';
 
 /** Claims that were written and never judged. Bare patterns, which nothing uses, are noted at most. */
 export function uncheckedClaims(record: LedgerRecord): readonly Broken[] {
-  const written = [...record.written].map(([statement, { is, captured }]) => ({
+  const written = unused(record).map(([statement, { is }]) => ({
     is,
     level: levelOf(record, statement, is),
     notation: (statement as { readonly [printsAs]: string })[printsAs],
-    captured,
+    statement,
   }));
   return (['claim', 'pattern'] as const).flatMap((is) =>
     (['fail', 'note'] as const).flatMap((level) => {
       const found = written.filter((each) => each.is === is && each.level === level);
       if (found.length === 0) return [];
       return brokenAt(level, () => {
-        const told = found.map(({ notation, captured }) => ({
+        const told = found.map(({ notation, statement }) => ({
           notation,
-          at: captured === undefined ? undefined : readSite(captured),
+          at: siteOf(record, statement),
         }));
         return {
           code: 'uncheckedClaim',

@@ -4,6 +4,7 @@ import { accountedIn } from '../explain/accounted.ts';
 import { levelFor } from '../explain/rule-level.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { baseName, isOf } from '../record/member.ts';
+import { siteOf } from '../record/written.ts';
 import { type Broken, brokenAt } from './broken.ts';
 
 /**
@@ -30,7 +31,7 @@ export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
       code: 'vacuousClaim',
       claim: claim.notation,
       culprits: record.entries.filter(({ label }) => alike.includes(label)).map(({ id }) => id),
-      at: undefined,
+      at: siteOf(record, claim),
       never: double,
       untouched: { double, alike },
     }));

@@ -114,7 +114,7 @@ export function waitForClaim(
   const heard = heardBy(claim);
   feed(progress, watchers.past.for(heard));
   look();
-  if (state === 'open') cancel = clock.after(ms, () => end('time'));
+  if (state === 'open') cancel = canceller(clock.after(ms, () => end('time')));
   if (state === 'open' || (state === 'held' && goesOn)) {
     const watch = {
       take(entry: HeldEntry, isEnd: boolean) {
@@ -150,6 +150,11 @@ export function waitForClaim(
       };
     },
   };
+}
+
+/** What cancels a timer; a clock of somebody else's may give nothing. */
+function canceller(given: unknown): () => void {
+  return typeof given === 'function' ? () => void given() : () => {};
 }
 
 /** Tells a claim's progress what was recorded before it was followed, in the order of the ticks. */
