@@ -1,5 +1,7 @@
 import type { Devices, Frame } from './devices.ts';
 import { NightRun, type Target } from './night-run.ts';
+import { watchRain } from './rain-watch.ts';
+import type { RainWatch } from './staged-rain.ts';
 
 /** A night run with one mistake in it, as somebody might make it. */
 export interface Fault {
@@ -143,5 +145,35 @@ export const faults: readonly Fault[] = [
     name: 'shuts-too-early',
     mistake: 'the dome closes before the mount is parked',
     make: (devices) => new ShutsTooEarly(devices),
+  },
+];
+
+/** A rain watch with one mistake in it. */
+export interface RainFault {
+  readonly name: string;
+  /** What the mistake is, in a few words. */
+  readonly mistake: string;
+  readonly watch: RainWatch;
+}
+
+/** The mistakes that can be switched on in watching the rain. */
+export const rainFaults: readonly RainFault[] = [
+  {
+    name: 'park-not-awaited',
+    mistake: 'the dome closes while the mount still moves',
+    watch: (readings, devices) => {
+      const park = async () => void devices.mount.park();
+      return watchRain(readings, { ...devices, mount: { ...devices.mount, park } });
+    },
+  },
+  {
+    name: 'drizzle-ignored',
+    mistake: 'a drop is taken for dew, and nothing is closed',
+    watch: async (readings, devices) => {
+      const heavy = new TransformStream<number, number>({
+        transform: (rain, onward) => onward.enqueue(Math.floor(rain)),
+      });
+      await watchRain(readings.pipeThrough(heavy), devices);
+    },
   },
 ];

@@ -1,11 +1,12 @@
 export { CoverMotor, motors, openCover } from './cover.ts';
 export type * from './devices.ts';
 export { DomeKeeper, type Station } from './dome-keeper.ts';
-export { type Fault, faults } from './faults.ts';
+export { type Fault, faults, type RainFault, rainFaults } from './faults.ts';
 export { type GuideSensor, measureDrift } from './guider.ts';
 export { type NightResult, NightRun, type Target } from './night-run.ts';
 export { type RainWatchDevices, watchRain } from './rain-watch.ts';
 export { type SimulationOptions, simulateDevices } from './simulated.ts';
 export { warnRoof } from './siren.ts';
 export { stageNight } from './staged-night.ts';
+export { type RainWatch, stageRain } from './staged-rain.ts';
 export { targets } from './targets.ts';

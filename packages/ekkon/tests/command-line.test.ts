@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { call, openLedger } from 'ekkon';
 import { loadLedger, saveLedger } from 'ekkon/file';
-import { faults } from 'observatory';
+import { faults, rainFaults } from 'observatory';
 import { afterAll, describe, expect, test } from 'vitest';
 import { ekkon } from './command.ts';
 
@@ -21,16 +21,30 @@ describe('ekkon demo', () => {
   });
 
   test('lists its faults, and each makes a report and exit code 1', () => {
-    const listed = ekkon('demo', '--list')
-      .out.trim()
-      .split('\n')
-      .map((line) => line.split(' ')[0]);
-    expect(listed).toEqual(faults.map(({ name }) => name));
-    for (const name of listed) {
-      const { code, out, err } = ekkon('demo', '--fault', String(name));
+    const { out: listed } = ekkon('demo', '--list');
+    for (const { name, mistake } of [...faults, ...rainFaults]) expect(listed).toMatch(new RegExp(`^${name} +${mistake}$`, 'm'));
+    for (const { name } of faults) {
+      const { code, out, err } = ekkon('demo', '--fault', name);
       expect([name, code, err]).toEqual([name, 1, '']);
       expect(out).toMatch(/\d of 15 claims do(es)? not hold/);
     }
+  });
+
+  test('shows a night on which it rains, its sensor as a stream, and waits that are in vain', () => {
+    const { code, out } = ekkon('demo', '--rain');
+    expect([code, out]).toEqual([0, expect.stringMatching(/item\(rain, 0\.4\)\n[\s\S]*all 3 claims hold[\s\S]*exact items rain \[0, 0, 0\.4\]/)]);
+    expect(ekkon('demo', '--rain', '--fault', 'park-not-awaited').out).toMatch(
+      /#6 dome\.close \(.*\) came too early: it had to come after #5 mount\.park was fulfilled/,
+    );
+    const late = ekkon('demo', '--rain', '--fault', 'drizzle-ignored');
+    expect([late.code, late.out]).toEqual([
+      1,
+      expect.stringMatching(/item\(rain, 0\.4\)[\s\S]*waited \d+ ms in vain[\s\S]*mount\.park was never called\./),
+    ]);
+    expect(ekkon('demo', '--rain', '--fault', 'opens-twice')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('these are: park-not-awaited, drizzle-ignored'),
+    });
   });
 });
 

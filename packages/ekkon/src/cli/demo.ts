@@ -1,7 +1,7 @@
 import { Command } from 'commander';
-import { type Fault, faults, NightRun, stageNight, targets } from 'observatory';
+import { faults, NightRun, rainFaults, stageNight, stageRain, targets } from 'observatory';
 import { saveLedger } from '../file/index.ts';
-import { ClaimError, check, openLedger } from '../index.ts';
+import { type Claim, ClaimError, check, type Ledger, openLedger } from '../index.ts';
 import { reportText } from '../report/text.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
@@ -11,71 +11,98 @@ import { columns, paint, print } from './terminal.ts';
 interface DemoOptions {
   readonly fault?: string;
   readonly list?: true;
+  readonly rain?: true;
   readonly save?: string;
 }
+
+/** A night that can be shown: what it is called, its mistakes, and what has to have happened on it. */
+interface Show<Fault extends { readonly name: string; readonly mistake: string }> {
+  readonly name: string;
+  readonly faults: readonly Fault[];
+  readonly play: (ledger: Ledger, fault: Fault | undefined) => Promise<readonly Claim[]>;
+}
+
+const dryNight: Show<(typeof faults)[number]> = {
+  name: 'a dry night',
+  faults,
+  async play(ledger, fault) {
+    const { devices, claims } = stageNight(ledger);
+    await (fault?.make(devices) ?? new NightRun(devices)).run(targets);
+    return claims();
+  },
+};
+
+const rainyNight: Show<(typeof rainFaults)[number]> = {
+  name: 'a rainy night',
+  faults: rainFaults,
+  play: async (ledger, fault) => (await stageRain(ledger, fault?.watch))(),
+};
 
 /** `ekkon demo`: a night of the observatory against stand-ins, and what its claims say. */
 export function demoCommand(done: (code: ExitCode) => void): Command {
   return new Command('demo')
     .description('run a night of the made-up observatory against stand-ins, and check it')
+    .option('--rain', 'a night on which it begins to rain, with its sensor as a stream')
     .option('--fault <name>', 'switch a mistake on in the code under test')
     .option('--list', 'list the mistakes that can be switched on')
     .option('--save <file>', 'write the ledger to a file, for ekkon show')
     .action(async (options: DemoOptions) => {
       if (options.list === true) listFaults();
-      else done(await runNight(options));
+      else if (options.rain === true) done(await runNight(rainyNight, options));
+      else done(await runNight(dryNight, options));
     });
 }
 
 function listFaults(): void {
-  const column = Math.max(...faults.map(({ name }) => name.length));
+  const column = Math.max(...[...faults, ...rainFaults].map(({ name }) => name.length));
   for (const { name, mistake } of faults)
+    print(`${name.padEnd(column)}   ${paint('faint', mistake)}`);
+  print(`\n${paint('faint', 'with --rain:')}`);
+  for (const { name, mistake } of rainFaults)
     print(`${name.padEnd(column)}   ${paint('faint', mistake)}`);
 }
 
-async function runNight({ fault: name, save }: DemoOptions): Promise<ExitCode> {
-  const fault = name === undefined ? undefined : faultNamed(name);
-  const ledger = openLedger({
-    name: fault === undefined ? 'a dry night' : `a dry night, ${fault.name}`,
-  });
-  const { devices, claims: claimsOn } = stageNight(ledger);
-  const night = fault === undefined ? new NightRun(devices) : fault.make(devices);
-  await night.run(targets);
-  const claims = claimsOn();
-
-  print(
-    paint(
-      'claim',
-      `What the stand-ins received on ${fault === undefined ? 'a dry night' : `a night on which ${fault.mistake}`}`,
-    ),
-  );
-  print(`\n${entryTable(ledger.entries())}\n`);
-  if (save !== undefined) saveLedger(ledger, save);
+async function runNight<Fault extends { readonly name: string; readonly mistake: string }>(
+  { name: night, faults: known, play }: Show<Fault>,
+  { fault: name, save }: DemoOptions,
+): Promise<ExitCode> {
+  const fault = name === undefined ? undefined : faultNamed(known, name);
+  const ledger = openLedger({ name: fault === undefined ? night : `${night}, ${fault.name}` });
   try {
+    const claims = await play(ledger, fault);
+    showRecord(ledger, fault === undefined ? night : `a night on which ${fault.mistake}`);
+    if (save !== undefined) saveLedger(ledger, save);
     check(claims);
+    const verdict = { holds: true, ledger: ledger.name, closing: false, findings: [] };
+    print(reportText({ ...verdict, claims: claims.length }, { paint }));
+    for (const { notation } of claims) print(`    ${notation}`);
   } catch (error) {
     if (!(error instanceof ClaimError)) throw error;
+    // A wait that was in vain ends the night before its record could be shown.
+    if (error.verdict.waited !== undefined)
+      showRecord(ledger, `a night on which ${fault?.mistake}`);
     print(reportText(error.verdict, { width: columns(), paint }));
     return 1;
   }
-  print(
-    reportText(
-      { holds: true, ledger: ledger.name, closing: false, claims: claims.length, findings: [] },
-      { paint },
-    ),
-  );
-  for (const { notation } of claims) print(`    ${notation}`);
   print(
     `\n${paint('faint', 'Switch a mistake on: ekkon demo --fault dome-left-open (all: ekkon demo --list)')}`,
   );
   return 0;
 }
 
-function faultNamed(name: string): Fault {
-  const fault = faults.find((each) => each.name === name);
+function showRecord(ledger: Ledger, night: string): void {
+  print(paint('claim', `What the stand-ins received on ${night}`));
+  print(`\n${entryTable(ledger.entries())}\n`);
+}
+
+function faultNamed<Fault extends { readonly name: string }>(
+  known: readonly Fault[],
+  name: string,
+): Fault {
+  const fault = known.find((each) => each.name === name);
   if (fault === undefined) {
     throw new InputError(
-      `demo --fault ${name}: there is no such fault; these are: ${faults.map((each) => each.name).join(', ')}`,
+      `demo --fault ${name}: there is no such fault; these are: ${known.map((each) => each.name).join(', ')}`,
     );
   }
   return fault;

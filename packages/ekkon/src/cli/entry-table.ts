@@ -1,7 +1,7 @@
 import { getBorderCharacters, table } from 'table';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
-import { printOutcome } from '../report/account.ts';
+import { printEnding } from '../report/account.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
 import { columns, paint } from './terminal.ts';
@@ -12,7 +12,7 @@ export function entryTable(entries: readonly Entry[]): string {
     id: `#${entry.id}`,
     ticks: `${entry.began}–${entry.ended ?? ''}`,
     call: `${indent(entry, entries)}${printCall(entry)}`,
-    ended: printOutcome(entry.outcome),
+    ended: printEnding(entry),
     site: printSite(entry.site),
   }));
   const fixed = widest(rows, 'id') + widest(rows, 'ticks') + widest(rows, 'site') + 8;

@@ -78,7 +78,7 @@ function callLines(entries: readonly Entry[], all: number): readonly string[] {
   const shown = entries.map((entry) => ({
     call: printCall(entry),
     id: `#${entry.id}`,
-    ended: printOutcome(entry.outcome),
+    ended: printEnding(entry),
     site: printSite(entry.site),
   }));
   const column = Math.min(60, Math.max(0, ...shown.map(({ call }) => call.length)));
@@ -88,8 +88,13 @@ function callLines(entries: readonly Entry[], all: number): readonly string[] {
   return all > shown.length ? [...lines, `… ${all - shown.length} more entries`] : lines;
 }
 
-/** How a call ended, in a few words. */
-export function printOutcome(outcome: Outcome): string {
+/** How a call ended, in a few words; what a stream does is a moment, and has no end of its own. */
+export function printEnding({ kind, outcome }: Entry): string {
+  const isMoment = kind === 'item' || kind === 'end' || kind === 'failure';
+  return isMoment ? '' : printOutcome(outcome);
+}
+
+function printOutcome(outcome: Outcome): string {
   switch (outcome.state) {
     case 'running':
     case 'pending':

@@ -32,6 +32,7 @@ export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
       claim: claim.notation,
       culprits: record.entries.filter(({ label }) => alike.includes(label)).map(({ id }) => id),
       at: siteOf(record, claim),
+      claimedAt: siteOf(record, claim),
       never: double,
       untouched: { double, alike },
     }));
