@@ -1,4 +1,4 @@
-// The main job, seen whole: a night that goes well, then the same night with a mistake switched on.
+// The main job, seen whole: a night that goes well, then nights with a mistake switched on.
 import { spawnSync } from 'node:child_process';
 
 const fault = 'declination-lost';
@@ -8,8 +8,12 @@ const ekkon = (...args) => {
     .status;
 };
 
-const [well, faulty] = [ekkon('demo'), ekkon('demo', '--fault', fault)];
-if (well !== 0 || faulty !== 1) {
-  console.error(`the demo should have ended with 0 and 1, and ended with ${well} and ${faulty}`);
+const codes = [
+  ekkon('demo'),
+  ekkon('demo', '--fault', fault),
+  ekkon('demo', '--rain', '--fault', 'park-not-awaited'),
+];
+if (codes.join() !== '0,1,1') {
+  console.error(`the demo should have ended with 0, 1 and 1, and ended with ${codes.join(', ')}`);
   process.exitCode = 1;
 }

@@ -47,6 +47,7 @@ function pictureTerminal(name, command) {
 pictureTerminal('demo', 'ekkon demo');
 pictureTerminal('demo-fault', 'ekkon demo --fault declination-lost');
 pictureTerminal('demo-order', 'ekkon demo --fault shuts-too-early');
+pictureTerminal('demo-rain', 'ekkon demo --rain --fault park-not-awaited');
 
 const server = await preview({
   root: join(root, 'examples/observatory/page'),

@@ -42,6 +42,17 @@ withFixture('the fixture opens a ledger', ({ ledger }) => expect(ledger.name).to
 plan(call(openLedger().standIn<Weather>('weather').rain), gives('rain'));
 `;
 
+const nodeTest = `
+import { item, exactItems, check, once, reach } from 'ekkon';
+import { test } from 'ekkon/node';
+
+test('the runner of Node has a ledger', { ledger: { rules: 'strict' } }, async ({ ledger }) => {
+  const rain = ledger.follow(new ReadableStream({ start: (send) => send.enqueue(0.4) }), 'rain');
+  await reach(once(item(rain, 0.4)));
+  check(exactItems(rain, [0.4]));
+});
+`;
+
 test('an installed copy type-checks, runs in a test, and has the command', {
   timeout: 120_000,
 }, () => {
@@ -49,11 +60,24 @@ test('an installed copy type-checks, runs in a test, and has the command', {
     cwd: source,
     stdio: 'pipe',
   });
+  const { typescript, vitest, '@types/node': types } = devDependencies;
   const [tarball] = readdirSync(folder).filter((name) => name.endsWith('.tgz'));
   writeFileSync(join(folder, 'package.json'), '{ "private": true, "type": "module" }');
-  const { typescript, vitest } = devDependencies;
-  run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', `./${tarball}`, `typescript@${typescript}`, `vitest@${vitest}`);
+  run(
+    'npm',
+    'install',
+    '--silent',
+    '--prefer-offline',
+    '--no-audit',
+    '--no-fund',
+    `./${tarball}`,
+    `typescript@${typescript}`,
+    `vitest@${vitest}`,
+    `@types/node@${types}`,
+  );
   writeFileSync(join(folder, 'user.test.ts'), userTest);
+  writeFileSync(join(folder, 'user.node.ts'), nodeTest);
+  writeFileSync(join(folder, 'user.node.mjs'), nodeTest);
   writeFileSync(
     join(folder, 'tsconfig.json'),
     JSON.stringify({
@@ -66,12 +90,13 @@ test('an installed copy type-checks, runs in a test, and has the command', {
         exactOptionalPropertyTypes: true,
         types: [],
       },
-      files: ['user.test.ts'],
+      files: ['user.test.ts', 'user.node.ts'],
     }),
   );
 
   run('npx', 'tsc', '-p', '.');
   expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);
+  expect(run('node', '--test', '--test-reporter=tap', 'user.node.mjs')).toMatch(/# pass 1\n/);
   expect(run('npx', 'ekkon', 'demo')).toContain('all 15 claims hold');
   expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
 });

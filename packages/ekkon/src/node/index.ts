@@ -1,3 +1,4 @@
+/// <reference types="node" preserve="true" />
 import { randomUUID } from 'node:crypto';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
