@@ -1,6 +1,7 @@
 import type { HeldClaim } from '../claim/claim.ts';
 import { countFor } from '../claim/count.ts';
 import { accountedIn } from '../explain/accounted.ts';
+import { aboutEntry } from '../explain/diagnosis.ts';
 import { explainCount } from '../explain/explain-count.ts';
 import { explainUnplanned } from '../explain/explain-unplanned.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
@@ -8,7 +9,6 @@ import type { FailedStreamDiagnosis, ReleaseDiagnosis } from '../explain/rule-fi
 import type { HeldPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { entryData } from '../record/recording.ts';
 import { asFinding, judgeClaims } from '../report/verdict.ts';
 import { brokenAtClose } from '../rule/at-close.ts';
 import type { ClaimWait } from '../wait/claim-wait.ts';
@@ -147,17 +147,11 @@ function failedStreams(record: LedgerRecord): readonly FailedStreamDiagnosis[] {
   const accounted = accountedIn(record);
   return failures
     .filter(({ id }) => !accounted.has(id))
-    .map((held) => {
-      const entry = entryData(held);
-      return {
-        code: 'failedStream',
-        claim: 'no stream fails unnoticed',
-        culprits: [entry.id],
-        at: entry.site,
-        stream: entry.label,
-        reason: entry.args[0],
-      };
-    });
+    .map((entry) => ({
+      code: 'failedStream',
+      claim: 'no stream fails unnoticed',
+      ...aboutEntry(entry),
+    }));
 }
 
 /** Counted plans that answered fewer calls than they require, or were called once more than that. */

@@ -1,7 +1,8 @@
+import { aboutEntry } from '../explain/diagnosis.ts';
 import type { LateCallDiagnosis } from '../explain/rule-finding.ts';
 import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
-import { end, entryData } from '../record/recording.ts';
+import { end } from '../record/recording.ts';
 import { messageOf } from '../report/message.ts';
 
 /**
@@ -13,13 +14,10 @@ import { messageOf } from '../report/message.ts';
 export function judgeLateCall(record: LedgerRecord, held: HeldEntry): void {
   const level = rulesOf(record, held.label).callAfterClose;
   if (level === 'allow') return;
-  const entry = entryData(held);
   const diagnosis: LateCallDiagnosis = {
     code: 'callAfterClose',
     claim: 'rule callAfterClose',
-    culprits: [entry.id],
-    at: entry.site,
-    entry,
+    ...aboutEntry(held),
     ledger: record.name,
   };
   if (level === 'note') {

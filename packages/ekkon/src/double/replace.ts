@@ -5,7 +5,8 @@ import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger
 import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
-import { refuse, refuseClosed } from '../record/refuse.ts';
+import { refuse } from '../record/refuse.ts';
+import { refuseClosed } from '../record/refuse-closed.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
 import { isAsync, makeMember, unusedName } from './make-member.ts';

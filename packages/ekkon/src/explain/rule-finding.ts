@@ -1,7 +1,7 @@
 import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
-import type { DiagnosisBase, NearEntry, UnclaimedEntries } from './finding.ts';
+import type { DiagnosisBase, NearEntry, UnclaimedEntries } from './diagnosis.ts';
 
 /** Entries that nothing accounts for, in a ledger whose rules want all of them to be. */
 export interface UnclaimedCallDiagnosis extends DiagnosisBase, UnclaimedEntries {
@@ -61,7 +61,8 @@ export interface UnawaitedDiagnosis extends DiagnosisBase {
 export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly code: 'nothingChecked';
   readonly calls: number;
-  readonly first: Entry;
+  /** The first of them. */
+  readonly entry: Entry;
   /** How many claims were judged, all of them before anything was called. */
   readonly early: number;
   /** A pattern that was written, and that nothing uses. */
@@ -86,8 +87,8 @@ export interface LateCallDiagnosis extends DiagnosisBase {
 /** A stream that failed, where no claim speaks of it. */
 export interface FailedStreamDiagnosis extends DiagnosisBase {
   readonly code: 'failedStream';
-  readonly stream: string;
-  readonly reason: unknown;
+  /** Its failure; the reason is the only argument. */
+  readonly entry: Entry;
 }
 
 /** A source whose subscription could not be ended. */

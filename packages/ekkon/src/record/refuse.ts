@@ -1,5 +1,3 @@
-import type { LedgerRecord } from './ledger-record.ts';
-
 /**
  * Throws a `TypeError` whose stack begins where the caller's code called `below`.
  *
@@ -9,17 +7,4 @@ export function refuse(message: string, below: (...args: never[]) => unknown): n
   const error = new TypeError(message);
   Error.captureStackTrace?.(error, below);
   throw error;
-}
-
-/** Refuses what needs a ledger that still records. */
-export function refuseClosed(
-  { closed, name }: LedgerRecord,
-  said: string,
-  below: (...args: never[]) => unknown,
-): void {
-  if (!closed) return;
-  refuse(
-    `${said}: ledger "${name}" is closed, so that nothing more is to come of it. Do this before its test ends.`,
-    below,
-  );
 }

@@ -43,7 +43,7 @@ export function ruleLines(
     case 'nothingChecked':
       return [
         `${count(diagnosis.calls, 'entry', 'entries')}, of which the first is:`,
-        ...entryLines([diagnosis.first], layout),
+        ...entryLines([diagnosis.entry], layout),
         'a claim that is judged after that, entries(pattern), or a plan with a count would look at them.',
       ];
     case 'changedArgument':
@@ -51,6 +51,7 @@ export function ruleLines(
     case 'callAfterClose':
       return entryLines([diagnosis.entry], layout);
     case 'failedStream':
+      return entryLines([diagnosis.entry], layout);
     case 'notReleased':
       return [`${clip(String(diagnosis.reason), layout.width)}`];
   }

@@ -37,7 +37,7 @@ export function ruleMessage(diagnosis: RuleDiagnosis): string {
     case 'callAfterClose':
       return `${printCall(diagnosis.entry)} came when ledger "${diagnosis.ledger}" was closed${placed(diagnosis.entry.site)}: its test had ended, and did not wait for it`;
     case 'failedStream':
-      return `the stream ${diagnosis.stream} failed with ${shortValue(diagnosis.reason, 120)}, and no claim speaks of that`;
+      return `the stream ${diagnosis.entry.label} failed with ${shortValue(diagnosis.entry.args[0], 120)}, and no claim speaks of that`;
     case 'notReleased':
       return `the stream ${diagnosis.stream} could not be ended: ${shortValue(diagnosis.reason, 120)}`;
   }
@@ -90,8 +90,8 @@ function unawaitedMessage({ word, waited, state, at }: UnawaitedDiagnosis): stri
   return `${word}(${waited})${placed(at)} was not awaited: ${how}`;
 }
 
-function nothingMessage({ calls, first, early, bare }: NothingCheckedDiagnosis): string {
-  const what = `${count(calls, 'entry', 'entries')} recorded, the first ${named(first)}`;
+function nothingMessage({ calls, entry, early, bare }: NothingCheckedDiagnosis): string {
+  const what = `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
   if (early > 0) {
     const before = early === 1 ? '1 claim was judged' : `${early} claims were judged, all of them`;
     return `${what}, and ${before} before anything was called`;

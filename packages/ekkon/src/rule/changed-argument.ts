@@ -1,7 +1,7 @@
 import { changedSince } from '../explain/changed-since.ts';
+import { aboutEntry } from '../explain/diagnosis.ts';
 import type { HeldEntry, LedgerRecord, Level } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
-import { entryData } from '../record/recording.ts';
 import { type Broken, brokenAt } from './broken.ts';
 
 /**
@@ -21,16 +21,11 @@ export function changedArguments(
       return [];
     const changes = changedSince(entry, record);
     if (changes.length === 0) return [];
-    return brokenAt(level, () => {
-      const told = entryData(entry);
-      return {
-        code: 'changedArgument',
-        claim: 'rule changedArgument',
-        culprits: [entry.id],
-        at: told.site,
-        entry: told,
-        changes,
-      };
-    });
+    return brokenAt(level, () => ({
+      code: 'changedArgument',
+      claim: 'rule changedArgument',
+      ...aboutEntry(entry),
+      changes,
+    }));
   });
 }

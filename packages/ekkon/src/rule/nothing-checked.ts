@@ -1,10 +1,10 @@
+import { aboutEntry } from '../explain/diagnosis.ts';
 import type { NothingCheckedDiagnosis } from '../explain/rule-finding.ts';
 import { strictest } from '../explain/rule-level.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { entryData } from '../record/recording.ts';
 import { siteOf, unused } from '../record/written.ts';
 import { type Broken, brokenAt } from './broken.ts';
 
@@ -21,19 +21,14 @@ export function nothingChecked(record: LedgerRecord): readonly Broken[] {
   );
   if (isCounted || judged.some(({ upTo }) => upTo >= first.began)) return [];
   const levels = new Set(calls.map(({ label }) => rulesOf(record, label).nothingChecked));
-  return brokenAt(strictest([...levels]), () => {
-    const entry = entryData(first);
-    return {
-      code: 'nothingChecked',
-      claim: 'rule nothingChecked',
-      culprits: [first.id],
-      at: entry.site,
-      calls: calls.length,
-      first: entry,
-      early: judged.length,
-      bare: barePattern(record),
-    };
-  });
+  return brokenAt(strictest([...levels]), () => ({
+    code: 'nothingChecked',
+    claim: 'rule nothingChecked',
+    ...aboutEntry(first),
+    calls: calls.length,
+    early: judged.length,
+    bare: barePattern(record),
+  }));
 }
 
 /** A pattern that was written as if it were a claim. */

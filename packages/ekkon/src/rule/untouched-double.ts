@@ -18,15 +18,19 @@ export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
   );
   if (idle.length === 0) return [];
   const called = new Set(record.entries.map(({ label }) => label));
-  const proves = accountedIn(record).size > 0;
   const told = new Set<string>();
+  let proved: boolean | undefined;
+  const proves = () => {
+    proved ??= accountedIn(record).size > 0;
+    return proved;
+  };
   return idle.flatMap(({ claim: given }) => {
     const claim = given as HeldClaim;
     const [double] = patternsIn(claim).map((event) => memberOf(event).double);
     if (double === undefined || told.has(double) || isCalled(double, called)) return [];
     told.add(double);
     const alike = namesakes(double, called);
-    if (proves && alike.length === 0) return [];
+    if (alike.length === 0 && proves()) return [];
     return brokenAt(levelFor('vacuousClaim', claim), () => ({
       code: 'vacuousClaim',
       claim: claim.notation,

@@ -12,14 +12,14 @@ import { type CapturedSite, captureSite, readSite, type Site } from '../record/c
 import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { verdictOn } from '../report/verdict.ts';
-import { type Awaited, makeAwaited } from './awaited.ts';
+import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
 
 type Below = (...args: never[]) => unknown;
 
 /** A wait for a claim, from the moment it is asked for until the ledger is closed. */
 export interface ClaimWait {
   readonly claim: HeldClaim;
-  readonly promise: Awaited;
+  readonly promise: WaitPromise;
   /** Ends it with the ledger. */
   close(): void;
   /** The claim and its place, where it was reached and does not hold any more. */
@@ -45,7 +45,7 @@ export function waitForClaim(
   const view = { record, window: everything, claims: [claim] };
   const captured = captureSite(below);
   const started = clock.now();
-  const { promise, fulfil, reject } = makeAwaited();
+  const { promise, fulfil, reject } = makeWaitPromise();
   const progress = followClaim(claim, () => judge(claim, view) === undefined);
   const goesOn = word === 'reach' && isBounded(claim);
   let state: UnawaitedDiagnosis['state'] = 'open';

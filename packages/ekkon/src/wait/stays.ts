@@ -1,7 +1,8 @@
 import { recordOf } from '../claim/claim.ts';
 import type { Claim } from '../claim/count.ts';
 import { shortValue } from '../notation/value.ts';
-import { refuse, refuseClosed } from '../record/refuse.ts';
+import { refuse } from '../record/refuse.ts';
+import { refuseClosed } from '../record/refuse-closed.ts';
 import { readClaim } from '../report/verdict.ts';
 import { waitForClaim } from './claim-wait.ts';
 import { isDuration } from './is-duration.ts';

@@ -1,5 +1,5 @@
 /** A promise that knows whether anybody awaits it, and what to do then. */
-export class Awaited extends Promise<undefined> {
+export class WaitPromise extends Promise<undefined> {
   /** Whether somebody has asked how it ends. */
   awaited = false;
   #whenAwaited: (() => void) | undefined;
@@ -29,14 +29,14 @@ export class Awaited extends Promise<undefined> {
 }
 
 /** Makes one, with what settles it. */
-export function makeAwaited(): {
-  readonly promise: Awaited;
+export function makeWaitPromise(): {
+  readonly promise: WaitPromise;
   readonly fulfil: () => void;
   readonly reject: (reason: unknown) => void;
 } {
   let fulfil: () => void = () => {};
   let reject: (reason: unknown) => void = () => {};
-  const promise = new Awaited((resolve, refuse) => {
+  const promise = new WaitPromise((resolve, refuse) => {
     fulfil = () => resolve(undefined);
     reject = refuse;
   });
