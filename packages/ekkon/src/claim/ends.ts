@@ -1,4 +1,4 @@
-import { printValue, shortValue } from '../notation/value.ts';
+import { printLine, shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -82,10 +82,7 @@ function makeEnd(
     states,
     claimed,
     get [printsAs]() {
-      const result =
-        claimed.length === 0
-          ? ''
-          : ` → ${printValue(claimed[0], { width: Number.POSITIVE_INFINITY })}`;
+      const result = claimed.length === 0 ? '' : ` → ${printLine(claimed[0])}`;
       return `${word} ${calls[printsAs]}${result}`;
     },
   };

@@ -1,4 +1,4 @@
-import { printValue, shortValue } from '../notation/value.ts';
+import { printLine, shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
@@ -36,8 +36,7 @@ export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): 
     );
   }
   const claimed = copyList(items, record).values;
-  const notation = () =>
-    `exact items ${name} ${printValue(claimed, { width: Number.POSITIVE_INFINITY, items: 12 })}`;
+  const notation = () => `exact items ${name} ${printLine(claimed, { items: 12 })}`;
   const claim: HeldExactItems = makeOwn({
     claim: 'exactItems',
     record,

@@ -4,6 +4,7 @@ import { copyList } from '../record/copy.ts';
 import type { Member } from '../record/ledger-record.ts';
 import { labelOf, newMember } from '../record/member.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { descriptorOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
 import { noteWritten } from '../record/written.ts';
@@ -70,17 +71,8 @@ export function makePattern(
 
 /** The member behind a property of a real object that a ledger records. */
 function observedMember(target: object, key: PropertyKey): Member | undefined {
-  for (
-    let holder: object | null = target;
-    holder !== null;
-    holder = Object.getPrototypeOf(holder)
-  ) {
-    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
-    if (descriptor === undefined) continue;
-    const held = tied(descriptor.get);
-    return held?.is === 'member' ? held : undefined;
-  }
-  return undefined;
+  const held = tied(descriptorOf(target, key)?.get);
+  return held?.is === 'member' ? held : undefined;
 }
 
 /** A stand-in's member by its label: its writes are recorded whether or not it was used before. */

@@ -4,6 +4,7 @@ import type { HeldPlan } from '../plan/plan.ts';
 import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
 import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
@@ -234,28 +235,10 @@ function refuseForeign(
   );
 }
 
-/** The descriptor of a member, own or inherited. */
-export function descriptorOf(target: object, key: PropertyKey): PropertyDescriptor | undefined {
-  for (
-    let holder: object | null = target;
-    holder !== null;
-    holder = Object.getPrototypeOf(holder)
-  ) {
-    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
-    if (descriptor !== undefined) return descriptor;
-  }
-  return undefined;
-}
-
 function nothingThere(target: object, key: PropertyKey): string {
-  const names = new Set<string>();
-  for (let holder: object | null = target; holder !== null && holder !== Object.prototype; ) {
-    for (const each of Object.getOwnPropertyNames(holder)) names.add(each);
-    holder = Object.getPrototypeOf(holder);
-  }
   if (typeof key === 'string' && key.startsWith('#'))
     return 'private fields cannot be reached from outside. Observe a public member that uses it.';
-  const near = [...names].filter((each) => typeof key === 'string' && nearText(each, key));
+  const near = memberNames(target).filter((each) => typeof key === 'string' && nearText(each, key));
   return near.length === 0
     ? 'it has no such member.'
     : `it has no such member; near it: ${near.join(', ')}.`;

@@ -1,6 +1,7 @@
 import type { Class, Double, LedgerRecord, Level } from '../record/ledger-record.ts';
 import { labelOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { chainOf } from '../record/prototype-chain.ts';
 import { begin, end } from '../record/recording.ts';
 import { tie, tied } from '../record/tie.ts';
 import { judgeLateCall } from './late.ts';
@@ -56,13 +57,12 @@ export function addFake(standIn: object, fake: object): void {
 /** The members of an object and of the classes it is made of, the nearest first. */
 function membersOf(fake: object): ReadonlyMap<PropertyKey, PropertyDescriptor> {
   const members = new Map<PropertyKey, PropertyDescriptor>();
-  for (let holder: object | null = fake; holder !== null && holder !== Object.prototype; ) {
+  for (const holder of chainOf(fake)) {
     for (const key of Reflect.ownKeys(holder)) {
       const descriptor = Object.getOwnPropertyDescriptor(holder, key);
       if (descriptor !== undefined && key !== 'constructor' && !members.has(key))
         members.set(key, descriptor);
     }
-    holder = Object.getPrototypeOf(holder);
   }
   return members;
 }
@@ -132,11 +132,10 @@ function onChain(
   key: PropertyKey,
 ): Found | undefined {
   let below = prototype !== shape;
-  for (let holder: object | null = prototype; holder !== null && holder !== Object.prototype; ) {
+  for (const holder of chainOf(prototype)) {
     if (holder === shape) below = false;
     const descriptor = Object.getOwnPropertyDescriptor(holder, key);
     if (descriptor !== undefined) return { holder, descriptor, below };
-    holder = Object.getPrototypeOf(holder);
   }
   return undefined;
 }

@@ -1,6 +1,7 @@
 import type { HeldConforms } from '../claim/conforms.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { HeldEntry, LedgerRecord, Member } from '../record/ledger-record.ts';
+import { descriptorOf } from '../record/prototype-chain.ts';
 import type { Drift, DriftDiagnosis } from './finding.ts';
 
 /** How a double has drifted from what it stands for; nothing where it has not. */
@@ -56,17 +57,6 @@ function driftOf(
   return isAsync && atOnce
     ? { kind: 'asynchronous', double: 'ends at once', real: 'gives a promise' }
     : undefined;
-}
-
-/** A property's descriptor, own or inherited; the accessor itself is not run. */
-function descriptorOf(real: object, key: string): PropertyDescriptor | undefined {
-  let holder: object | null = real;
-  while (holder !== null && holder !== Object.prototype) {
-    const found = Object.getOwnPropertyDescriptor(holder, key);
-    if (found !== undefined) return found;
-    holder = Object.getPrototypeOf(holder);
-  }
-  return undefined;
 }
 
 /** How many arguments a function has use for: `length`, unless its code has more to say. */

@@ -4,6 +4,7 @@ import { printSignature } from '../notation/signature.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { HeldEntry, Member } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { memberNames } from '../record/prototype-chain.ts';
 import { entryData } from '../record/recording.ts';
 import type { UnplannedDiagnosis } from './finding.ts';
 
@@ -29,15 +30,9 @@ export function explainUnplanned(member: Member<HeldPlan>, held: HeldEntry): Unp
   };
 }
 
-/** The names on a class's prototype chain that are like one; all of them where none is. */
+/** The names on a class's prototype chain that are like one; some of all where none is. */
 function membersLike(shape: { readonly prototype: unknown }, name: string): readonly string[] {
-  const names = new Set<string>();
-  let prototype = shape.prototype as object | null;
-  while (prototype !== null && prototype !== Object.prototype) {
-    for (const key of Object.getOwnPropertyNames(prototype))
-      if (key !== 'constructor') names.add(key);
-    prototype = Object.getPrototypeOf(prototype);
-  }
-  const alike = [...names].filter((each) => nearText(each, name));
-  return alike.length > 0 ? alike : [...names].slice(0, 12);
+  const names = memberNames(shape.prototype as object);
+  const alike = names.filter((each) => nearText(each, name));
+  return alike.length > 0 ? alike : names.slice(0, 12);
 }

@@ -1,4 +1,4 @@
-import { printValue, shortValue } from '../notation/value.ts';
+import { printLine, shortValue } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
@@ -6,8 +6,6 @@ import { bytesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
-
-const inLine = { width: Number.POSITIVE_INFINITY };
 
 /**
  * Accepts texts that include a part, and arrays and sets that include an item; the item may be a matcher.
@@ -22,7 +20,7 @@ export function includes(part: unknown): Matcher<never> {
   const claimed = copyOf(part);
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `includes(${printValue(claimed, inLine)})`;
+      return `includes(${printLine(claimed)})`;
     },
     differences(recorded, context) {
       const fits =
@@ -45,7 +43,7 @@ export function allItems(item: unknown): Matcher<never> {
   const claimed = copyOf(item);
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `allItems(${printValue(claimed, inLine)})`;
+      return `allItems(${printLine(claimed)})`;
     },
     differences(recorded, context) {
       const items = listOf(recorded);
@@ -100,7 +98,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
   const claimed = copyOf(items);
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `unordered(${printValue(claimed, inLine)})`;
+      return `unordered(${printLine(claimed)})`;
     },
     differences(recorded, context) {
       const held = listOf(recorded);

@@ -1,4 +1,4 @@
-import { printValue } from '../notation/value.ts';
+import { printLine } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
@@ -12,7 +12,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 export function identical<T>(reference: T): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
     get reads() {
-      return `identical(${printValue(reference, { width: Number.POSITIVE_INFINITY, items: 8 })})`;
+      return `identical(${printLine(reference, { items: 8 })})`;
     },
     differences(recorded, context) {
       const original = isObject(recorded) ? (context.originalOf(recorded) ?? recorded) : recorded;

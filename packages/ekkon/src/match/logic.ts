@@ -1,4 +1,4 @@
-import { printValue } from '../notation/value.ts';
+import { printLine } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
@@ -14,7 +14,7 @@ export function not(item: unknown): Matcher<never> {
   const claimed = copyOf(item);
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `not(${printItem(claimed)})`;
+      return `not(${printLine(claimed)})`;
     },
     differences(recorded, context) {
       const fit = fitOf(claimed, recorded, context);
@@ -40,7 +40,7 @@ export function allOf(...these: unknown[]): Matcher<never> {
   const claimed = copyOf(these);
   return makeMatcher({
     get reads() {
-      return `allOf(${claimed.map(printItem).join(', ')})`;
+      return `allOf(${claimed.map((each) => printLine(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.every((each) => matchingOf(each)?.acceptsAbsence === true),
     differences: (recorded, context) => claimed.flatMap((each) => compare(each, recorded, context)),
@@ -62,7 +62,7 @@ export function anyOf<const T extends readonly unknown[]>(
   const claimed: readonly unknown[] = copyOf(these);
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `anyOf(${claimed.map(printItem).join(', ')})`;
+      return `anyOf(${claimed.map((each) => printLine(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.some((each) => matchingOf(each)?.acceptsAbsence === true),
     differences(recorded, context) {
@@ -74,8 +74,4 @@ export function anyOf<const T extends readonly unknown[]>(
     },
   });
   return matcher;
-}
-
-function printItem(item: unknown): string {
-  return printValue(item, { width: Number.POSITIVE_INFINITY });
 }

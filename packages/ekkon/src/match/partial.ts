@@ -1,4 +1,4 @@
-import { printValue, shortValue } from '../notation/value.ts';
+import { printLine, shortValue } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
@@ -34,7 +34,7 @@ export function partial<T extends object>(part: T): Matcher<never> {
   }
   const matcher: Matcher<never> = makeMatcher({
     get reads() {
-      return `partial(${printValue(claimed, { width: Number.POSITIVE_INFINITY })})`;
+      return `partial(${printLine(claimed)})`;
     },
     differences(recorded, context) {
       const held = isRevealed(recorded) ? recorded.content : recorded;

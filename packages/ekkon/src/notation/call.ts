@@ -1,11 +1,9 @@
 import type { Entry } from '../record/entry.ts';
-import { printValue } from './value.ts';
+import { printLine } from './value.ts';
 
 /** Arguments as code writes them between the brackets of a call, on one line. */
 export function printArguments(args: readonly unknown[], rest = false): string {
-  const items = args.map((value) =>
-    printValue(value, { width: Number.POSITIVE_INFINITY, items: 12 }),
-  );
+  const items = args.map((value) => printLine(value, { items: 12 }));
   return [...items, ...(rest ? ['anyRest'] : [])].join(', ');
 }
 

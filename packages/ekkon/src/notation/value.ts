@@ -1,6 +1,7 @@
 import { isGap } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { chainOf } from '../record/prototype-chain.ts';
 import { isRevealed } from '../record/revealed.ts';
 import {
   bytesOf,
@@ -41,13 +42,17 @@ export function printValue(value: unknown, options: PrintOptions = {}): string {
   return fold(piece(printing, value), width, indent);
 }
 
+/** The value on one line, however long that gets. */
+export function printLine(
+  value: unknown,
+  options: Pick<PrintOptions, 'items' | 'text'> = {},
+): string {
+  return printValue(value, { ...options, width: Number.POSITIVE_INFINITY });
+}
+
 /** The value on one line of at most `length` columns, cut where it is longer. */
 export function shortValue(value: unknown, length = 60): string {
-  const line = printValue(value, {
-    width: Number.POSITIVE_INFINITY,
-    items: 8,
-    text: Math.max(20, length),
-  });
+  const line = printLine(value, { items: 8, text: Math.max(20, length) });
   return line.length <= length ? line : `${line.slice(0, Math.max(1, length - 1))}…`;
 }
 
@@ -308,13 +313,12 @@ function printStep(key: PropertyKey): string {
 
 /** The name of the class that made the value, where that is not the plain one. */
 export function className(value: object): string | undefined {
-  let prototype: object | null = Object.getPrototypeOf(value);
-  while (prototype !== null && prototype !== Object.prototype) {
-    const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
+  for (const holder of chainOf(value)) {
+    if (holder === value) continue;
+    const made: unknown = Object.getOwnPropertyDescriptor(holder, 'constructor')?.value;
     const name: unknown =
       typeof made === 'function' ? Object.getOwnPropertyDescriptor(made, 'name')?.value : undefined;
     if (typeof name === 'string' && name !== '') return name;
-    prototype = Object.getPrototypeOf(prototype);
   }
   return undefined;
 }

@@ -1,5 +1,5 @@
 import type { Difference } from '../match/difference.ts';
-import { printPath, printValue } from '../notation/value.ts';
+import { printLine, printPath } from '../notation/value.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
 import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
 import { areLongTexts, textDifference } from './text-difference.ts';
@@ -32,8 +32,7 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
   }
   const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
   const room = Math.max(24, Math.floor((width - taken) / 2));
-  const print = (value: unknown) =>
-    clip(printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: room }), room);
+  const print = (value: unknown) => clip(printLine(value, { items: 8, text: room }), room);
   const [one, other] = [paint('claimed', print(claimed)), paint('recorded', print(recorded))];
   const line = [path.padEnd(column), ...sides(difference, one, other)].join('   ');
   if (kind !== 'opaque') return [line];

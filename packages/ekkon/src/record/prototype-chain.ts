@@ -1,0 +1,26 @@
+/** An object and what it inherits from, the nearest first; what every plain object inherits from is left out. */
+export function chainOf(target: object): readonly object[] {
+  const chain: object[] = [];
+  for (let holder: object | null = target; holder !== null && holder !== Object.prototype; ) {
+    chain.push(holder);
+    holder = Object.getPrototypeOf(holder);
+  }
+  return chain;
+}
+
+/** A member's descriptor, own or inherited, also from what every plain object inherits from; an accessor is not run. */
+export function descriptorOf(target: object, key: PropertyKey): PropertyDescriptor | undefined {
+  const chain = chainOf(target);
+  const last: object | null = Object.getPrototypeOf(chain.at(-1) ?? target);
+  for (const holder of last === null ? chain : [...chain, last]) {
+    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
+    if (descriptor !== undefined) return descriptor;
+  }
+  return undefined;
+}
+
+/** The names of an object's members, own and inherited, each once. */
+export function memberNames(target: object): readonly string[] {
+  const names = chainOf(target).flatMap((holder) => Object.getOwnPropertyNames(holder));
+  return [...new Set(names)].filter((name) => name !== 'constructor');
+}
