@@ -14,17 +14,21 @@ import {
   call,
   callsBack,
   check,
+  completed,
   computes,
   conforms,
   deferred,
   defineMatcher,
   endsWith,
+  exactItems,
+  failed,
   fulfils,
   gives,
   identical,
   includes,
   instanceOf,
   instances,
+  item,
   type Multiplicity,
   missing,
   never,
@@ -35,10 +39,12 @@ import {
   openLedger,
   partial,
   plan,
+  reach,
   reads,
   rejects,
   sized,
   startsWith,
+  stays,
   suchThat,
   textLike,
   throws,
@@ -274,7 +280,38 @@ ledger.takeOver(globalThis, 'fecth');
 call(MadeShutter, [5]);
 // @ts-expect-error a fake's member of the wrong type
 ledger.standIn<Devices['camera']>('fake', { cool: 5 });
+// Streams and waits.
+const rain = ledger.follow(
+  (async function* () {
+    yield 0.4;
+  })(),
+  'rain',
+);
+const stops = ledger.follow(new EventTarget(), 'stops', { event: 'stop' });
+check(exactItems(rain, [0, about(0.4)]), once(item(rain, about(0.4))), never(item(stops)), once(completed(rain)), never(failed(rain)));
+const temperatures = ledger.follow((emit: (celsius: number) => void) => () => emit(1), 'temperatures');
+const coldest: number | undefined = temperatures.items[0];
+void reach(once(call(done)), { within: 5 }).then(() => stays(never(call(done)), { for: 5 }));
+ledger.atClose(once(call(done)));
+// @ts-expect-error an item of the wrong type
+item(rain, 'wet');
+// @ts-expect-error items of the wrong type
+exactItems(rain, ['wet']);
+// @ts-expect-error a stream, not a member
+item(done);
+// @ts-expect-error a matcher of the wrong type
+item(rain, textLike(/x/));
+// @ts-expect-error which event of it
+ledger.follow(new EventTarget(), 'stops');
+// @ts-expect-error nothing that could be followed
+ledger.follow(5, 'rain');
+// @ts-expect-error how long
+void stays(never(call(done)));
+// @ts-expect-error a claim, not a pattern
+void reach(call(done));
+// @ts-expect-error no such rule
+openLedger({ rules: { unusedPlans: 'fail' } });
 // @ts-expect-error no such set of rules
 openLedger({ rules: 'strcit' });
 
-export { address, pattern, port, ra, ranges };
+export { address, coldest, pattern, port, ra, ranges };

@@ -5,10 +5,10 @@ import { rulesOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
-import { tie, tied } from '../record/tie.ts';
+import { tied } from '../record/tie.ts';
 import { judgeLateCall } from './late.ts';
 import { makeMember, unusedName } from './make-member.ts';
-import { finish, name, run } from './recorded.ts';
+import { finish, makeKnown, run } from './recorded.ts';
 import { makeStandIn } from './stand-in.ts';
 import { unplannedCall } from './unplanned.ts';
 
@@ -52,9 +52,7 @@ export function makeConstructible(
     Object.defineProperty(constructed, 'prototype', { value: shape.prototype, writable: false });
     Object.defineProperty(constructed, 'length', { value: shape.length, configurable: true });
   }
-  name(constructed, shape?.name ?? label);
-  Object.defineProperty(constructed, printsAs, { value: `[class ${label}]` });
-  tie(constructed, member);
+  makeKnown(constructed, member, shape?.name ?? label, `[class ${label}]`);
   return constructed as unknown as Class;
 }
 

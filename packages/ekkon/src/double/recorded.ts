@@ -34,10 +34,20 @@ export function recordedFunction(
     }
     return respond(member, entry, this, args);
   }
-  name(recorded, key);
-  Object.defineProperty(recorded, printsAs, { value: shown });
-  tie(recorded, member);
+  makeKnown(recorded, member, key, shown);
   return recorded;
+}
+
+/** Gives a function that stands for a member its name, what it prints as, and its tie to the member. */
+export function makeKnown(
+  made: RecordedFunction,
+  member: Member<HeldPlan>,
+  key: PropertyKey,
+  shown: string,
+): void {
+  name(made, key);
+  Object.defineProperty(made, printsAs, { value: shown });
+  tie(made, member);
 }
 
 /** Gives a function its name as a function. */

@@ -3,7 +3,6 @@ import { className, shortValue } from '../notation/value.ts';
 import type { HeldPlan } from '../plan/plan.ts';
 import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
 import { labelOf } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
 import { begin, end } from '../record/recording.ts';
 import { refuse } from '../record/refuse.ts';
@@ -11,7 +10,7 @@ import { refuseClosed } from '../record/refuse-closed.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
 import { isAsync, makeMember, unusedName } from './make-member.ts';
-import { name, respond, run } from './recorded.ts';
+import { makeKnown, respond, run } from './recorded.ts';
 
 /** Whether the real member runs when it is called. */
 export type Way = 'observe' | 'takeOver';
@@ -136,11 +135,10 @@ function functionInPlace(
     return respond(member, entry, this, args);
   }
   Object.setPrototypeOf(recorded, real);
-  name(recorded, Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key);
   Object.defineProperty(recorded, 'length', { value: real.length, configurable: true });
   Object.defineProperty(recorded, 'prototype', { value: real.prototype, writable: false });
-  Object.defineProperty(recorded, printsAs, { value: `[member ${member.label}]` });
-  tie(recorded, member);
+  const named = Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key;
+  makeKnown(recorded, member, named, `[member ${member.label}]`);
   return recorded;
 }
 

@@ -83,7 +83,8 @@ function findingText(finding: Finding, number: number, closing: boolean, layout:
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
   const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
   // A check's own error leads to its claims; what is found at close has nothing else that does.
-  const claimed = closing ? printSite(finding.claimedAt) : '';
+  const isTold = closing || finding.code === 'vacuousClaim';
+  const claimed = isTold ? printSite(finding.claimedAt) : '';
   const stretch = finding.stretch === undefined ? [] : [printStretch(finding.stretch)];
   const lines = [
     ...stretch,

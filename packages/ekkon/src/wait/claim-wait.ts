@@ -1,17 +1,16 @@
 import type { HeldClaim } from '../claim/claim.ts';
-import { followClaim, heardBy, isBounded } from '../claim/standing/follow-claim.ts';
-import type { Progress } from '../claim/standing/standing.ts';
-import { makeWatchers, type Watchers } from '../claim/watchers.ts';
+import { followClaim, isBounded } from '../claim/standing/follow-claim.ts';
 import { everything } from '../claim/window.ts';
 import type { Verdict, Waited } from '../explain/finding.ts';
 import { judge, vacuity } from '../explain/judge.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { levelFor } from '../explain/rule-level.ts';
-import { type CapturedSite, captureSite, readSite, type Site } from '../record/call-site.ts';
-import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
-import { ClaimError } from '../report/claim-error.ts';
+import { captureSite, readSite, type Site } from '../record/call-site.ts';
+import type { LedgerRecord } from '../record/ledger-record.ts';
 import { verdictOn } from '../report/verdict.ts';
+import { errorAt } from './error-at.ts';
+import { catchUp, listen } from './listen.ts';
 import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
 
 type Below = (...args: never[]) => unknown;
@@ -110,20 +109,15 @@ export function waitForClaim(
     }
   }
 
-  const watchers = watchersOf(record);
-  const heard = heardBy(claim);
-  feed(progress, watchers.past.for(heard));
+  catchUp(progress, claim, record);
   look();
   if (state === 'open') cancel = canceller(clock.after(ms, () => end('time')));
   if (state === 'open' || (state === 'held' && goesOn)) {
-    const watch = {
-      take(entry: HeldEntry, isEnd: boolean) {
-        progress.take(entry, isEnd);
-        look();
-        if (state === 'held' && !goesOn) forget();
-      },
-    };
-    forget = watchers.add(watch, heard);
+    forget = listen(claim, record, (entry, isEnd) => {
+      progress.take(entry, isEnd);
+      look();
+      if (state === 'held' && !goesOn) forget();
+    });
   }
 
   return {
@@ -155,30 +149,4 @@ export function waitForClaim(
 /** What cancels a timer; a clock of somebody else's may give nothing. */
 function canceller(given: unknown): () => void {
   return typeof given === 'function' ? () => void given() : () => {};
-}
-
-/** Tells a claim's progress what was recorded before it was followed, in the order of the ticks. */
-function feed(progress: Progress, entries: readonly HeldEntry[]): void {
-  const events: { readonly entry: HeldEntry; readonly end: boolean; readonly tick: number }[] = [];
-  for (const entry of entries) {
-    events.push({ entry, end: false, tick: entry.began });
-    if (entry.ended !== undefined) events.push({ entry, end: true, tick: entry.ended });
-  }
-  events.sort((one, other) => one.tick - other.tick);
-  for (const { entry, end } of events) progress.take(entry, end);
-}
-
-/** Those who wait on a ledger; its record tells them of each event. */
-function watchersOf(record: LedgerRecord): Watchers {
-  const known = (record.hearing as Watchers | undefined) ?? makeWatchers(record);
-  record.hearing = known;
-  return known;
-}
-
-/** The error for a verdict, its stack that of the line that waits. */
-export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimError {
-  const error = new ClaimError(verdict);
-  const frames = stack.indexOf('\n    at ');
-  error.stack = `${error.name}: ${error.message}${frames < 0 ? '' : stack.slice(frames)}`;
-  return error;
 }

@@ -6,7 +6,7 @@ import type { LedgerRecord } from '../record/ledger-record.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { asFinding } from '../report/verdict.ts';
-import { errorAt } from './claim-wait.ts';
+import { errorAt } from './error-at.ts';
 import { isDuration } from './is-duration.ts';
 
 /** How long to wait for quiet unless told otherwise, in milliseconds. */
