@@ -5,3 +5,4 @@ export declare function withPage<T>(
   size: { readonly width: number; readonly height: number },
   use: (page: Page) => Promise<T>,
 ): Promise<T>;
+export function hasBrowserFor(what: string): boolean;

@@ -11,6 +11,18 @@ export const browserPath = [
   '/usr/bin/chromium-browser',
 ].find((path) => path !== undefined && existsSync(path));
 
+/**
+ * Whether there is a browser to test something in. Where there is none it says what is skipped; under CI that
+ * is an error.
+ */
+export function hasBrowserFor(what) {
+  if (browserPath !== undefined) return true;
+  const said = 'no browser is installed (apt-get install chromium)';
+  if (process.env.CI === 'true') throw new Error(`${said}, and CI needs one for ${what}`);
+  console.warn(`skipped: ${what}, since ${said}`);
+  return false;
+}
+
 /** Opens a page at a size, gives it to `use`, and closes the browser whatever happens. */
 export async function withPage(size, use) {
   const profile = mkdtempSync(join(tmpdir(), 'ekkon-browser-'));

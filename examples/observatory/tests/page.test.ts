@@ -1,14 +1,9 @@
 import { fileURLToPath } from 'node:url';
 import { build, type PreviewServer, preview } from 'vite';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { browserPath, withPage } from '../../../scripts/browser.mjs';
+import { hasBrowserFor, withPage } from '../../../scripts/browser.mjs';
 
-if (browserPath === undefined) {
-  if (process.env['CI'] === 'true') throw new Error('no browser is installed, and CI needs one: apt-get install chromium');
-  console.warn('skipped: the page of the observatory, since no browser is installed (apt-get install chromium)');
-}
-
-describe.skipIf(browserPath === undefined)('the page', () => {
+describe.runIf(hasBrowserFor('the page of the observatory'))('the page', () => {
   const root = fileURLToPath(new URL('../page', import.meta.url));
   const configFile = fileURLToPath(new URL('../page/vite.config.ts', import.meta.url));
   let server: PreviewServer;

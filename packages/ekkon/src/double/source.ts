@@ -56,7 +56,7 @@ export function readSource(
   const observable = members[observableKey()];
   if (typeof observable === 'function')
     return connectObservable(() => Reflect.apply(observable, source, []));
-  if (isPlatformObservable(source)) return connectObservable(() => source);
+  if (isPlatformObservable(source)) return connectPlatformObservable(source);
   if (typeof members['subscribe'] === 'function') return connectSubscribable(source);
   if (typeof members[Symbol.asyncIterator] === 'function') return connectIterable(source);
   if (typeof members['addEventListener'] === 'function' || typeof members['on'] === 'function') {
@@ -132,10 +132,16 @@ function isPlatformObservable(source: object): boolean {
 /** An observable by agreement, which takes an observer. */
 function connectObservable(observable: () => unknown): Connect {
   return (sink) => {
-    const { next, error, complete } = observerFor(sink);
-    return unsubscriber(
-      (observable() as Subscribable<unknown>).subscribe({ next, error, complete }),
-    );
+    return unsubscriber((observable() as Subscribable<unknown>).subscribe(observerFor(sink)));
+  };
+}
+
+/** An observable of the platform's own, whose subscription is ended by a signal. */
+function connectPlatformObservable(source: object): Connect {
+  return (sink) => {
+    const end = new AbortController();
+    (source as { subscribe: Method }).subscribe(observerFor(sink), { signal: end.signal });
+    return () => end.abort();
   };
 }
 
