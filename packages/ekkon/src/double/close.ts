@@ -102,9 +102,11 @@ function couldExplain(diagnosis: Diagnosis, standing: readonly HeldClaim[]): boo
 /** Ends what is followed, while the ledger still records what a source has to say to that. */
 function release({ streams }: LedgerRecord): readonly ReleaseDiagnosis[] {
   const stuck: ReleaseDiagnosis[] = [];
-  for (const stream of streams.splice(0).reverse()) {
+  for (const stream of [...streams].reverse()) {
+    const { release: end } = stream;
+    stream.release = undefined;
     try {
-      stream.release();
+      end?.();
     } catch (reason) {
       stuck.push({
         code: 'notReleased',

@@ -1,7 +1,8 @@
-import type { FollowedStream, LedgerRecord } from '../record/ledger-record.ts';
+import type { FollowedStream, LedgerRecord, Subscription } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { begin, end } from '../record/recording.ts';
 import { tie } from '../record/tie.ts';
+import { writtenSite } from '../record/written.ts';
 import { judgeLateCall } from './late.ts';
 import { makeMember } from './make-member.ts';
 import { shownBase } from './shown.ts';
@@ -13,7 +14,12 @@ type Below = (...args: never[]) => unknown;
  * Follows a source until the ledger is closed: its items, its end and its failure become entries. A source
  * that throws when it is subscribed to has failed.
  */
-export function followSource(record: LedgerRecord, label: string, connect: Connect): object {
+export function followSource(
+  record: LedgerRecord,
+  label: string,
+  connect: Connect,
+  asked: Below,
+): object {
   const member = makeMember(record, { label, double: label });
   const items: { readonly id: number; readonly value: unknown }[] = [];
 
@@ -42,8 +48,14 @@ export function followSource(record: LedgerRecord, label: string, connect: Conne
   });
   const held: FollowedStream = { is: 'stream', record, name: label, member };
   tie(stream, held);
+  const subscription: Subscription = {
+    label,
+    captured: writtenSite(record, asked),
+    release: undefined,
+  };
+  record.streams.push(subscription);
   try {
-    record.streams.push({ label, release: connect(sink) });
+    subscription.release = connect(sink);
   } catch (reason) {
     sink.fail(reason);
   }

@@ -206,7 +206,7 @@ function makeLedger(record: LedgerRecord): Ledger {
       const below = ledger.follow;
       refuseClosed(record, 'follow()', below);
       const kind = readSource(source, on, below);
-      return followSource(record, newName(record, name, below), kind) as Stream<T>;
+      return followSource(record, newName(record, name, below), kind, below) as Stream<T>;
     },
     atClose(...claims: Claim[]) {
       refuseClosed(record, 'atClose()', ledger.atClose);

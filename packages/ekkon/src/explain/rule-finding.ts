@@ -57,12 +57,14 @@ export interface UnawaitedDiagnosis extends DiagnosisBase {
   readonly state: 'open' | 'held' | 'failed';
 }
 
-/** Doubles that were called though no claim was judged on that. */
+/** Doubles that were called, or streams that were followed, though no claim was judged on that. */
 export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly code: 'nothingChecked';
   readonly calls: number;
-  /** The first of them. */
-  readonly entry: Entry;
+  /** The first of them; `undefined` where there is none, and a stream is followed. */
+  readonly entry: Entry | undefined;
+  /** The streams that are followed. */
+  readonly streams: readonly string[];
   /** How many claims were judged, all of them before anything was called. */
   readonly early: number;
   /** A pattern that was written, and that nothing uses. */

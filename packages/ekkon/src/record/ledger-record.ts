@@ -86,8 +86,10 @@ export type PendingOn = 'moment' | 'promise' | 'real' | 'nothing';
 /** A source that is followed. */
 export interface Subscription {
   readonly label: string;
-  /** Ends the subscription; may throw what the source throws. */
-  release(): void;
+  /** Where it was asked for. */
+  readonly captured: CapturedSite | undefined;
+  /** Ends the subscription; may throw what the source throws. `undefined` where there is none, or no more. */
+  release: (() => void) | undefined;
 }
 
 /** Hears the beginnings and the ends of entries, in the order of their ticks. */

@@ -42,8 +42,12 @@ export function ruleLines(
       ];
     case 'nothingChecked':
       return [
-        `${count(diagnosis.calls, 'entry', 'entries')}, of which the first is:`,
-        ...entryLines([diagnosis.entry], layout),
+        ...(diagnosis.entry === undefined
+          ? [`${diagnosis.streams.join(', ')}   ${layout.paint('faint', printSite(diagnosis.at))}`]
+          : [
+              `${count(diagnosis.calls, 'entry', 'entries')}, of which the first is:`,
+              ...entryLines([diagnosis.entry], layout),
+            ]),
         'a claim that is judged after that, entries(pattern), or a plan with a count would look at them.',
       ];
     case 'changedArgument':

@@ -90,8 +90,12 @@ function unawaitedMessage({ word, waited, state, at }: UnawaitedDiagnosis): stri
   return `${word}(${waited})${placed(at)} was not awaited: ${how}`;
 }
 
-function nothingMessage({ calls, entry, early, bare }: NothingCheckedDiagnosis): string {
-  const what = `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
+function nothingMessage(diagnosis: NothingCheckedDiagnosis): string {
+  const { calls, entry, streams, early, bare, at } = diagnosis;
+  const what =
+    entry === undefined
+      ? `stream ${streams.join(', ')}${placed(at)} is followed and gave nothing`
+      : `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
   if (early > 0) {
     const before = early === 1 ? '1 claim was judged' : `${early} claims were judged, all of them`;
     return `${what}, and ${before} before anything was called`;

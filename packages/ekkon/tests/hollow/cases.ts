@@ -73,6 +73,13 @@ async function* readings(...values: readonly number[]): AsyncGenerator<number> {
   yield* values;
 }
 
+/** The same for a stream. */
+async function fullRain(ledger: Ledger): Promise<void> {
+  const rain = ledger.follow(readings(0, 0.4), 'rain');
+  await reach(once(completed(rain)));
+  check(exactItems(rain, [0, 0.4]), never(item(rain, between(5, 99))));
+}
+
 export const cases: readonly Case[] = [
   {
     name: 'a claim is built and not checked',
@@ -236,11 +243,17 @@ export const cases: readonly Case[] = [
       const rain = ledger.follow<number>(() => () => {}, 'rain');
       await stays(never(item(rain, between(5, 99))), { for: 5 });
     },
-    async honest(ledger) {
-      const rain = ledger.follow(readings(0, 0.4), 'rain');
-      await reach(once(completed(rain)));
-      check(exactItems(rain, [0, 0.4]), never(item(rain, between(5, 99))));
+    honest: fullRain,
+  },
+  {
+    name: 'the stream is followed, gives nothing, and nobody looks',
+    rules: 'strict',
+    finding: /^rule nothingChecked: stream rain \(.*cases\.ts:\d+\) is followed and gave nothing, and no claim was judged/,
+    hollow(ledger) {
+      const rain = ledger.follow<number>(() => () => {}, 'rain');
+      for (const millimetres of rain.items) if (millimetres > 5) throw new Error('a downpour');
     },
+    honest: fullRain,
   },
   {
     name: 'the stream finishes early, before anything is looked at',
@@ -251,11 +264,7 @@ export const cases: readonly Case[] = [
       await ledger.untilQuiet();
       for (const millimetres of rain.items) if (millimetres > 5) throw new Error('a downpour');
     },
-    async honest(ledger) {
-      const rain = ledger.follow(readings(0, 0.4), 'rain');
-      await reach(once(completed(rain)));
-      check(exactItems(rain, [0, 0.4]));
-    },
+    honest: fullRain,
   },
   {
     name: 'a stand-in is replaced by another of the same name',
