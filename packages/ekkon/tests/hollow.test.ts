@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import { cases } from './hollow/cases.ts';
+import { cases } from '../../../examples/observatory/hollow/cases.ts';
 import { type InnerTest, innerRun } from './inner-run.ts';
 
 let tests: readonly InnerTest[] = [];

@@ -23,7 +23,16 @@ import {
   typeOf,
   withLedger,
 } from 'ekkon';
-import { type Devices, DomeKeeper, type GuideSensor, measureDrift, NightRun, type Station, stageNight, targets } from 'observatory';
+import {
+  type Devices,
+  DomeKeeper,
+  type GuideSensor,
+  measureDrift,
+  NightRun,
+  type Station,
+  stageNight,
+  targets,
+} from '../src/index.ts';
 
 /** A test that would pass though it proves nothing, what is to be found in it, and how it is written honestly. */
 export interface Case {
@@ -46,7 +55,9 @@ interface Parts {
 
 /** Stand-ins of which calls may go unplanned and unclaimed, so that each case is about one thing. */
 function standInParts(ledger: Ledger): Parts {
-  const parts = ledger.standIns<Parts>({ rules: { unplannedCall: 'allow', unclaimedCall: 'allow' } });
+  const parts = ledger.standIns<Parts>({
+    rules: { unplannedCall: 'allow', unclaimedCall: 'allow' },
+  });
   // What is destructured cannot be spread: stand-ins appear as they are named.
   const { dome, station, log, alarm, archive, sensor } = parts;
   return { dome, station, log, alarm, archive, sensor };
@@ -84,7 +95,8 @@ export const cases: readonly Case[] = [
   {
     name: 'a claim is built and not checked',
     rules: 'usual',
-    finding: /^rule uncheckedClaim: once dome\.open \(.*cases\.ts:\d+\) was written and never judged/,
+    finding:
+      /^rule uncheckedClaim: once dome\.open \(.*cases\.ts:\d+\) was written and never judged/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -95,7 +107,8 @@ export const cases: readonly Case[] = [
   {
     name: 'a bare pattern stands where a claim should',
     rules: 'strict',
-    finding: /^rule nothingChecked: .*dome\.open \(.*cases\.ts:\d+\) is a pattern, and claims nothing/,
+    finding:
+      /^rule nothingChecked: .*dome\.open \(.*cases\.ts:\d+\) is a pattern, and claims nothing/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -121,7 +134,8 @@ export const cases: readonly Case[] = [
   {
     name: 'an assertion stands in a callback that never runs',
     rules: 'strict',
-    finding: /^rule nothingChecked: 1 entry recorded, the first #1 sensor\.measure \(.*guider\.ts:\d+\), and no claim was judged/,
+    finding:
+      /^rule nothingChecked: 1 entry recorded, the first #1 sensor\.measure \(.*guider\.ts:\d+\), and no claim was judged/,
     hollow(ledger) {
       const { sensor, log } = standInParts(ledger);
       void measureDrift(sensor, log).then(() => check(never(call(log.write))));
@@ -136,7 +150,8 @@ export const cases: readonly Case[] = [
   {
     name: 'a promise never settles',
     rules: 'usual',
-    finding: /^rule unfinishedCall: the promise of #\d mount\.slewTo \(.*night-run\.ts:\d+\) never settled/,
+    finding:
+      /^rule unfinishedCall: the promise of #\d mount\.slewTo \(.*night-run\.ts:\d+\) never settled/,
     async hollow(ledger) {
       const { devices } = stageNight(ledger);
       plan(call(devices.mount.slewTo), deferred());
@@ -194,7 +209,8 @@ export const cases: readonly Case[] = [
   {
     name: 'the state is set by hand, and the call under test removed',
     rules: 'strict',
-    finding: /^rule unusedPlan: plan station\.rain gives 0\.4 \(.*cases\.ts:\d+\) answered no call: station\.rain was never called/,
+    finding:
+      /^rule unusedPlan: plan station\.rain gives 0\.4 \(.*cases\.ts:\d+\) answered no call: station\.rain was never called/,
     hollow(ledger) {
       rainyNight(ledger);
       const state = { dome: 'closed' };
@@ -205,7 +221,8 @@ export const cases: readonly Case[] = [
   {
     name: 'the ledger is closed before the late call',
     rules: 'strict',
-    finding: /rule callAfterClose: dome\.close\(\) came when ledger "inner" was closed \(.*cases\.ts:\d+\)/,
+    finding:
+      /rule callAfterClose: dome\.close\(\) came when ledger "inner" was closed \(.*cases\.ts:\d+\)/,
     async hollow() {
       const { dome } = await withLedger({ name: 'inner', rules: 'strict' }, (inner) => {
         const parts = rainyNight(inner);
@@ -238,7 +255,8 @@ export const cases: readonly Case[] = [
   {
     name: 'nobody emits to the stream',
     rules: 'strict',
-    finding: /^never item\(rain, between\(5, 99\)\): it holds for no reason: nothing was recorded of rain/,
+    finding:
+      /^never item\(rain, between\(5, 99\)\): it holds for no reason: nothing was recorded of rain/,
     async hollow(ledger) {
       const rain = ledger.follow<number>(() => () => {}, 'rain');
       await stays(never(item(rain, between(5, 99))), { for: 5 });
@@ -248,7 +266,8 @@ export const cases: readonly Case[] = [
   {
     name: 'the stream is followed, gives nothing, and nobody looks',
     rules: 'strict',
-    finding: /^rule nothingChecked: stream rain \(.*cases\.ts:\d+\) is followed and gave nothing, and no claim was judged/,
+    finding:
+      /^rule nothingChecked: stream rain \(.*cases\.ts:\d+\) is followed and gave nothing, and no claim was judged/,
     hollow(ledger) {
       const rain = ledger.follow<number>(() => () => {}, 'rain');
       for (const millimetres of rain.items) if (millimetres > 5) throw new Error('a downpour');
@@ -269,7 +288,8 @@ export const cases: readonly Case[] = [
   {
     name: 'a stand-in is replaced by another of the same name',
     rules: 'strict',
-    finding: /^never dome\.open: it holds for no reason: nothing was recorded of dome, while dome~2\.open was called, another double of that name/,
+    finding:
+      /^never dome\.open: it holds for no reason: nothing was recorded of dome, while dome~2\.open was called, another double of that name/,
     hollow(ledger) {
       const dome = ledger.standIn<Parts['dome']>('dome');
       const other = ledger.standIn<Parts['dome']>('dome');
@@ -287,7 +307,8 @@ export const cases: readonly Case[] = [
   {
     name: 'claims are checked before the act',
     rules: 'strict',
-    finding: /^rule nothingChecked: 2 entries recorded, the first #1 station\.rain \(.*\), and 1 claim was judged before anything was called/,
+    finding:
+      /^rule nothingChecked: 2 entries recorded, the first #1 station\.rain \(.*\), and 1 claim was judged before anything was called/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       check(never(call(dome.open)));
@@ -298,7 +319,8 @@ export const cases: readonly Case[] = [
   {
     name: 'there is only a never claim on a double that was never handed over',
     rules: 'strict',
-    finding: /^never alarm\.sound: it holds for no reason: nothing was recorded of alarm, and no claim shows that anything was; was it handed over\?/,
+    finding:
+      /^never alarm\.sound: it holds for no reason: nothing was recorded of alarm, and no claim shows that anything was; was it handed over\?/,
     hollow(ledger) {
       const { keeper, alarm } = rainyNight(ledger);
       keeper.tend();
@@ -313,24 +335,36 @@ export const cases: readonly Case[] = [
   {
     name: 'the stretch that a claim speaks of never occurs',
     rules: 'strict',
-    finding: /^never dome\.open during archive\.store › settled archive\.store: it holds for no reason: archive\.store never occurred/,
+    finding:
+      /^never dome\.open during archive\.store › settled archive\.store: it holds for no reason: archive\.store never occurred/,
     hollow(ledger) {
       const { keeper, dome, archive } = rainyNight(ledger);
       keeper.tend();
-      check(during({ from: call(archive.store), until: settled(call(archive.store)) }, never(call(dome.open))));
+      check(
+        during(
+          { from: call(archive.store), until: settled(call(archive.store)) },
+          never(call(dome.open)),
+        ),
+      );
     },
     async honest(ledger) {
       const { dome, archive } = standInParts(ledger);
       plan(call(archive.store), fulfils('kept'));
       await archive.store({ id: 'frame-1', seconds: 30 });
-      check(during({ from: call(archive.store), until: settled(call(archive.store)) }, never(call(dome.open))));
+      check(
+        during(
+          { from: call(archive.store), until: settled(call(archive.store)) },
+          never(call(dome.open)),
+        ),
+      );
       check(once(call(archive.store)));
     },
   },
   {
     name: 'a stream fails, and nobody hears of it',
     rules: 'loose',
-    finding: /^no stream fails unnoticed: the stream rain failed with new Error\("the sensor is wet"\)/,
+    finding:
+      /^no stream fails unnoticed: the stream rain failed with new Error\("the sensor is wet"\)/,
     async hollow(ledger) {
       const rain = ledger.follow(fails(), 'rain');
       await reach(once(item(rain, 0)));
