@@ -1,7 +1,8 @@
 import type { Hearing, HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
-import { type HeldEvent, memberOf } from './event.ts';
+import { type HeldEvent, isEnd, memberOf } from './event.ts';
 import { firstClaimed, isPrimitive } from './event-index.ts';
 import { type PastEntries, pastEntries } from './past-entries.ts';
+import { makeTally, type Tally, tallyKey } from './tally.ts';
 
 /** Is told of the events that it may have to do with. */
 export interface Watch {
@@ -16,6 +17,8 @@ export interface Watchers extends Hearing {
    * Adds a watch for the entries of some patterns, or for all entries; what it gives takes it away again.
    */
   add(watch: Watch, patterns: readonly HeldEvent[] | 'all'): () => void;
+  /** How many events fit a pattern, counted once for all who ask for the same. */
+  tallyOf(event: HeldEvent): Tally;
 }
 
 /** The watches for one member. */
@@ -26,35 +29,37 @@ interface OfMember {
 }
 
 export function makeWatchers(record: LedgerRecord): Watchers {
-  const byLabel = new Map<string, OfMember>();
+  const begins = new Map<string, OfMember>();
+  const ends = new Map<string, OfMember>();
   const ofAll = new Set<Watch>();
+  const tallies = new Map<string, Tally>();
+  const past = pastEntries(record);
 
   function add(watch: Watch, patterns: readonly HeldEvent[] | 'all'): () => void {
-    if (patterns === 'all') {
-      ofAll.add(watch);
-      return () => ofAll.delete(watch);
-    }
-    const sets = patterns.map(setFor);
-    for (const set of sets) set.add(watch);
-    return () => {
-      for (const set of sets) set.delete(watch);
-    };
+    if (patterns === 'all') return addTo([ofAll], watch);
+    return addTo(
+      patterns.flatMap((event) => [setFor(begins, event), setFor(ends, event)]),
+      watch,
+    );
   }
 
-  function setFor(event: HeldEvent): Set<Watch> {
-    const { label } = memberOf(event);
-    const known = byLabel.get(label) ?? { byFirst: new Map(), others: new Set() };
-    byLabel.set(label, known);
-    const first = firstClaimed(event);
-    if (first === undefined) return known.others;
-    const set = known.byFirst.get(first.value) ?? new Set();
-    known.byFirst.set(first.value, set);
-    return set;
+  function tallyOf(event: HeldEvent): Tally {
+    const key = tallyKey(event);
+    const known = key === undefined ? undefined : tallies.get(key);
+    if (known !== undefined) return known;
+    const tally = makeTally(event);
+    for (const entry of past.for([event])) {
+      tally.take(entry, false);
+      if (entry.ended !== undefined) tally.take(entry, true);
+    }
+    addTo([setFor(isEnd(event) ? ends : begins, event)], tally);
+    if (key !== undefined) tallies.set(key, tally);
+    return tally;
   }
 
   function hear(entry: HeldEntry, end: boolean): void {
     for (const watch of ofAll) watch.take(entry, end);
-    const known = byLabel.get(entry.label);
+    const known = (end ? ends : begins).get(entry.label);
     if (known === undefined) return;
     const [first] = entry.args;
     const sets = isPrimitive(first)
@@ -72,7 +77,25 @@ export function makeWatchers(record: LedgerRecord): Watchers {
     }
   }
 
-  return { past: pastEntries(record), add, hear };
+  return { past, add, tallyOf, hear };
 }
 
 const none: ReadonlySet<Watch> = new Set();
+
+function setFor(byLabel: Map<string, OfMember>, event: HeldEvent): Set<Watch> {
+  const { label } = memberOf(event);
+  const known = byLabel.get(label) ?? { byFirst: new Map(), others: new Set() };
+  byLabel.set(label, known);
+  const first = firstClaimed(event);
+  if (first === undefined) return known.others;
+  const set = known.byFirst.get(first.value) ?? new Set();
+  known.byFirst.set(first.value, set);
+  return set;
+}
+
+function addTo(sets: readonly Set<Watch>[], watch: Watch): () => void {
+  for (const set of sets) set.add(watch);
+  return () => {
+    for (const set of sets) set.delete(watch);
+  };
+}

@@ -1,5 +1,5 @@
 import type { HeldClaim } from '../claim/claim.ts';
-import { followClaim, isBounded } from '../claim/standing/follow-claim.ts';
+import { isBounded } from '../claim/standing/follow-claim.ts';
 import { everything } from '../claim/window.ts';
 import type { Verdict, Waited } from '../explain/finding.ts';
 import { judge, vacuity } from '../explain/judge.ts';
@@ -9,8 +9,8 @@ import { levelFor } from '../explain/rule-level.ts';
 import { captureSite, readSite, type Site } from '../record/call-site.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { verdictOn } from '../report/verdict.ts';
+import { attend } from './attend.ts';
 import { errorAt } from './error-at.ts';
-import { catchUp, listen } from './listen.ts';
 import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
 
 type Below = (...args: never[]) => unknown;
@@ -45,7 +45,7 @@ export function waitForClaim(
   const captured = captureSite(below);
   const started = clock.now();
   const { promise, fulfil, reject } = makeWaitPromise();
-  const progress = followClaim(claim, () => judge(claim, view) === undefined);
+  const attention = attend(claim, record, () => judge(claim, view) === undefined);
   const goesOn = word === 'reach' && isBounded(claim);
   let state: UnawaitedDiagnosis['state'] = 'open';
   let cancel = () => {};
@@ -96,7 +96,7 @@ export function waitForClaim(
 
   function look(): void {
     if (state !== 'open') return;
-    const { standing } = progress;
+    const { standing } = attention;
     if (word === 'stays') {
       if (standing !== 'holds') end('broken');
       return;
@@ -109,14 +109,12 @@ export function waitForClaim(
     }
   }
 
-  catchUp(progress, claim, record);
   look();
   if (state === 'open') cancel = canceller(clock.after(ms, () => end('time')));
   if (state === 'open' || (state === 'held' && goesOn)) {
-    forget = listen(claim, record, (entry, isEnd) => {
-      progress.take(entry, isEnd);
+    forget = attention.listen(() => {
       look();
-      if (state === 'held' && !goesOn) forget();
+      if (state === 'held' && !(goesOn && attention.needsEvents)) forget();
     });
   }
 
@@ -128,7 +126,7 @@ export function waitForClaim(
       else forget();
     },
     get broken() {
-      const isBroken = state === 'held' && goesOn && progress.standing !== 'holds';
+      const isBroken = state === 'held' && goesOn && attention.standing !== 'holds';
       return isBroken ? { claim, reachedAt: readSite(captured) } : undefined;
     },
     get unawaited(): UnawaitedDiagnosis | undefined {

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { claimOf, type HeldClaim } from '../claim/claim.ts';
-import { followClaim } from '../claim/standing/follow-claim.ts';
 import { everything } from '../claim/window.ts';
 import { judge } from '../explain/judge.ts';
 import {
@@ -41,6 +40,7 @@ import {
   unfinished,
 } from '../index.ts';
 import { tied } from '../record/tie.ts';
+import { attend } from './attend.ts';
 
 interface Devices {
   dome: { open(): void; close(): void };
@@ -150,20 +150,23 @@ describe('a claim followed event by event', () => {
         if (record === undefined) throw new Error('no record');
         const held = claimsOn(parts).map((claim) => claimOf(claim) as HeldClaim);
         const holds = (claim: HeldClaim) => judge(claim, { record, window: everything, claims: [claim] }) === undefined;
-        const followed = held.map((claim) => ({ claim, progress: followClaim(claim, () => holds(claim)), lost: false }));
-        record.hearing = {
-          hear(entry, end) {
-            for (const { progress } of followed) progress.take(entry, end);
-          },
-        };
+        const attended = held.map((claim) => {
+          const attention = attend(claim, record, () => holds(claim));
+          // Whoever waits looks when it is told to, and knows nothing else.
+          const told = { standing: attention.standing };
+          attention.listen(() => {
+            told.standing = attention.standing;
+          });
+          return { claim, told, lost: false };
+        });
         for (const move of made) {
           await parts.play(move);
-          for (const each of followed) {
-            const { claim, progress } = each;
+          for (const each of attended) {
+            const { claim, told } = each;
             const said = `${claim.notation} after ${made.join(', ')}`;
-            expect([said, progress.standing === 'holds']).toEqual([said, holds(claim)]);
-            each.lost ||= progress.standing === 'lost';
-            if (each.lost) expect([said, progress.standing]).toEqual([said, 'lost']);
+            expect([said, told.standing === 'holds']).toEqual([said, holds(claim)]);
+            each.lost ||= told.standing === 'lost';
+            if (each.lost) expect([said, told.standing]).toEqual([said, 'lost']);
           }
         }
       }),
@@ -277,18 +280,24 @@ waited 500 ms in vain · ledger "a night"
     expect(() => ledger.close()).toThrow(/^once dome\.open: it was reached, and then: 2 calls where 1 claimed[\s\S]*closed with 1 finding/);
   });
 
-  test('ten thousand at once come true with their own call, whatever is claimed of its arguments', async () => {
+  type Slewing = ReturnType<typeof night>['mount'];
+  test.each([
+    ['their own argument', (mount: Slewing, at: number) => times('1..*', call(mount.slewTo, [at])), (order: readonly number[]) => order],
+    [
+      'their own count',
+      (mount: Slewing, at: number) => times(`${at + 1}..*`, call(mount.slewTo)),
+      (order: readonly number[]) => order.toSorted((one, other) => one - other),
+    ],
+  ])('ten thousand at once come true, each with %s', async (_, claim, expected) => {
     const many = 10_000;
     const { mount } = night({ callSites: 0 });
     const reached: number[] = [];
-    const waits = Array.from({ length: many }, (_, at) =>
-      reach(times('1..*', call(mount.slewTo, [at])), { within: 60_000 }).then(() => reached.push(at)),
-    );
+    const waits = Array.from({ length: many }, (_each, at) => reach(claim(mount, at), { within: 60_000 }).then(() => reached.push(at)));
     await turn();
-    const order = Array.from({ length: many }, (_, at) => (at * 7_919) % many);
+    const order = Array.from({ length: many }, (_each, at) => (at * 7_919) % many);
     for (const at of order) void mount.slewTo(at);
     await Promise.all(waits);
-    expect(reached).toEqual(order);
+    expect(reached).toEqual(expected(order));
   });
 });
 

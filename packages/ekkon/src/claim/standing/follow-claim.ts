@@ -68,7 +68,8 @@ function untilStreamsEnd(progress: Progress, patterns: readonly HeldEvent[]): Pr
   };
 }
 
-function isOfStream(event: HeldEvent): event is HeldPattern {
+/** Whether a pattern speaks of what a stream does. */
+export function isOfStream(event: HeldEvent): event is HeldPattern {
   return event.of === 'item' || event.of === 'failure' || (event.of === 'end' && !isEnd(event));
 }
 
