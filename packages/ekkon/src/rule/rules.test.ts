@@ -216,6 +216,15 @@ describe('what a rule leaves alone', () => {
   });
 });
 
+test('what comes after a claim was judged is not accounted for by it', () => {
+  const { message } = broken(openLedger({ rules: { base: 'strict', unplannedCall: 'allow' } }), (_, { dome }) => {
+    dome.open();
+    check(times('1..*', call(dome.open)));
+    dome.open();
+  });
+  expect(message).toMatch(/^rule unclaimedCall: no claim speaks of #2 dome\.open/);
+});
+
 describe('claims at close', () => {
   test('are judged with what comes until then, and count for what is accounted for', () => {
     const ledger = openLedger({ name: 'night' });
