@@ -1,7 +1,7 @@
 import { differencesKept, type Fit, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import type { Context } from './matcher.ts';
+import { type Context, matchingOf } from './matcher.ts';
 
 /** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {
@@ -32,12 +32,17 @@ export function argumentsFit(
   return comparison.fit;
 }
 
-/** Whether a primitive stands where another one is claimed: most calls are told apart by that. */
+/**
+ * Whether a primitive stands where another one is claimed, or that a matcher does not let pass: most calls
+ * are told apart by that.
+ */
 function differAtAGlance(claimed: readonly unknown[], recorded: readonly unknown[]): boolean {
   const length = Math.min(claimed.length, recorded.length);
   for (let at = 0; at < length; at++) {
-    const [one, other] = [claimed[at], recorded[at]];
-    if (one !== other && isPrimitive(one) && isPrimitive(other) && !Object.is(one, other))
+    const one = claimed[at];
+    const other = recorded[at];
+    if (one === other || !isPrimitive(other)) continue;
+    if (isPrimitive(one) ? !Object.is(one, other) : matchingOf(one)?.passes?.(other) === false)
       return true;
   }
   return false;

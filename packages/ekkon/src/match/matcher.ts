@@ -35,6 +35,8 @@ export interface MatcherParts {
   differences(recorded: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;
+  /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
+  readonly passes?: (recorded: unknown) => boolean;
 }
 
 interface HeldMatcher {
@@ -62,6 +64,7 @@ export function matchingOf(value: unknown): MatcherParts | undefined {
 export function makeTest<T>(reads: string, holds: (recorded: unknown) => boolean): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
     reads,
+    passes: holds,
     differences: (recorded) =>
       holds(recorded) ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }],
   });
