@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteUsed, noteWritten } from '../record/written.ts';
 import { eventFit, eventOf, type HeldEvent, memberOf, tickOf } from './event.ts';
@@ -85,23 +85,20 @@ function makeCount(
   }
   const { record } = memberOf(held);
   noteUsed(record, held);
-  const notation = () =>
-    `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`;
-  const parts = {
-    claim: 'count' as const,
-    word,
-    range,
-    held,
-    pattern: pattern as CallPattern<readonly unknown[], unknown>,
-    get notation() {
-      return notation();
-    },
-    get [printsAs]() {
-      return notation();
-    },
-  };
-  return noteWritten(record, 'claim', makeOwn(parts), below);
+  const claim = makeCountClaim({ claim: 'count', word, range, held, pattern });
+  return noteWritten(record, 'claim', claim, below) as unknown as CountClaim<
+    readonly unknown[],
+    unknown
+  >;
 }
+
+const makeCountClaim = ownPrinting<
+  Pick<HeldCountClaim, 'claim' | 'word' | 'range' | 'held'> & { readonly pattern: EventPattern }
+>(
+  ({ word, range, held }) =>
+    `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`,
+  [printsAs, 'notation'],
+);
 
 /** The entries of a record that a pattern means, in order, and those of which that cannot be told. */
 export function countFor<E extends JudgedEntry>(

@@ -1,6 +1,6 @@
 import { printLine, shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteUsed, noteWritten } from '../record/written.ts';
 import type { HeldEnd } from './event.ts';
@@ -76,15 +76,14 @@ function makeEnd(
   const { record } = calls.member;
   noteUsed(record, calls);
   const claimed = copyList(value, record).values;
-  const end: HeldEnd = {
-    of: word === 'unfinished' ? 'unfinished' : 'end',
-    calls,
-    states,
-    claimed,
-    get [printsAs]() {
-      const result = claimed.length === 0 ? '' : ` → ${printLine(claimed[0])}`;
-      return `${word} ${calls[printsAs]}${result}`;
-    },
-  };
-  return noteWritten(record, 'pattern', makeOwn(end), below) as unknown as EventPattern;
+  const of = word === 'unfinished' ? 'unfinished' : 'end';
+  const end: HeldEnd = makeEndPattern({ of, word, calls, states, claimed });
+  return noteWritten(record, 'pattern', end, below) as unknown as EventPattern;
 }
+
+const makeEndPattern = ownPrinting<Omit<HeldEnd, typeof printsAs> & { readonly word: string }>(
+  ({ word, calls, claimed }) => {
+    const result = claimed.length === 0 ? '' : ` → ${printLine(claimed[0])}`;
+    return `${word} ${calls[printsAs]}${result}`;
+  },
+);

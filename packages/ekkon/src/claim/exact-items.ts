@@ -1,7 +1,7 @@
 import { printLine, shortValue } from '../notation/value.ts';
 import { copyList } from '../record/copy.ts';
 import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/written.ts';
 import type { Claim } from './count.ts';
@@ -36,18 +36,11 @@ export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): 
     );
   }
   const claimed = copyList(items, record).values;
-  const notation = () => `exact items ${name} ${printLine(claimed, { items: 12 })}`;
-  const claim: HeldExactItems = makeOwn({
-    claim: 'exactItems',
-    record,
-    member,
-    items: claimed,
-    get notation() {
-      return notation();
-    },
-    get [printsAs]() {
-      return notation();
-    },
-  });
-  return noteWritten(record, 'claim', claim, exactItems);
+  const claim = makeItemsClaim({ claim: 'exactItems', record, member, items: claimed });
+  return noteWritten(record, 'claim', claim, exactItems) as unknown as Claim;
 }
+
+const makeItemsClaim = ownPrinting<Omit<HeldExactItems, 'notation' | typeof printsAs>>(
+  ({ member, items }) => `exact items ${member.label} ${printLine(items, { items: 12 })}`,
+  [printsAs, 'notation'],
+);

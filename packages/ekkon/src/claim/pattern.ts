@@ -12,7 +12,7 @@ import { shortValue } from '../notation/value.ts';
 import { type Copies, copyList, copyOf, originalOf } from '../record/copy.ts';
 import type { Entry } from '../record/entry.ts';
 import type { HeldEntry, Member, Tied } from '../record/ledger-record.ts';
-import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { isOwn, ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
 import { noteWritten } from '../record/written.ts';
@@ -156,19 +156,16 @@ export function call(
     );
   }
   const claimed = args === undefined ? undefined : claimedArguments(held, args);
-  const pattern: HeldPattern = {
-    of: 'call',
-    member: held,
-    claimed,
-    get [printsAs]() {
-      return claimed === undefined
-        ? held.label
-        : `${held.label}(${printArguments(claimed.items, claimed.rest)})`;
-    },
-  };
-  const made = noteWritten(held.record, 'pattern', makeOwn(pattern), call);
+  const pattern: HeldPattern = makeCallPattern({ of: 'call', member: held, claimed });
+  const made = noteWritten(held.record, 'pattern', pattern, call);
   return made as unknown as CallPattern<readonly unknown[], unknown>;
 }
+
+const makeCallPattern = ownPrinting<Omit<HeldPattern, typeof printsAs>>(({ member, claimed }) =>
+  claimed === undefined
+    ? member.label
+    : `${member.label}(${printArguments(claimed.items, claimed.rest)})`,
+);
 
 function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArguments {
   const rest = args[args.length - 1] === anyRest;

@@ -1,4 +1,4 @@
-import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { isOwn, ownPrinting, printsAs } from '../record/prints-as.ts';
 import type { Difference } from './difference.ts';
 
 declare const accepts: unique symbol;
@@ -46,14 +46,10 @@ interface HeldMatcher {
 
 /** Makes a matcher out of its parts. */
 export function makeMatcher<T>(parts: MatcherParts): Matcher<T> {
-  const held: HeldMatcher = {
-    matching: parts,
-    get [printsAs]() {
-      return parts.reads;
-    },
-  };
-  return makeOwn(held) as unknown as Matcher<T>;
+  return makeHeld({ matching: parts }) as unknown as Matcher<T>;
 }
+
+const makeHeld = ownPrinting<Pick<HeldMatcher, 'matching'>>(({ matching }) => matching.reads);
 
 /** What a matcher is inside; `undefined` for any other value. */
 export function matchingOf(value: unknown): MatcherParts | undefined {

@@ -12,9 +12,37 @@ export function makeOwn<T extends { readonly [printsAs]: string }>(parts: T): Re
   return Object.freeze(Object.setPrototypeOf(parts, ownPrototype));
 }
 
-/** Whether `makeOwn` made the value. */
+/** The prototypes of those that print as they are asked to. */
+const printing = new WeakSet<object>();
+
+/**
+ * Gives a way to make values of Ekkon's own that print when they are asked to, from their parts. An accessor
+ * in each value would do the same, and give each a hidden class of its own, which makes all who read them
+ * slow.
+ *
+ * @param names the properties that give the print; claims have it as `notation` too
+ */
+export function ownPrinting<T extends object>(
+  print: (parts: T) => string,
+  names: readonly PropertyKey[] = [printsAs],
+): (parts: T) => Readonly<T> & { readonly [printsAs]: string } {
+  const accessor = {
+    get(this: T) {
+      return print(this);
+    },
+  };
+  const members = Object.fromEntries(names.map((name) => [name, accessor]));
+  const prototype: object = Object.freeze(Object.create(ownPrototype, members));
+  printing.add(prototype);
+  return (parts) => Object.freeze(Object.setPrototypeOf(parts, prototype));
+}
+
+/** Whether a value is Ekkon's own. */
 export function isOwn(value: unknown): value is { readonly [printsAs]: string } {
-  return (
-    typeof value === 'object' && value !== null && Object.getPrototypeOf(value) === ownPrototype
-  );
+  if (typeof value !== 'object' || value === null) return false;
+  const prototype: object | null = Object.getPrototypeOf(value);
+  if (prototype === ownPrototype) return true;
+  if (prototype === null || prototype === Object.prototype || prototype === Array.prototype)
+    return false;
+  return printing.has(prototype);
 }
