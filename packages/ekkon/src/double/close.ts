@@ -1,6 +1,6 @@
 import type { HeldClaim } from '../claim/claim.ts';
 import { countFor } from '../claim/count.ts';
-import { accountedIn } from '../explain/accounted.ts';
+import { type Accounted, accountedOnce } from '../explain/accounted.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
 import { explainCount } from '../explain/explain-count.ts';
 import { explainUnplanned } from '../explain/explain-unplanned.ts';
@@ -21,23 +21,31 @@ import type { ClaimWait } from '../wait/claim-wait.ts';
  */
 export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
   const released = release(record);
-  const first = !record.closed;
+  if (record.closed) return verdictAtClose(record, 0, []);
   record.closed = true;
-  const broken = first ? endWaits(record) : [];
+  const reached = endWaits(record);
   const standing = [
-    ...new Set([...(record.standing as readonly HeldClaim[]), ...broken.map(({ claim }) => claim)]),
+    ...new Set([
+      ...(record.standing as readonly HeldClaim[]),
+      ...reached.map(({ claim }) => claim),
+    ]),
   ];
-  const found = first
-    ? [...findingsAtClose(record, standing, broken), ...released, ...putBack(record)]
-    : [];
+  const found = [...findingsAtClose(record, standing, reached), ...released, ...putBack(record)];
   const told = bodyFailed ? found.filter((each) => couldExplain(each, standing)) : found;
-  const findings = told.map(asFinding);
+  return verdictAtClose(record, standing.length, told);
+}
+
+function verdictAtClose(
+  { name }: LedgerRecord,
+  claims: number,
+  told: readonly Diagnosis[],
+): Verdict {
   return {
-    holds: findings.length === 0,
-    ledger: record.name,
+    holds: told.length === 0,
+    ledger: name,
     closing: true,
-    claims: standing.length,
-    findings,
+    claims,
+    findings: told.map(asFinding),
   };
 }
 
@@ -62,13 +70,14 @@ function findingsAtClose(
     return reach === undefined ? diagnosis : { ...diagnosis, reachedAt: reach.reachedAt };
   });
   const unmet = unmetPlans(record);
-  const broken = brokenAtClose(record);
+  const accounted = accountedOnce(record);
+  const broken = brokenAtClose(record, accounted);
   for (const { level, diagnosis } of broken) if (level === 'note') record.noted.push(diagnosis);
   return [
     ...unplanned(record),
     ...judged,
     ...unmet,
-    ...failedStreams(record),
+    ...failedStreams(record, accounted),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
   ];
 }
@@ -143,12 +152,12 @@ function unplanned(record: LedgerRecord): readonly Diagnosis[] {
 }
 
 /** Streams that failed, where no claim speaks of it: nobody else would hear of the reason. */
-function failedStreams(record: LedgerRecord): readonly FailedStreamDiagnosis[] {
-  const failures = record.entries.filter(({ kind }) => kind === 'failure');
-  if (failures.length === 0) return [];
-  const accounted = accountedIn(record);
-  return failures
-    .filter(({ id }) => !accounted.has(id))
+function failedStreams(
+  { entries }: LedgerRecord,
+  accounted: Accounted,
+): readonly FailedStreamDiagnosis[] {
+  return entries
+    .filter(({ kind, id }) => kind === 'failure' && !accounted().has(id))
     .map((entry) => ({
       code: 'failedStream',
       claim: 'no stream fails unnoticed',
@@ -168,7 +177,7 @@ function unmetPlans(record: LedgerRecord): readonly Diagnosis[] {
       fitting: answered,
       undecided: answered.length > most ? [] : undecided,
     });
-    const plannedAt = captured === undefined ? undefined : readSite(captured);
+    const plannedAt = readSite(captured);
     return [{ ...diagnosis, plannedAt, at: diagnosis.at ?? plannedAt }];
   });
 }

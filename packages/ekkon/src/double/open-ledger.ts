@@ -19,7 +19,6 @@ import { ClaimError } from '../report/claim-error.ts';
 import { readClaim } from '../report/verdict.ts';
 import { readRules, usualRules } from '../rule/rules.ts';
 import { untilQuiet } from '../wait/until-quiet.ts';
-
 import { closeRecord } from './close.ts';
 import { makeConstructible } from './constructible.ts';
 import { followSource } from './follow.ts';

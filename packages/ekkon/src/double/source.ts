@@ -131,9 +131,8 @@ function isPlatformObservable(source: object): boolean {
 
 /** An observable by agreement, which takes an observer. */
 function connectObservable(observable: () => unknown): Connect {
-  return (sink) => {
-    return unsubscriber((observable() as Subscribable<unknown>).subscribe(observerFor(sink)));
-  };
+  return (sink) =>
+    unsubscriber((observable() as Subscribable<unknown>).subscribe(observerFor(sink)));
 }
 
 /** An observable of the platform's own, whose subscription is ended by a signal. */

@@ -33,6 +33,17 @@ export function accountedIn(record: LedgerRecord): ReadonlySet<number> {
   return accounted;
 }
 
+/** The same, worked out when it is first asked for: all who ask at close get the same. */
+export type Accounted = () => ReadonlySet<number>;
+
+export function accountedOnce(record: LedgerRecord): Accounted {
+  let known: ReadonlySet<number> | undefined;
+  return () => {
+    known ??= accountedIn(record);
+    return known;
+  };
+}
+
 /** A pattern whose entries a claim wants, in a part of the record. */
 interface Want {
   readonly event: HeldEvent;

@@ -31,9 +31,9 @@ export function captureSite(below: (...args: never[]) => unknown): CapturedSite 
   }
 }
 
-/** The first place in user code that a captured stack names. */
-export function readSite(captured: CapturedSite): Site | undefined {
-  const { stack } = captured;
+/** The first place in user code that a captured stack names; nothing where none was captured. */
+export function readSite(captured: CapturedSite | undefined): Site | undefined {
+  const stack = captured?.stack;
   if (typeof stack !== 'string') return undefined;
   for (const line of stack.split('\n')) {
     const site = readFrame(line);

@@ -139,6 +139,5 @@ export function entryData(entry: Entry | HeldEntry): Entry {
 }
 
 function siteOf(entry: Entry | HeldEntry): Site | undefined {
-  if (!('captured' in entry)) return entry.site;
-  return entry.captured === undefined ? undefined : readSite(entry.captured);
+  return 'captured' in entry ? readSite(entry.captured) : entry.site;
 }

@@ -20,8 +20,7 @@ export function noteUsed(record: LedgerRecord, statement: object): void {
 
 /** Where a claim or a pattern was written. */
 export function siteOf(record: LedgerRecord, statement: object): Site | undefined {
-  const captured = record.written.get(statement)?.captured;
-  return captured === undefined ? undefined : readSite(captured);
+  return readSite(record.written.get(statement)?.captured);
 }
 
 /** The claims and patterns that nothing has used. */

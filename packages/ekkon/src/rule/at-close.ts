@@ -1,3 +1,4 @@
+import type { Accounted } from '../explain/accounted.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import type { Broken } from './broken.ts';
 import { changedArguments } from './changed-argument.ts';
@@ -10,15 +11,15 @@ import { untouchedDoubles } from './untouched-double.ts';
 import { unusedPlans } from './unused-plan.ts';
 
 /** What the rules that are looked at when a ledger is closed find, the most telling first. */
-export function brokenAtClose(record: LedgerRecord): readonly Broken[] {
+export function brokenAtClose(record: LedgerRecord, accounted: Accounted): readonly Broken[] {
   return [
     ...unusedPlans(record),
     ...unfinishedCalls(record),
     ...unawaitedReaches(record),
     ...uncheckedClaims(record),
-    ...untouchedDoubles(record),
+    ...untouchedDoubles(record, accounted),
     ...nothingChecked(record),
     ...changedArguments(record, 'fail'),
-    ...unclaimedCalls(record),
+    ...unclaimedCalls(record, accounted),
   ];
 }

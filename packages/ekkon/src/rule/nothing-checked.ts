@@ -41,9 +41,7 @@ export function nothingChecked(record: LedgerRecord): readonly Broken[] {
 
 /** Where nothing was recorded at all, the place at which the first stream was asked for. */
 function aboutStream({ streams }: LedgerRecord) {
-  const captured = streams[0]?.captured;
-  const at = captured === undefined ? undefined : readSite(captured);
-  return { culprits: [], at, entry: undefined };
+  return { culprits: [], at: readSite(streams[0]?.captured), entry: undefined };
 }
 
 /** A pattern that was written as if it were a claim. */

@@ -3,35 +3,29 @@ import { levelFor } from '../explain/rule-level.ts';
 import type { LedgerRecord, Level, Written } from '../record/ledger-record.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { siteOf, unused } from '../record/written.ts';
-import { type Broken, brokenAt, noteAtMost } from './broken.ts';
+import { type Broken, brokenTogether, noteAtMost } from './broken.ts';
 
 /** Claims that were written and never judged. Bare patterns, which nothing uses, are noted at most. */
 export function uncheckedClaims(record: LedgerRecord): readonly Broken[] {
-  const written = unused(record).map(([statement, { is }]) => ({
-    is,
-    level: levelOf(record, statement, is),
-    notation: (statement as { readonly [printsAs]: string })[printsAs],
-    statement,
-  }));
   return (['claim', 'pattern'] as const).flatMap((is) =>
-    (['fail', 'note'] as const).flatMap((level) => {
-      const found = written.filter((each) => each.is === is && each.level === level);
-      if (found.length === 0) return [];
-      return brokenAt(level, () => {
-        const told = found.map(({ notation, statement }) => ({
-          notation,
+    brokenTogether(
+      unused(record).filter(([, written]) => written.is === is),
+      ([statement]) => levelOf(record, statement, is),
+      (found) => {
+        const written = found.map(([statement]) => ({
+          notation: (statement as { readonly [printsAs]: string })[printsAs],
           at: siteOf(record, statement),
         }));
         return {
           code: 'uncheckedClaim',
           claim: 'rule uncheckedClaim',
           culprits: [],
-          at: told[0]?.at,
+          at: written[0]?.at,
           is,
-          written: told,
+          written,
         };
-      });
-    }),
+      },
+    ),
   );
 }
 

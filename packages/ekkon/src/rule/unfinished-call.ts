@@ -5,7 +5,7 @@ import { wantedUnfinished } from '../explain/accounted.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { HeldEntry, LedgerRecord, Level } from '../record/ledger-record.ts';
 import { rulesOf } from '../record/member.ts';
-import { type Broken, brokenAt, noteAtMost } from './broken.ts';
+import { type Broken, brokenTogether, noteAtMost } from './broken.ts';
 
 /**
  * Calls whose promises never settled: not those that will in a moment, that were planned to stall, or that
@@ -22,16 +22,15 @@ export function unfinishedCalls(record: LedgerRecord): readonly Broken[] {
     const { unfinishedCall } = rulesOf(record, entry.label);
     levels.set(entry.id, on === 'real' ? noteAtMost(unfinishedCall) : unfinishedCall);
   }
-  const calls = pendingCalls(record);
-  return (['fail', 'note'] as const).flatMap((level) => {
-    const pending = calls.filter(({ entry }) => levels.get(entry.id) === level);
-    if (pending.length === 0) return [];
-    return brokenAt(level, () => ({
+  return brokenTogether(
+    pendingCalls(record),
+    ({ entry }) => levels.get(entry.id) ?? 'allow',
+    (pending) => ({
       code: 'unfinishedCall',
       claim: 'rule unfinishedCall',
       culprits: pending.map(({ entry }) => entry.id),
       at: pending[0]?.entry.site,
       pending,
-    }));
-  });
+    }),
+  );
 }

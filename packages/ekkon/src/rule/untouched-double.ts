@@ -1,6 +1,6 @@
 import { type HeldClaim, patternsIn } from '../claim/claim.ts';
 import { memberOf } from '../claim/event.ts';
-import { accountedIn } from '../explain/accounted.ts';
+import type { Accounted } from '../explain/accounted.ts';
 import { levelFor } from '../explain/rule-level.ts';
 import type { LedgerRecord } from '../record/ledger-record.ts';
 import { baseName, isOf } from '../record/member.ts';
@@ -12,31 +12,27 @@ import { type Broken, brokenAt } from './broken.ts';
  * that anything was, or where another double of the same name was called, it may never have been handed
  * over. Part of the rule `vacuousClaim`.
  */
-export function untouchedDoubles(record: LedgerRecord): readonly Broken[] {
+export function untouchedDoubles(record: LedgerRecord, accounted: Accounted): readonly Broken[] {
   const idle = record.judged.filter(
     ({ claim, holds }) => holds && holdsOfNothing(claim as HeldClaim),
   );
   if (idle.length === 0) return [];
   const called = new Set(record.entries.map(({ label }) => label));
   const told = new Set<string>();
-  let proved: boolean | undefined;
-  const proves = () => {
-    proved ??= accountedIn(record).size > 0;
-    return proved;
-  };
   return idle.flatMap(({ claim: given }) => {
     const claim = given as HeldClaim;
     const [double] = patternsIn(claim).map((event) => memberOf(event).double);
     if (double === undefined || told.has(double) || isCalled(double, called)) return [];
     told.add(double);
     const alike = namesakes(double, called);
-    if (alike.length === 0 && proves()) return [];
+    if (alike.length === 0 && accounted().size > 0) return [];
+    const at = siteOf(record, claim);
     return brokenAt(levelFor('vacuousClaim', claim), () => ({
       code: 'vacuousClaim',
       claim: claim.notation,
       culprits: record.entries.filter(({ label }) => alike.includes(label)).map(({ id }) => id),
-      at: siteOf(record, claim),
-      claimedAt: siteOf(record, claim),
+      at,
+      claimedAt: at,
       never: double,
       untouched: { double, alike },
     }));

@@ -20,7 +20,7 @@ export function unusedPlans(record: LedgerRecord): readonly Broken[] {
         );
         const shadowed = isShadowed(plan, member.plans);
         const nearest = shadowed ? [] : nearestFirst(pattern, calls);
-        const plannedAt = captured === undefined ? undefined : readSite(captured);
+        const plannedAt = readSite(captured);
         return {
           code: 'unusedPlan',
           claim: 'rule unusedPlan',

@@ -1,6 +1,6 @@
 import type { HeldClaim } from '../claim/claim.ts';
-import { inRange } from '../claim/count.ts';
 import type { Range } from '../claim/multiplicity.ts';
+import { countStanding } from '../claim/standing/count-progress.ts';
 import { followClaim, heardBy, isOfStream } from '../claim/standing/follow-claim.ts';
 import type { Progress, Standing } from '../claim/standing/standing.ts';
 import type { Tally } from '../claim/tally.ts';
@@ -49,10 +49,8 @@ export function attend(claim: HeldClaim, record: LedgerRecord, holdsNow: () => b
 
 function attendCount(tally: Tally, range: Range): Attention {
   return {
-    get standing(): Standing {
-      const { sure, unsure } = tally;
-      if (sure > range.most) return 'lost';
-      return inRange(range, sure) && inRange(range, sure + unsure) ? 'holds' : 'open';
+    get standing() {
+      return countStanding(range, tally);
     },
     needsEvents: false,
     listen: (run) => tally.at([range.least, range.most + 1], run),

@@ -1,25 +1,30 @@
 import { type HeldCountClaim, inRange } from '../count.ts';
-import { callsOf, eventFit, isEnd } from '../event.ts';
+import { callsOf, isEnd } from '../event.ts';
+import type { Range } from '../multiplicity.ts';
 import type { JudgedEntry } from '../pattern.ts';
 import { entryFit } from '../pattern.ts';
+import { makeTally, type Tally } from '../tally.ts';
 import type { Progress, Standing } from './standing.ts';
 
-/** A count, counted as the events come. Where it cannot be told of some, it holds if it does either way. */
+/** A count, counted as the events come. */
 export function followCount({ held, range }: HeldCountClaim): Progress {
   if (isEnd(held) && held.of === 'unfinished') return followUnfinished({ held, range });
-  let [sure, unsure] = [0, 0];
+  const tally = makeTally(held);
   return {
-    get standing(): Standing {
-      if (sure > range.most) return 'lost';
-      return inRange(range, sure) && inRange(range, sure + unsure) ? 'holds' : 'open';
+    get standing() {
+      return countStanding(range, tally);
     },
-    take(entry, end) {
-      if (end !== isEnd(held)) return;
-      const fit = eventFit(held, entry);
-      if (fit === 'fits') sure++;
-      else if (fit === 'undecided') unsure++;
-    },
+    take: tally.take,
   };
+}
+
+/** How a count stands. Where it cannot be told of some, it holds if it does either way. */
+export function countStanding(
+  range: Range,
+  { sure, unsure }: Pick<Tally, 'sure' | 'unsure'>,
+): Standing {
+  if (sure > range.most) return 'lost';
+  return inRange(range, sure) && inRange(range, sure + unsure) ? 'holds' : 'open';
 }
 
 /** Calls that have begun and not ended: the count falls again, so that it is never lost. */
