@@ -1,3 +1,4 @@
+import { isPrimitive } from '../record/is-primitive.ts';
 import { callsOf, type HeldEvent, memberOf } from './event.ts';
 import type { JudgedEntry } from './pattern.ts';
 
@@ -41,8 +42,4 @@ const none: readonly number[] = [];
 export function firstClaimed(event: HeldEvent): { readonly value: unknown } | undefined {
   const items = callsOf(event).claimed?.items ?? [];
   return items.length > 0 && isPrimitive(items[0]) ? { value: items[0] } : undefined;
-}
-
-export function isPrimitive(value: unknown): boolean {
-  return (typeof value !== 'object' && typeof value !== 'function') || value === null;
 }

@@ -1,6 +1,7 @@
+import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { type HeldEvent, memberOf } from './event.ts';
-import { firstClaimed, isPrimitive } from './event-index.ts';
+import { firstClaimed } from './event-index.ts';
 
 /** Finds what was recorded already, so that many who ask need not each look through all of it. */
 export interface PastEntries {

@@ -1,6 +1,6 @@
+import { isPrimitive } from '../record/is-primitive.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { callsOf, eventFit, type HeldEvent, isEnd } from './event.ts';
-import { isPrimitive } from './event-index.ts';
 import type { JudgedEntry } from './pattern.ts';
 
 /** How many events fit a pattern so far. */

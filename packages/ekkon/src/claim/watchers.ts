@@ -1,6 +1,7 @@
+import { isPrimitive } from '../record/is-primitive.ts';
 import type { Hearing, HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
 import { type HeldEvent, isEnd, memberOf } from './event.ts';
-import { firstClaimed, isPrimitive } from './event-index.ts';
+import { firstClaimed } from './event-index.ts';
 import { type PastEntries, pastEntries } from './past-entries.ts';
 import { makeTally, type Tally, tallyKey } from './tally.ts';
 

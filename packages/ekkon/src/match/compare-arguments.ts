@@ -1,3 +1,4 @@
+import { isPrimitive } from '../record/is-primitive.ts';
 import { differencesKept, type Fit, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
@@ -46,10 +47,6 @@ function differAtAGlance(claimed: readonly unknown[], recorded: readonly unknown
       return true;
   }
   return false;
-}
-
-function isPrimitive(value: unknown): boolean {
-  return typeof value !== 'object' && typeof value !== 'function';
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */
