@@ -3,11 +3,11 @@ import {
   call,
   check,
   computes,
-  gave,
   inTurn,
   once,
   openLedger,
   plan,
+  returned,
   times,
 } from 'ekkon';
 
@@ -86,7 +86,7 @@ function claimsOn(claimed, played) {
     ...claimed.map((each) =>
       times(claimed.filter((other) => same(each, other)).length, pattern(each)),
     ),
-    ...claimed.map((each) => once(gave(pattern(each), each.value))),
+    ...claimed.map((each) => once(returned(pattern(each), each.value))),
   ];
 }
 

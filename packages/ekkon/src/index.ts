@@ -1,11 +1,9 @@
 export { conforms } from './claim/conforms.ts';
-export type { Claim, CountClaim } from './claim/count.ts';
+export type { CountClaim } from './claim/count.ts';
 export { never, once, times } from './claim/count.ts';
-export { during, type Extent, type Mark } from './claim/during.ts';
-export { fulfilled, gave, raised, rejected, settled, unfinished } from './claim/ends.ts';
+export { during, type Stretch } from './claim/during.ts';
 export { exactItems } from './claim/exact-items.ts';
 export { inFlight } from './claim/in-flight.ts';
-export type { Multiplicity } from './claim/multiplicity.ts';
 export { nothingElse } from './claim/nothing-else.ts';
 export {
   either,
@@ -17,33 +15,53 @@ export {
   type StepLike,
   unbroken,
 } from './claim/order/steps.ts';
-export type { CallPattern, EventPattern, Fitting } from './claim/pattern.ts';
-export { call } from './claim/pattern.ts';
 export { leadsTo, onlyAfter } from './claim/precedence.ts';
-export { reads, writes } from './claim/properties.ts';
-export { completed, failed, item, type Stream } from './claim/streams.ts';
 export { instances } from './double/constructible.ts';
-export type { DoubleOptions, Ledger, LedgerOptions } from './double/ledger.ts';
+export type { DoubleOptions, Ledger, LedgerOptions, TargetOptions } from './double/ledger.ts';
 export { openLedger } from './double/open-ledger.ts';
 export type { EmitterLike, Subscribable, SubscribableByCallback } from './double/source.ts';
 export { withLedger } from './double/with-ledger.ts';
+export type { NearEntry, NearPlan, StretchData, UnclaimedEntries } from './explain/diagnosis.ts';
 export type {
+  AlwaysTrueDiagnosis,
   CountDiagnosis,
+  Diagnoses,
   Diagnosis,
   Drift,
   DriftDiagnosis,
   Finding,
   FindingCode,
+  InFlightDiagnosis,
   ItemsDiagnosis,
-  NearEntry,
-  NearPlan,
+  Moment,
+  OrderDiagnosis,
+  OrderProblem,
+  PrecedenceDiagnosis,
   SlotDiagnosis,
   Tally,
+  UnclaimedDiagnosis,
+  UndecidedDiagnosis,
   UnplannedDiagnosis,
+  VacuousDiagnosis,
   Verdict,
   Waited,
 } from './explain/finding.ts';
-export type { PendingCall, RuleDiagnosis } from './explain/rule-finding.ts';
+export type {
+  ChangedArgumentDiagnosis,
+  FailedStreamDiagnosis,
+  LateCallDiagnosis,
+  NothingCheckedDiagnosis,
+  PendingCall,
+  PendingDiagnosis,
+  ReleaseDiagnosis,
+  RuleDiagnoses,
+  SwallowedCheckDiagnosis,
+  UnawaitedDiagnosis,
+  UncheckedDiagnosis,
+  UnclaimedCallDiagnosis,
+  UndecidedPlanDiagnosis,
+  UnusedPlanDiagnosis,
+} from './explain/rule-finding.ts';
 export { missing, nullish } from './match/absence.ts';
 export type { Rest } from './match/anything.ts';
 export { anyRest, anything } from './match/anything.ts';
@@ -52,17 +70,23 @@ export { defineMatcher } from './match/define-matcher.ts';
 export type { Difference } from './match/difference.ts';
 export { identical } from './match/identical.ts';
 export { allOf, anyOf, not } from './match/logic.ts';
-export type { Matcher } from './match/matcher.ts';
+export type { Matcher, PartialMatcher } from './match/matcher.ts';
 export { about, between } from './match/numbers.ts';
 export { ofSchema } from './match/of-schema.ts';
 export { partial } from './match/partial.ts';
 export { suchThat } from './match/such-that.ts';
 export { endsWith, startsWith, textLike } from './match/texts.ts';
 export { instanceOf, typeOf } from './match/type-of.ts';
+export { call } from './pattern/call.ts';
+export { fulfilled, rejected, returned, settled, threw, unfinished } from './pattern/ends.ts';
+export type { Multiplicity } from './pattern/multiplicity.ts';
+export { reads, writes } from './pattern/properties.ts';
+export { completed, failed, item, type Stream } from './pattern/streams.ts';
+export type { CallPattern, EntryPattern, EventPattern, Fitting } from './pattern/types.ts';
 export { type Deferred, deferred } from './plan/deferred.ts';
 export type { Plan } from './plan/plan.ts';
 export { plan } from './plan/plan.ts';
-export type { Plain, Reply } from './plan/reply.ts';
+export type { CallBackOptions, Plain, Reply } from './plan/reply.ts';
 export {
   callsBack,
   computes,
@@ -74,12 +98,14 @@ export {
   throws,
 } from './plan/reply.ts';
 export type { Site } from './record/call-site.ts';
+export type { Claim } from './record/claim-type.ts';
 export type { Clock } from './record/clock.ts';
 export type { Answer, Entry, EntryKind, Outcome } from './record/entry.ts';
+export type { Mark } from './record/mark.ts';
 export { type Reveal, reveal } from './record/revealed.ts';
 export { account } from './report/account.ts';
-export { check } from './report/check.ts';
 export { ClaimError } from './report/claim-error.ts';
 export type { RuleLevel, RuleName, RuleSet, Rules } from './rule/rules.ts';
+export { check } from './wait/check.ts';
 export { reach } from './wait/reach.ts';
 export { stays } from './wait/stays.ts';

@@ -9,7 +9,7 @@ const kept = mkdtempSync(join(tmpdir(), 'ekkon-kept-'));
 let tests: readonly InnerTest[] = [];
 let output = '';
 beforeAll(() => {
-  ({ tests, output } = innerRun('fixture.case.ts', { EKKON_KEEP: kept }));
+  ({ tests, output } = innerRun('fixture.case.ts', { EKKON_SAVE: kept }));
 });
 afterAll(() => rmSync(kept, { recursive: true }));
 
@@ -19,7 +19,7 @@ function became(title: string): unknown {
   return found?.status === 'failed' ? found.failureMessages.map((message) => message.split('\n')[0]) : found?.status;
 }
 
-const unmet = 'ClaimError: once dome.close: dome.close was never called; nothing at all was';
+const unmet = 'ClaimError: once dome.close: dome.close was never called; nothing was called at all';
 
 describe('the fixture', () => {
   const outcomes: readonly [string, unknown][] = [
@@ -58,10 +58,10 @@ describe('the fixture', () => {
   test('keeps the ledgers of tests that failed, where it is told to, and says where', () => {
     const files = readdirSync(kept);
     const failed = tests.filter(({ status }) => status === 'failed');
-    // Each try of a test that is tried again is kept too.
+    // Each try of a test that is tried again is saved too.
     expect(files).toHaveLength(failed.length + 2);
     const late = files.find((name) => name.includes('a-test-that-takes-too-long')) ?? '';
-    expect(output).toContain(`ekkon: the ledger of "a test that takes too long is told what it waits for" is kept in ${join(kept, late)}`);
+    expect(output).toContain(`ekkon: the ledger of "a test that takes too long is told what it waits for" is saved in ${join(kept, late)}`);
     expect(loadLedger(join(kept, late)).entries()).toMatchObject([{ label: 'dome.open', args: [5], outcome: { state: 'pending' } }]);
   });
 });

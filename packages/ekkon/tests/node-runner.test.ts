@@ -12,7 +12,7 @@ const file = fileURLToPath(new URL('node-runner/node-runner.case.mjs', import.me
 const { NODE_OPTIONS: _, ...env } = process.env;
 const { stdout } = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], {
   encoding: 'utf8',
-  env: { ...env, EKKON_KEEP: kept },
+  env: { ...env, EKKON_SAVE: kept },
 });
 
 /** The test's line in the report, and what follows it up to the next one. */

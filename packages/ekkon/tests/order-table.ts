@@ -61,7 +61,7 @@ export const scopes: readonly Scope[] = [
   { name: 'globally', claim: '…', stretches: (trace) => [trace] },
   {
     name: 'before r',
-    claim: 'during({ until: r, closed: true }, …)',
+    claim: 'during({ until: r, endedOnly: true }, …)',
     stretches: (trace) => (trace.includes('r') ? [trace.slice(0, trace.indexOf('r'))] : []),
   },
   {
@@ -71,7 +71,7 @@ export const scopes: readonly Scope[] = [
   },
   {
     name: 'between q and r',
-    claim: 'during({ from: q, until: r, closed: true }, …)',
+    claim: 'during({ from: q, until: r, endedOnly: true }, …)',
     stretches: (trace) =>
       fromTo(trace)
         .filter(({ ended }) => ended)

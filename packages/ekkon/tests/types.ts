@@ -189,7 +189,7 @@ call(archive.store, [ofSchema(zod.object({ id: zod.string() }))]);
 // @ts-expect-error a schema
 ofSchema({ id: 'string' });
 const near = defineMatcher((ra: number) => ({
-  reads: `near ${ra}`,
+  prints: `near ${ra}`,
   differences: (at: { ra: number; dec: number }) => (at.ra === ra ? [] : [{ path: [], kind: 'changed' as const }]),
 }));
 call(camera.expose, [{ seconds: 3, at: near(3) }]);
@@ -267,7 +267,7 @@ ledger.standIn<Devices['camera']>('fake', { cool: () => {} });
 ledger.takeOver(globalThis, 'fetch');
 ledger.observeHidden(shutter, 'creak');
 plan(call(mount.slewTo), deferred<void>());
-plan(call(mount.on), callsBack(1, true));
+plan(call(mount.on), callsBack([true], { argument: 1 }));
 plan(once(call(camera.expose, [partial({ seconds: 30 })])), fulfils({ id: 'f2', seconds: 30 }));
 check(conforms(shutter, Shutter), once(writes(shutter, 'port')), never(reads(shutter, 'port')));
 void withLedger({ rules: 'loose' }, async (own) => {

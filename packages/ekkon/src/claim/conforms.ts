@@ -1,30 +1,31 @@
 import { shortValue } from '../notation/value.ts';
-import type { Double, LedgerRecord } from '../record/ledger-record.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import type { Double } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
-import { noteWritten } from '../record/written.ts';
-import type { Claim } from './count.ts';
+import { driftsIn, explainDrift } from './explain-drift.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim that a double is still like what it stands for, behind its public type. */
-export interface HeldConforms extends Claim {
-  readonly claim: 'conforms';
-  readonly record: LedgerRecord;
+export interface HeldConforms extends HeldClaimBase<'conforms'> {
   readonly double: Double;
   /** The real object, or the prototype of the real class. */
   readonly real: object;
   readonly realName: string;
-  readonly [printsAs]: string;
+  readonly ofWhole: true;
 }
 
 /**
  * Claims that a double has not drifted from what it stands for: every member of it that was called or
  * planned exists on the real one, takes as many arguments as it was called with, and is of the same
- * nature: a method, a property, asynchronous.
+ * nature: a method, a property, asynchronous. A class does not show its fields; give an instance if there
+ * are any.
  *
  * @param double a stand-in
  * @param real the real object, or its class
- * @throws TypeError where the first is no stand-in, or the second no object
+ * @throws TypeError if the first is no stand-in, or the second no object
  * @example
  * check(conforms(mount, RobotMount));
  */
@@ -43,16 +44,43 @@ export function conforms(double: object, real: object): Claim {
     );
   }
   const isClass = typeof real === 'function' && typeof real.prototype === 'object';
-  const realName = isClass ? real.name : shortValue(real, 40);
-  const notation = `conforms ${held.name} ${realName}`;
-  const parts: HeldConforms = {
-    claim: 'conforms',
-    record: held.record,
+  const parts = {
+    kind: 'conforms',
+    journal: held.journal,
     double: held,
     real: isClass ? real.prototype : real,
-    realName,
-    notation,
-    [printsAs]: notation,
-  };
-  return noteWritten(held.record, 'claim', makeOwn(parts), conforms);
+    realName: isClass ? real.name : shortValue(real, 40),
+    ofWhole: true,
+  } as const;
+  return makeHeld(parts, conforms);
 }
+
+const print = ({ double, realName }: PartsOf<HeldConforms>) =>
+  `conforms ${double.name} ‹${realName}›`;
+
+const makeHeld = claimMaker<HeldConforms>(print);
+
+/** The calls of the double, the latest first. */
+export type CallList = { readonly entry: HeldEntry; readonly next: CallList } | undefined;
+
+export const conformsParts: ClaimParts<HeldConforms, CallList> = {
+  hears: ({ double }) => ({ events: [], beginnings: (target) => target.double === double.name }),
+  start: () => undefined,
+  take: (_, next, { entry }) => (entry.kind === 'call' ? { entry, next } : next),
+  same: (_, one, other) => one === other,
+  stands(claim, calls, evidence) {
+    const entries: HeldEntry[] = [];
+    for (let left = calls; left !== undefined; left = left.next) entries.push(left.entry);
+    return driftsIn(claim, entries.reverse(), evidence).length === 0 ? 'holds' : 'open';
+  },
+  hopes: () => true,
+  absent: () => undefined,
+  mindsBeginnings: () => false,
+  explain: explainDrift,
+  uses: () => [],
+  canComeTrue: () => false,
+  canBreak: () => true,
+  isAlwaysTrue: () => false,
+  equal: (one, other) => one.double === other.double && one.real === other.real,
+  print,
+};

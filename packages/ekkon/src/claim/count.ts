@@ -1,17 +1,29 @@
-import { shortValue } from '../notation/value.ts';
-import { ownPrinting, printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
-import { noteUsed, noteWritten } from '../record/written.ts';
-import { eventFit, eventOf, type HeldEvent, memberOf, tickOf } from './event.ts';
-import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
-import type { CallPattern, EventPattern, JudgedEntry } from './pattern.ts';
-import { everything, type Window, within } from './window.ts';
-
-/** A statement about the record that holds or does not. */
-export interface Claim {
-  /** As reports and claims files write it. */
-  readonly notation: string;
-}
+import { asPattern } from '../pattern/as-pattern.ts';
+import {
+  anyEndOf,
+  callsOf,
+  type HeldEnd,
+  type HeldEvent,
+  isEnd,
+  journalOf,
+} from '../pattern/event.ts';
+import {
+  inRange,
+  isEverything,
+  type Multiplicity,
+  printRange,
+  type Range,
+  readRange,
+  sameRange,
+  unbounded,
+} from '../pattern/multiplicity.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
+import type { CallPattern, EventPattern } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { explainCount } from './explain-count.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim on how many entries fit one pattern. */
 export interface CountClaim<A extends readonly unknown[], R> extends Claim {
@@ -19,19 +31,17 @@ export interface CountClaim<A extends readonly unknown[], R> extends Claim {
 }
 
 /** A count claim behind its public type. */
-export interface HeldCountClaim extends Claim {
-  readonly claim: 'count';
+export interface HeldCount extends HeldClaimBase<'count'> {
   /** The word it was written with. */
   readonly word: 'once' | 'never' | 'times';
   readonly range: Range;
   readonly held: HeldEvent;
-  readonly [printsAs]: string;
 }
 
 /**
  * Claims that exactly one entry fits.
  *
- * @throws TypeError where it is given no pattern
+ * @throws TypeError if it is given no pattern
  * @example
  * check(once(call(dome.close)));
  * @see times for other counts
@@ -45,7 +55,7 @@ export function once(p: EventPattern): Claim {
 /**
  * Claims that no entry fits.
  *
- * @throws TypeError where it is given no pattern
+ * @throws TypeError if it is given no pattern
  * @example
  * check(never(call(alarm.sound)));
  */
@@ -57,7 +67,7 @@ export function never(p: EventPattern): Claim {
  * Claims how many entries fit.
  *
  * @param range a count, or bounds that are both included: `2`, `'2..4'`, `'1..*'`
- * @throws TypeError where the range is none, or where it is given no pattern
+ * @throws TypeError if the range is invalid, or if it is given no pattern
  * @example
  * check(times('1..*', call(weather.read)));
  */
@@ -70,54 +80,68 @@ export function times(range: Multiplicity, p: EventPattern): Claim {
   return makeCount('times', readRange(range, times), p, times);
 }
 
+const example = {
+  once: 'once(call(dome.open))',
+  never: 'never(call(dome.open))',
+  times: "times('1..*', call(dome.open))",
+};
+
 function makeCount(
-  word: HeldCountClaim['word'],
+  word: HeldCount['word'],
   range: Range,
   pattern: EventPattern,
   below: (...args: never[]) => unknown,
 ): CountClaim<readonly unknown[], unknown> {
-  const held = eventOf(pattern);
-  if (held === undefined) {
-    refuse(
-      `${word}() takes a pattern, and was given ${shortValue(pattern)}. Write ${word === 'times' ? "times('1..*', call(dome.open))" : `${word}(call(dome.open))`}.`,
-      below,
-    );
-  }
-  const { record } = memberOf(held);
-  noteUsed(record, held);
-  const claim = makeCountClaim({ claim: 'count', word, range, held, pattern });
-  return noteWritten(record, 'claim', claim, below) as unknown as CountClaim<
-    readonly unknown[],
-    unknown
-  >;
+  const held = asPattern(pattern, example[word], below);
+  const parts = { kind: 'count', journal: journalOf(held), word, range, held, pattern } as const;
+  return makeHeld(parts, below) as unknown as CountClaim<readonly unknown[], unknown>;
 }
 
-const makeCountClaim = ownPrinting<
-  Pick<HeldCountClaim, 'claim' | 'word' | 'range' | 'held'> & { readonly pattern: EventPattern }
->(
-  ({ word, range, held }) =>
-    `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`,
-  [printsAs, 'notation'],
-);
+const print = ({ word, range, held }: PartsOf<HeldCount>) =>
+  `${word}${word === 'times' ? ` ${printRange(range)}` : ''} ${held[printsAs]}`;
 
-/** The entries of a record that a pattern means, in order, and those of which that cannot be told. */
-export function countFor<E extends JudgedEntry>(
-  pattern: HeldEvent,
-  entries: readonly E[],
-  window: Window = everything,
-): { readonly fitting: readonly E[]; readonly undecided: readonly E[] } {
-  const fitting: E[] = [];
-  const undecided: E[] = [];
-  for (const entry of entries) {
-    const fit = eventFit(pattern, entry);
-    if (fit === 'differs' || !within(window, tickOf(pattern, entry))) continue;
-    if (fit === 'fits') fitting.push(entry);
-    else undecided.push(entry);
-  }
-  return { fitting, undecided };
+const makeHeld = claimMaker<HeldCount>(print);
+
+/** The state is the count: no further than one past the range, where nothing changes any more. */
+export const countParts: ClaimParts<HeldCount, number> = {
+  hears: ({ held }) => ({
+    events: isUnfinished(held) ? [held.calls, anyEndOf(held.calls)] : [held],
+  }),
+  start: () => 0,
+  take({ held, range }, count, { end, before }) {
+    if (isUnfinished(held)) return end ? count - (before ? 0 : 1) : count + 1;
+    const last = range.most === unbounded ? range.least : range.most + 1;
+    return Math.min(count + 1, last);
+  },
+  same: (_, one, other) => one === other,
+  stands({ held, range }, count) {
+    if (inRange(range, count)) return 'holds';
+    return count > range.most && !isUnfinished(held) ? 'lost' : 'open';
+  },
+  side: ({ range }, count) => (count < range.least ? -1 : count > range.most ? 1 : 0),
+  hopes: ({ held, range }, count, isAlive) =>
+    isUnfinished(held) || inRange(range, count) || (count < range.least && isAlive(held)),
+  absent: () => undefined,
+  mindsBeginnings: ({ held }) => isUnfinished(held),
+  explain: explainCount,
+  uses({ held, range }) {
+    if (range.most === 0) return [];
+    // A call that was unfinished when it was claimed to be may have ended since.
+    return [isUnfinished(held) ? callsOf(held) : held];
+  },
+  canComeTrue: ({ held, range }) => range.least > 0 || isUnfinished(held),
+  canBreak: ({ range }) => range.most !== unbounded,
+  isAlwaysTrue: ({ range }) => isEverything(range),
+  equal: (one, other) => sameRange(one.range, other.range) && samePattern(one.held, other.held),
+  print,
+};
+
+/** Whether a pattern means calls that have not ended. */
+export function isUnfinished(event: HeldEvent): event is HeldEnd {
+  return isEnd(event) && event.of === 'unfinished';
 }
 
-/** Whether a count lies within a range. */
-export function inRange({ least, most }: Range, count: number): boolean {
-  return count >= least && count <= most;
+/** The count claim behind its public type, if a claim is one. */
+export function asCount(claim: HeldClaimBase | undefined): HeldCount | undefined {
+  return claim?.kind === 'count' ? (claim as HeldCount) : undefined;
 }

@@ -1,177 +1,141 @@
 import { shortValue } from '../notation/value.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { asMoment, oneLedger } from '../pattern/as-pattern.ts';
+import { type HeldEvent, isAtEnd, isEnd, journalOf } from '../pattern/event.ts';
+import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
+import type { EventPattern } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { Journal } from '../record/journal.ts';
+import { type HeldMark, isMark, type Mark, markOf } from '../record/mark.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
-import { noteUsed, noteWritten } from '../record/written.ts';
-import { claimOf, type HeldClaim, recordOf } from './claim.ts';
-import type { Claim } from './count.ts';
-import { eventFit, type HeldEvent, isEnd, memberOf, tickOf } from './event.ts';
-import type { EventPattern, JudgedEntry } from './pattern.ts';
-import { readMoment } from './precedence.ts';
-import { type Window, within } from './window.ts';
-
-/** A moment that the test marked. */
-export interface Mark {
-  readonly tick: number;
-}
-
-/** A mark behind its public type. */
-export interface HeldMark extends Mark {
-  readonly record: LedgerRecord;
-  readonly [printsAs]: string;
-}
+import { claimMaker, noteClaimUsed } from './make-claim.ts';
+import { type HeldClaimBase, heldClaimOf, type PartsOf } from './parts.ts';
 
 /** A claim on stretches of the record, behind its public type. */
-export interface HeldDuring extends Claim {
-  readonly claim: 'during';
-  readonly record: LedgerRecord;
-  readonly from: HeldEvent | HeldMark | undefined;
-  readonly until: HeldEvent | HeldMark | undefined;
+export interface HeldDuring extends HeldClaimBase<'during'> {
+  readonly from: HeldBound | undefined;
+  readonly until: HeldBound | undefined;
   /** Whether only stretches that come to their end count. */
-  readonly closed: boolean;
-  readonly inner: HeldClaim;
-  readonly [printsAs]: string;
+  readonly endedOnly: boolean;
+  /** Whether a stretch ends with the very call that it began with, so that there is one for each call. */
+  readonly isOwnEnd: boolean;
+  readonly inner: HeldClaimBase;
 }
 
-/** One stretch, and the entry that began it. */
-export interface Stretch extends Window {
-  readonly from: JudgedEntry | undefined;
-}
+export type HeldBound = HeldEvent | HeldMark;
+
+type Bound = EventPattern | Mark;
 
 /** Where a stretch begins and ends. */
-export interface Extent {
-  readonly from?: EventPattern | Mark;
-  readonly until?: EventPattern | Mark;
-  /** Only stretches that come to their end count. Default: one with no end runs to the end of the record. */
-  readonly closed?: boolean;
-}
+export type Stretch =
+  | { readonly from: Bound; readonly until?: never; readonly endedOnly?: never }
+  | {
+      readonly from?: Bound;
+      readonly until: Bound;
+      /** Only stretches that come to their end count. Default: one with no end runs to the end of the record. */
+      readonly endedOnly?: boolean;
+    };
 
 /**
  * Claims that a claim holds in every stretch of the record from one event to the next. Either end may be
- * left out, and a mark serves as an event; a stretch with no end runs to the end of the record. Where
+ * left out, and a mark serves as an event; a stretch with no end runs to the end of the record. If
  * `until` is an end of the calls of `from`, there is a stretch for each call, to its own end.
  *
- * @throws TypeError where an end is no pattern with a moment, where there is no claim, or where two
- * ledgers are mixed
+ * @throws TypeError if an end is not a pattern with a moment, if both are missing, if there is no claim, or if
+ * two ledgers are mixed
  * @example
- * check(during({ from: call(mount.slewTo), until: fulfilled(call(mount.slewTo)) }, never(call(camera.expose))));
+ * check(during({ from: call(mount.slewTo), until: settled(call(mount.slewTo)) }, never(call(camera.expose))));
  */
-export function during(stretch: Extent, claim: Claim): Claim {
-  const inner = claimOf(claim);
-  if (inner === undefined || inner.claim === 'nothingElse' || inner.claim === 'conforms') {
+export function during(stretch: Stretch, claim: Claim): Claim {
+  const inner = heldClaimOf(claim);
+  if (inner === undefined || inner.ofWhole === true) {
     refuse(
       `during() takes a claim that can hold in a stretch, and was given ${shortValue(claim)}. Write during({ from, until }, never(call(camera.expose))).`,
       during,
     );
   }
-  const [from, until] = [readBound(stretch?.from), readBound(stretch?.until)];
+  const { from, until, endedOnly } = readStretch(stretch);
+  const bounds = [from, until].filter((bound) => bound !== undefined);
+  const journal = oneLedger(
+    [inner.journal, ...bounds.map(journalOfBound)],
+    'a claim and a stretch',
+    during,
+  );
+  noteClaimUsed(inner);
+  const isOwnEnd = endsWithItself(from, until);
+  return makeHeld({ kind: 'during', journal, from, until, endedOnly, isOwnEnd, inner }, during);
+}
+
+function readStretch(stretch: unknown): Pick<HeldDuring, 'from' | 'until' | 'endedOnly'> {
+  const given = (stretch ?? {}) as { readonly [key in PropertyKey]?: unknown };
+  const unknown = Object.keys(given).find((key) => !['from', 'until', 'endedOnly'].includes(key));
+  if (unknown !== undefined) {
+    refuse(
+      `during(): a stretch has from, until and endedOnly, and was given ${unknown}. Write during({ from: call(mount.slewTo) }, …).`,
+      during,
+    );
+  }
+  const [from, until] = [readBound(given['from']), readBound(given['until'])];
+  const endedOnly = given['endedOnly'] ?? false;
   if (from === undefined && until === undefined) {
     refuse(
       'during() was given neither end of a stretch. Write during({ from: call(mount.slewTo) }, …), or the claim alone.',
       during,
     );
   }
-  const record = recordOf(inner);
-  for (const bound of [from, until]) {
-    if (bound !== undefined && recordOfBound(bound) !== record) {
-      refuse(
-        `during() was given a claim on ledger "${record.name}" and a stretch on ledger "${recordOfBound(bound).name}". A claim speaks of one ledger.`,
-        during,
-      );
-    }
+  if (typeof endedOnly !== 'boolean' || (endedOnly && until === undefined)) {
+    refuse(
+      `during(): endedOnly must be true or false, and needs until; it was given ${shortValue(endedOnly)}. Write during({ from, until, endedOnly: true }, …).`,
+      during,
+    );
   }
-  const closed = stretch?.closed === true;
-  const said =
-    `${from === undefined ? '' : from[printsAs]} › ${until === undefined ? '' : until[printsAs]}`.trim();
-  const notation = `${inner.notation} during ${closed ? 'closed ' : ''}${said}`;
-  noteUsed(record, inner);
-  const made = makeOwn<HeldDuring>({
-    claim: 'during',
-    record,
-    from,
-    until,
-    closed,
-    inner,
-    notation,
-    [printsAs]: notation,
-  });
-  return noteWritten(record, 'claim', made, during);
-}
-
-function readBound(value: unknown): HeldEvent | HeldMark | undefined {
-  return value === undefined ? undefined : (markOf(value) ?? readMoment(value, during));
-}
-
-/** The mark behind its public type; `undefined` where the value is none. */
-function markOf(value: unknown): HeldMark | undefined {
-  return isOwn(value) && 'tick' in value ? (value as unknown as HeldMark) : undefined;
-}
-
-function recordOfBound(bound: HeldEvent | HeldMark): LedgerRecord {
-  return 'tick' in bound ? bound.record : memberOf(bound).record;
-}
-
-/** The stretches of a record, within a window of it. */
-export function stretchesOf(
-  claim: HeldDuring,
-  entries: readonly JudgedEntry[],
-  window: Window,
-): readonly Stretch[] {
-  const stretches = allStretches(claim, entries, window);
-  return claim.closed ? stretches.filter(({ before }) => before < window.before) : stretches;
-}
-
-function allStretches(
-  claim: HeldDuring,
-  entries: readonly JudgedEntry[],
-  window: Window,
-): readonly Stretch[] {
-  const { from, until } = claim;
-  const starts =
-    from === undefined
-      ? [{ tick: window.after, entry: undefined }]
-      : momentsOf(from, entries, window);
-  if (isOwnEnd(from, until)) {
-    return starts.map(({ tick, entry }) => ({
-      after: tick,
-      before: endOf(until, entry, window),
-      from: entry,
-    }));
+  if (
+    from !== undefined &&
+    until !== undefined &&
+    isMark(from) &&
+    isMark(until) &&
+    from.tick >= until.tick
+  ) {
+    refuse(
+      `during(): ${from[printsAs]} does not come before ${until[printsAs]}, so that there is no stretch between them. Write the earlier mark as from.`,
+      during,
+    );
   }
-  const ends = until === undefined ? [] : momentsOf(until, entries, window);
-  const stretches: Stretch[] = [];
-  let free = Number.NEGATIVE_INFINITY;
-  for (const { tick, entry } of starts) {
-    // A beginning inside a stretch that is still open begins no other one.
-    if (tick < free) continue;
-    const before = ends.find((end) => end.tick > tick)?.tick ?? window.before;
-    stretches.push({ after: tick, before, from: entry });
-    free = before;
-  }
-  return stretches;
+  return { from, until, endedOnly };
+}
+
+function readBound(value: unknown): HeldBound | undefined {
+  if (value === undefined) return undefined;
+  return markOf(value) ?? asMoment(value, 'during({ from: call(mount.slewTo) }, …)', during);
+}
+
+function journalOfBound(bound: HeldBound): Journal {
+  return isMark(bound) ? bound.journal : journalOf(bound);
 }
 
 /** Whether a stretch ends with the very call that it began with. */
-function isOwnEnd(from: HeldDuring['from'], until: HeldDuring['until']): until is HeldEvent {
-  if (from === undefined || until === undefined || 'tick' in from || 'tick' in until) return false;
-  return !isEnd(from) && isEnd(until) && until.calls[printsAs] === from[printsAs];
+function endsWithItself(from: HeldBound | undefined, until: HeldBound | undefined): boolean {
+  if (from === undefined || until === undefined || isMark(from) || isMark(until)) return false;
+  return !isEnd(from) && isAtEnd(until) && sameCalls(from, until.calls);
 }
 
-function endOf(until: HeldEvent, entry: JudgedEntry | undefined, window: Window): number {
-  if (entry === undefined || eventFit(until, entry) !== 'fits') return window.before;
-  return Math.min(window.before, tickOf(until, entry));
+/** A scope and its claim: `after mount.slewTo until settled mount.slewTo: never camera.expose`. */
+export function printDuring({ from, until, endedOnly, inner }: PartsOf<HeldDuring>): string {
+  const claim = inner.notation;
+  if (from === undefined && until !== undefined)
+    return `${endedOnly ? 'before' : 'until'} ${until[printsAs]}: ${claim}`;
+  if (from === undefined) return claim;
+  if (until === undefined) return `after ${from[printsAs]}: ${claim}`;
+  return endedOnly
+    ? `between ${from[printsAs]} and ${until[printsAs]}: ${claim}`
+    : `after ${from[printsAs]} until ${until[printsAs]}: ${claim}`;
 }
 
-function momentsOf(
-  bound: HeldEvent | HeldMark,
-  entries: readonly JudgedEntry[],
-  window: Window,
-): readonly { readonly tick: number; readonly entry: JudgedEntry | undefined }[] {
-  if ('tick' in bound)
-    return within(window, bound.tick) ? [{ tick: bound.tick, entry: undefined }] : [];
-  return entries
-    .filter((entry) => eventFit(bound, entry) === 'fits')
-    .map((entry) => ({ tick: tickOf(bound, entry), entry }))
-    .filter(({ tick }) => within(window, tick))
-    .sort((one, other) => one.tick - other.tick);
+const makeHeld = claimMaker<HeldDuring>(printDuring);
+
+/** Whether two bounds are the same moment, or the same pattern. */
+export function sameBound(one: HeldBound | undefined, other: HeldBound | undefined): boolean {
+  if (one === other) return true;
+  if (one === undefined || other === undefined || isMark(one) || isMark(other)) return false;
+  return samePattern(one, other);
 }

@@ -1,46 +1,91 @@
+import { sameValues } from '../match/same-value.ts';
 import { printLine, shortValue } from '../notation/value.ts';
-import { copyList } from '../record/copy.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { ownPrinting, printsAs } from '../record/prints-as.ts';
+import { claimedValues } from '../pattern/call.ts';
+import type { HeldPattern } from '../pattern/event.ts';
+import { asStream, type Stream } from '../pattern/streams.ts';
+import type { Fitting } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { Member } from '../record/member.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
-import { noteWritten } from '../record/written.ts';
-import type { Claim } from './count.ts';
-import type { Fitting } from './pattern.ts';
-import { type Stream, streamOf } from './streams.ts';
+import { explainItems } from './explain-items.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim on all the items of a stream, behind its public type. */
-export interface HeldExactItems extends Claim {
-  readonly claim: 'exactItems';
-  readonly record: LedgerRecord;
+export interface HeldExactItems extends HeldClaimBase<'exactItems'> {
   readonly member: Member;
   /** The items claimed, values and matchers. */
   readonly items: readonly unknown[];
-  readonly [printsAs]: string;
 }
 
 /**
- * Claims that a stream gave exactly these items, in this order. Whether it came to its end is said with
- * `completed`.
+ * Claims that a stream gave exactly these items, in this order, those after its end too. Whether it came to
+ * its end is said with `completed`.
  *
- * @throws TypeError where it is given no stream, or no list
+ * @throws TypeError if it is given no stream, or no list
  * @example
  * const rain = ledger.follow(station.readings(), 'rain');
  * await reach(exactItems(rain, [0, 0, about(0.4)]));
  */
 export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): Claim {
-  const { record, member, name } = streamOf(stream, exactItems);
+  const { journal, member, name } = asStream(stream, exactItems);
   if (!Array.isArray(items)) {
     refuse(
       `exactItems(${name}, …) takes a list of items, and was given ${shortValue(items)}. Write exactItems(${name}, [${shortValue(items)}]).`,
       exactItems,
     );
   }
-  const claimed = copyList(items, record).values;
-  const claim = makeItemsClaim({ claim: 'exactItems', record, member, items: claimed });
-  return noteWritten(record, 'claim', claim, exactItems) as unknown as Claim;
+  const claimed = claimedValues(items, member, exactItems);
+  return makeHeld({ kind: 'exactItems', journal, member, items: claimed }, exactItems);
 }
 
-const makeItemsClaim = ownPrinting<Omit<HeldExactItems, 'notation' | typeof printsAs>>(
-  ({ member, items }) => `exact items ${member.label} ${printLine(items, { items: 12 })}`,
-  [printsAs, 'notation'],
-);
+const print = ({ member, items }: PartsOf<HeldExactItems>) =>
+  `items of ${member.target.label} are ${printLine(items, { items: 12 })}`;
+
+const makeHeld = claimMaker<HeldExactItems>(print);
+
+/** How many items have come, and whether they are those claimed. */
+interface Items {
+  readonly met: number;
+  readonly wrong: boolean;
+}
+
+/**
+ * Each claimed item is a pattern of its own, by its place; the pattern of any item comes last. Which place an
+ * item has is known from the state alone.
+ */
+export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
+  hears: (claim) => ({
+    events: [...claim.items.map((value) => itemPattern(claim, [value])), itemPattern(claim, [])],
+  }),
+  start: () => ({ met: 0, wrong: false }),
+  take: ({ items }, { met, wrong }, { fits }) => ({
+    met: Math.min(met + 1, items.length + 1),
+    wrong: wrong || met >= items.length || !fits.includes(met),
+  }),
+  asks: (_, { met }) => [met],
+  same: (_, one, other) => one.met === other.met && one.wrong === other.wrong,
+  stands: ({ items }, { met, wrong }) => (wrong ? 'lost' : met === items.length ? 'holds' : 'open'),
+  hopes: (claim, { met, wrong }, isAlive) =>
+    !wrong && (met === claim.items.length || isAlive(itemPattern(claim, []))),
+  absent: () => undefined,
+  mindsBeginnings: () => false,
+  explain: explainItems,
+  uses: (claim) => [
+    itemPattern(claim, []),
+    { ...itemPattern(claim, []), of: 'end' },
+    { ...itemPattern(claim, []), of: 'failure' },
+  ],
+  canComeTrue: ({ items }) => items.length > 0,
+  canBreak: () => true,
+  isAlwaysTrue: () => false,
+  equal: (one, other) =>
+    one.member.target === other.member.target && sameValues(one.items, other.items),
+  print,
+};
+
+function itemPattern({ member }: HeldExactItems, value: readonly unknown[]): HeldPattern {
+  const claimed = value.length === 0 ? undefined : { items: value, rest: false };
+  return { of: 'item', member, claimed, [printsAs]: `item ${member.target.label}` };
+}

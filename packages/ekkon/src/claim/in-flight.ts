@@ -1,47 +1,74 @@
-import { shortValue } from '../notation/value.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
-import { noteUsed, noteWritten } from '../record/written.ts';
-import type { Claim } from './count.ts';
-import { type Multiplicity, printRange, type Range, readRange } from './multiplicity.ts';
-import { type EventPattern, type HeldPattern, patternOf } from './pattern.ts';
+import { asCalls } from '../pattern/as-pattern.ts';
+import { anyEndOf, type HeldPattern } from '../pattern/event.ts';
+import {
+  inRange,
+  isEverything,
+  type Multiplicity,
+  printRange,
+  type Range,
+  readRange,
+  sameRange,
+  unbounded,
+} from '../pattern/multiplicity.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
+import type { AnyCalls } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { explainInFlight } from './explain-in-flight.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim on how many calls are under way at one time, behind its public type. */
-export interface HeldInFlight extends Claim {
-  readonly claim: 'inFlight';
-  readonly record: LedgerRecord;
+export interface HeldInFlight extends HeldClaimBase<'inFlight'> {
   readonly range: Range;
   readonly calls: HeldPattern;
-  readonly [printsAs]: string;
 }
 
 /**
  * Claims how many fitting calls are under way at one time, at most: the greatest number lies in the range.
  *
- * @throws TypeError where the range is none, or where it is given no pattern of calls
+ * @throws TypeError if the range is invalid, or if it is given no pattern of calls
  * @example
  * check(inFlight('0..2', call(archive.store)));
  */
-export function inFlight(range: Multiplicity, p: EventPattern): Claim {
+export function inFlight(range: Multiplicity, p: AnyCalls): Claim {
   const bounds = readRange(range, inFlight);
-  const calls = patternOf(p);
-  if (calls === undefined) {
-    refuse(
-      `inFlight() takes a pattern of calls, and was given ${shortValue(p)}. Write inFlight('0..2', call(archive.store)).`,
-      inFlight,
-    );
-  }
-  const notation = `in flight ${printRange(bounds)} ${calls[printsAs]}`;
-  const { record } = calls.member;
-  noteUsed(record, calls);
-  const claim = makeOwn<HeldInFlight>({
-    claim: 'inFlight',
-    record,
-    range: bounds,
-    calls,
-    notation,
-    [printsAs]: notation,
-  });
-  return noteWritten(record, 'claim', claim, inFlight);
+  const calls = asCalls(p, "inFlight('0..2', call(archive.store))", inFlight);
+  const { journal } = calls.member;
+  return makeHeld({ kind: 'inFlight', journal, range: bounds, calls }, inFlight);
 }
+
+const print = ({ range, calls }: PartsOf<HeldInFlight>) =>
+  `in flight ${printRange(range)} ${calls[printsAs]}`;
+
+const makeHeld = claimMaker<HeldInFlight>(print);
+
+/** How many calls are under way now, and how many there were at most. */
+interface UnderWay {
+  readonly now: number;
+  readonly peak: number;
+}
+
+export const inFlightParts: ClaimParts<HeldInFlight, UnderWay> = {
+  hears: ({ calls }) => ({ events: [calls, anyEndOf(calls)] }),
+  // Calls that are running when a stretch begins count from its start.
+  start: (_, __, outside) =>
+    outside === undefined ? { now: 0, peak: 0 } : { now: outside.now, peak: outside.now },
+  take: (_, { now, peak }, { end }) =>
+    end ? { now: now - 1, peak } : { now: now + 1, peak: Math.max(peak, now + 1) },
+  same: (_, one, other) => one.now === other.now && one.peak === other.peak,
+  stands: ({ range }, { peak }) =>
+    peak > range.most ? 'lost' : inRange(range, peak) ? 'holds' : 'open',
+  side: ({ range }, { peak }) => (peak < range.least ? -1 : peak > range.most ? 1 : 0),
+  hopes: ({ range, calls }, { peak }, isAlive) =>
+    inRange(range, peak) || (peak < range.least && isAlive(calls)),
+  absent: () => undefined,
+  mindsBeginnings: () => false,
+  explain: explainInFlight,
+  uses: ({ range, calls }) => (range.most === 0 ? [] : [calls]),
+  canComeTrue: ({ range }) => range.least > 0,
+  canBreak: ({ range }) => range.most !== unbounded,
+  isAlwaysTrue: ({ range }) => isEverything(range),
+  equal: (one, other) => sameRange(one.range, other.range) && samePattern(one.calls, other.calls),
+  print,
+};

@@ -1,18 +1,19 @@
 import { shortValue } from '../notation/value.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { oneLedger } from '../pattern/as-pattern.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { nameOf, type Tied } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
+import type { Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
-import { noteWritten } from '../record/written.ts';
-import type { Claim } from './count.ts';
+import { explainNothingElse } from './explain-nothing-else.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim that there are no entries beside those claimed, behind its public type. */
-export interface HeldNothingElse extends Claim {
-  readonly claim: 'nothingElse';
-  readonly record: LedgerRecord;
-  /** The doubles it speaks of; `undefined`: all of the ledger. */
-  readonly doubles: readonly string[] | undefined;
-  readonly [printsAs]: string;
+export interface HeldNothingElse extends HeldClaimBase<'nothingElse'> {
+  /** What it speaks of: doubles, members, streams, or the whole ledger. */
+  readonly doubles: readonly Tied[];
+  readonly ofWhole: true;
 }
 
 /**
@@ -21,12 +22,17 @@ export interface HeldNothingElse extends Claim {
  * the other claims of its check.
  *
  * @param of doubles of one ledger, or the ledger itself
- * @throws TypeError where one of them is neither, or where two ledgers are mixed
+ * @throws TypeError if one of them is neither, or if two ledgers are mixed
  * @example
  * check(once(call(dome.open)), once(call(dome.close)), nothingElse(dome));
  */
 export function nothingElse(...of: [object, ...object[]]): Claim {
-  const held = of.map((each) => {
+  if (of.length === 0)
+    refuse(
+      'nothingElse() was given no double. Write nothingElse(ledger) for all of them.',
+      nothingElse,
+    );
+  const doubles = of.map((each) => {
     const found = tied(each);
     if (found === undefined) {
       refuse(
@@ -36,33 +42,67 @@ export function nothingElse(...of: [object, ...object[]]): Claim {
     }
     return found;
   });
-  const [first] = held;
-  if (first === undefined)
-    refuse(
-      'nothingElse() was given no double. Write nothingElse(ledger) for all of them.',
-      nothingElse,
-    );
-  const { record } = first;
-  const other = held.find((each) => each.record !== record);
-  if (other !== undefined) {
-    refuse(
-      `nothingElse() was given doubles of two ledgers, "${record.name}" and "${other.record.name}".`,
-      nothingElse,
-    );
+  const journal = oneLedger(
+    doubles.map((each) => each.journal),
+    'doubles',
+    nothingElse,
+  );
+  return makeHeld({ kind: 'nothingElse', journal, doubles, ofWhole: true }, nothingElse);
+}
+
+const print = ({ doubles }: PartsOf<HeldNothingElse>) =>
+  doubles.some(({ is }) => is === 'ledger')
+    ? 'nothing else'
+    : `nothing else on ${doubles.map(nameOf).join(', ')}`;
+
+const makeHeld = claimMaker<HeldNothingElse>(print);
+
+/** The entries of its doubles, the latest first. */
+export type EntryList = { readonly id: number; readonly next: EntryList } | undefined;
+
+export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
+  hears: (claim) => ({ events: [], beginnings: (target) => speaksOf(claim, target) }),
+  start: () => undefined,
+  take: (_, next, { entry }) => ({ id: entry.id, next }),
+  same: (_, one, other) => one === other,
+  stands(_, entries, evidence) {
+    const accounted = evidence.accounted();
+    for (let left = entries; left !== undefined; left = left.next)
+      if (!accounted.has(left.id)) return 'open';
+    return 'holds';
+  },
+  hopes: () => true,
+  absent: () => undefined,
+  mindsBeginnings: () => false,
+  explain: explainNothingElse,
+  uses: () => [],
+  canComeTrue: () => false,
+  canBreak: () => true,
+  isAlwaysTrue: () => false,
+  equal: (one, other) =>
+    one.doubles.length === other.doubles.length &&
+    one.doubles.every((double, at) => double === other.doubles[at]),
+  print,
+};
+
+/** Whether a target is, or belongs to, one of the doubles that a claim speaks of. */
+export function speaksOf({ doubles }: HeldNothingElse, target: Target): boolean {
+  return doubles.some((held) => isPartOf(target, held));
+}
+
+function isPartOf(target: Target, held: Tied): boolean {
+  switch (held.is) {
+    case 'ledger':
+      return true;
+    case 'member':
+      return isAtOrBelow(target, held.target);
+    case 'double':
+    case 'stream':
+      return target.double === held.name;
   }
-  const whole = held.some(({ is }) => is === 'ledger');
-  const doubles = whole
-    ? undefined
-    : held.map((each) =>
-        each.is === 'member' ? each.label : each.is === 'ledger' ? '' : each.name,
-      );
-  const notation = `nothing else ${doubles?.join(', ') ?? 'ledger'}`;
-  const claim = makeOwn<HeldNothingElse>({
-    claim: 'nothingElse',
-    record,
-    doubles,
-    notation,
-    [printsAs]: notation,
-  });
-  return noteWritten(record, 'claim', claim, nothingElse);
+}
+
+/** Whether a target is a member, or a member of that member. */
+function isAtOrBelow(target: Target, { double, keys }: Target): boolean {
+  return target.double === double && keys.every((key, at) => target.keys[at] === key);
 }

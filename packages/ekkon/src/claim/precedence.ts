@@ -1,83 +1,132 @@
-import { shortValue } from '../notation/value.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
-import { noteUsed, noteWritten } from '../record/written.ts';
-import type { Claim } from './count.ts';
-import { eventOf, type HeldEvent, isEnd, memberOf } from './event.ts';
-import type { EventPattern } from './pattern.ts';
+import { asMoment, oneLedger } from '../pattern/as-pattern.ts';
+import { type HeldEvent, isAtEnd, journalOf } from '../pattern/event.ts';
+import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
+import type { EventPattern } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { explainPrecedence } from './explain-precedence.ts';
+import { claimMaker } from './make-claim.ts';
+import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
-/** A claim on the order of two kinds of events, behind its public type. */
-export interface HeldPrecedence extends Claim {
-  readonly claim: 'onlyAfter' | 'leadsTo';
-  readonly record: LedgerRecord;
+/** What `onlyAfter` and `leadsTo` have in common. */
+export interface HeldPrecedence<K extends 'onlyAfter' | 'leadsTo' = 'onlyAfter' | 'leadsTo'>
+  extends HeldClaimBase<K> {
   /** What needs the other one. */
   readonly needing: HeldEvent;
   readonly needed: HeldEvent;
-  readonly [printsAs]: string;
 }
+
+export type HeldOnlyAfter = HeldPrecedence<'onlyAfter'>;
+export type HeldLeadsTo = HeldPrecedence<'leadsTo'>;
 
 /**
  * Claims that nothing of the first kind comes without something of the second before it.
  *
- * @throws TypeError where one of them is no pattern with a moment, or where two ledgers are mixed
+ * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example
  * check(onlyAfter(call(camera.expose), call(dome.open)));
+ * @see leadsTo for what has to come later
  */
 export function onlyAfter(later: EventPattern, earlier: EventPattern): Claim {
-  return makePrecedence('onlyAfter', later, earlier, onlyAfter);
+  return makeOnlyAfter(partsFor('onlyAfter', later, earlier, onlyAfter), onlyAfter);
 }
 
 /**
  * Claims that everything of the first kind is followed, sooner or later, by something of the second.
  *
- * @throws TypeError where one of them is no pattern with a moment, or where two ledgers are mixed
+ * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example
  * check(leadsTo(call(dome.open), call(dome.close)));
+ * @see onlyAfter for what has to come before
  */
-export function leadsTo(cause: EventPattern, effect: EventPattern): Claim {
-  return makePrecedence('leadsTo', cause, effect, leadsTo);
+export function leadsTo(trigger: EventPattern, effect: EventPattern): Claim {
+  return makeLeadsTo(partsFor('leadsTo', trigger, effect, leadsTo), leadsTo);
 }
 
-function makePrecedence(
-  claim: HeldPrecedence['claim'],
+function partsFor<K extends HeldPrecedence['kind']>(
+  kind: K,
   one: EventPattern,
   other: EventPattern,
   below: (...args: never[]) => unknown,
-): Claim {
-  const [needing, needed] = [readMoment(one, below), readMoment(other, below)];
-  const { record } = memberOf(needing);
-  if (memberOf(needed).record !== record) {
-    refuse(
-      `${below.name}() was given patterns on two ledgers, "${record.name}" and "${memberOf(needed).record.name}". A claim speaks of one ledger.`,
-      below,
-    );
-  }
-  const word = claim === 'onlyAfter' ? 'only after' : 'leads to';
-  const notation = `${needing[printsAs]} ${word} ${needed[printsAs]}`;
-  const made = makeOwn<HeldPrecedence>({
-    claim,
-    record,
-    needing,
-    needed,
-    notation,
-    [printsAs]: notation,
-  });
-  return noteWritten(record, 'claim', made, below);
+): PartsOf<HeldPrecedence<K>> {
+  const example = `${kind}(call(dome.open), call(dome.close))`;
+  const [needing, needed] = [asMoment(one, example, below), asMoment(other, example, below)];
+  const journal = oneLedger([needing, needed].map(journalOf), 'patterns', below);
+  return { kind, journal, needing, needed };
 }
 
-/** A pattern that means a moment: `unfinished` does not. */
-export function readMoment(value: unknown, below: (...args: never[]) => unknown): HeldEvent {
-  const event = eventOf(value);
-  if (event === undefined) {
-    refuse(
-      `${below.name}() takes patterns, and was given ${shortValue(value)}. Write call(dome.open), or fulfilled(call(mount.slewTo)).`,
-      below,
-    );
-  }
-  if (isEnd(event) && event.of === 'unfinished') {
-    refuse(`${below.name}(): ${event[printsAs]} is no moment. It is for counts.`, below);
-  }
-  noteUsed(memberOf(event).record, event);
-  return event;
+const printOnlyAfter = ({ needing, needed }: PartsOf<HeldOnlyAfter>) =>
+  `${needing[printsAs]} only after ${needed[printsAs]}`;
+const printLeadsTo = ({ needing, needed }: PartsOf<HeldLeadsTo>) =>
+  `${needing[printsAs]} leads to ${needed[printsAs]}`;
+
+const makeOnlyAfter = claimMaker<HeldOnlyAfter>(printOnlyAfter);
+const makeLeadsTo = claimMaker<HeldLeadsTo>(printLeadsTo);
+
+const [needingFits, neededFits] = [0, 1];
+
+/** What both kinds have in common. */
+const common = {
+  hears: ({ needing, needed }: HeldPrecedence) => ({ events: [needing, needed] }),
+  absent: ({ needing }: HeldPrecedence, { occurred }: { readonly occurred: boolean }) =>
+    occurred ? undefined : needing,
+  mindsBeginnings: () => false,
+  explain: explainPrecedence,
+  uses: ({ needing, needed }: HeldPrecedence) => [needing, needed],
+  equal: (one: HeldPrecedence, other: HeldPrecedence) =>
+    samePattern(one.needing, other.needing) && samePattern(one.needed, other.needed),
+};
+
+interface Precedence {
+  readonly occurred: boolean;
+  /** Whether what is needed has come. */
+  readonly seen: boolean;
+  readonly lost: boolean;
 }
+
+export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
+  ...common,
+  start: () => ({ occurred: false, seen: false, lost: false }),
+  take: (_, { occurred, seen, lost }, { fits }) => ({
+    occurred: occurred || fits.includes(needingFits),
+    // What is its own cause needs an earlier one.
+    lost: lost || (fits.includes(needingFits) && !seen),
+    seen: seen || fits.includes(neededFits),
+  }),
+  same: (_, one, other) =>
+    one.occurred === other.occurred && one.seen === other.seen && one.lost === other.lost,
+  stands: (_, { lost }) => (lost ? 'lost' : 'holds'),
+  hopes: (_, { lost }) => !lost,
+  canComeTrue: () => false,
+  canBreak: () => true,
+  // A call's end comes after its own beginning, whatever is recorded.
+  isAlwaysTrue: ({ needing, needed }) =>
+    isAtEnd(needing) && !isAtEnd(needed) && needed.of === needing.calls.of
+      ? sameCalls(needing.calls, needed)
+      : false,
+  print: printOnlyAfter,
+};
+
+interface Response {
+  readonly occurred: boolean;
+  /** Whether an effect is still owed. */
+  readonly owed: boolean;
+}
+
+export const leadsToParts: ClaimParts<HeldLeadsTo, Response> = {
+  ...common,
+  start: () => ({ occurred: false, owed: false }),
+  take: (_, { occurred, owed }, { fits }) => ({
+    occurred: occurred || fits.includes(needingFits),
+    // What is its own effect needs one more.
+    owed: fits.includes(needingFits) || (owed && !fits.includes(neededFits)),
+  }),
+  same: (_, one, other) => one.occurred === other.occurred && one.owed === other.owed,
+  stands: (_, { owed }) => (owed ? 'open' : 'holds'),
+  hopes: ({ needing, needed }, { occurred, owed }, isAlive) =>
+    owed ? isAlive(needed) : occurred || isAlive(needing),
+  canComeTrue: () => true,
+  canBreak: () => true,
+  isAlwaysTrue: () => false,
+  print: printLeadsTo,
+};

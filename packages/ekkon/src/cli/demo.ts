@@ -43,8 +43,8 @@ export function demoCommand(done: (code: ExitCode) => void): Command {
   return new Command('demo')
     .description('run a night of the made-up observatory against stand-ins, and check it')
     .option('--rain', 'a night on which it begins to rain, with its sensor as a stream')
-    .option('--fault <name>', 'switch a mistake on in the code under test')
-    .option('--list', 'list the mistakes that can be switched on')
+    .option('--fault <name>', 'switch a fault on in the code under test')
+    .option('--list', 'list the faults that can be switched on')
     .option('--save <file>', 'write the ledger to a file, for ekkon show')
     .action(async (options: DemoOptions) => {
       if (options.list === true) listFaults();
@@ -85,7 +85,7 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
     return 1;
   }
   print(
-    `\n${paint('faint', 'Switch a mistake on: ekkon demo --fault dome-left-open (all: ekkon demo --list)')}`,
+    `\n${paint('faint', 'Switch a fault on: ekkon demo --fault dome-left-open (all: ekkon demo --list)')}`,
   );
   return 0;
 }
@@ -101,6 +101,8 @@ function faultNamed<Fault extends { readonly name: string }>(
 ): Fault {
   const fault = known.find((each) => each.name === name);
   if (fault === undefined) {
+    if (rainFaults.some((each) => each.name === name))
+      throw new InputError(`demo --fault ${name} needs --rain: it is a fault of the rainy night`);
     throw new InputError(
       `demo --fault ${name}: there is no such fault; these are: ${known.map((each) => each.name).join(', ')}`,
     );

@@ -1,13 +1,13 @@
 import { getBorderCharacters, table } from 'table';
 import { printCall } from '../notation/call.ts';
-import type { Entry } from '../record/entry.ts';
+import type { LoadedEntry } from '../record/lines.ts';
 import { printEnding } from '../report/account.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
 import { columns, paint } from './terminal.ts';
 
 /** A table of entries: number, ticks, call, how it ended, and where it was made. */
-export function entryTable(entries: readonly Entry[]): string {
+export function entryTable(entries: readonly LoadedEntry[]): string {
   const rows = entries.map((entry) => ({
     id: `#${entry.id}`,
     ticks: `${entry.began}–${entry.ended ?? ''}`,
@@ -36,7 +36,7 @@ export function entryTable(entries: readonly Entry[]): string {
 }
 
 /** Calls made during another one are set in below it. */
-function indent(entry: Entry, entries: readonly Entry[]): string {
+function indent(entry: LoadedEntry, entries: readonly LoadedEntry[]): string {
   let depth = 0;
   for (let parent = entry.parent; parent !== undefined && depth < 8; depth++) {
     parent = entries.find(({ id }) => id === parent)?.parent;

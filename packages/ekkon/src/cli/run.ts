@@ -1,4 +1,4 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, type OutputConfiguration } from 'commander';
 import { version } from '../../package.json';
 import { demoCommand } from './demo.ts';
 import type { ExitCode } from './exit-code.ts';
@@ -12,12 +12,12 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
     .description('Records what test doubles receive, and says which call was wrong and where.')
     .version(version, '--version', 'print the version')
     .exitOverride()
-    .showHelpAfterError('(see ekkon --help)');
+    .configureOutput(oneLine);
   const done = (outcome: ExitCode) => {
     code = outcome;
   };
   for (const command of [demoCommand(done), showCommand(done)]) {
-    command.exitOverride().showHelpAfterError(`(see ekkon ${command.name()} --help)`);
+    command.exitOverride().configureOutput(oneLine);
     program.addCommand(command);
   }
   try {
@@ -27,6 +27,19 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
     return failed(error);
   }
 }
+
+/** What is wrong with the words of a command, in the style of all other errors. */
+const oneLine: OutputConfiguration = {
+  outputError(text, write) {
+    const said = text
+      .trim()
+      .replace(/^error: /, '')
+      .replace(/^unknown (command|option) '([^']*)'/, 'there is no $1 $2')
+      .replace(/^missing required argument '([^']*)'/, 'show: <$1> is missing')
+      .replace(/\s*\(Did you mean ([^?)]*)\?\)/, '; did you mean $1?');
+    write(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`);
+  },
+};
 
 function failed(error: unknown): ExitCode {
   // Commander has already said what is wrong, or has printed the help that was asked for.

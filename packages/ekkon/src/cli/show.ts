@@ -1,10 +1,9 @@
 import { Command } from 'commander';
-import { loadLedger, type SavedLedger } from '../file/index.ts';
-import { nearText } from '../match/near-text.ts';
+import { type LoadedLedger, loadLedger } from '../file/index.ts';
 import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
-import type { Entry } from '../record/entry.ts';
-import { isOf } from '../record/member.ts';
+import type { LoadedEntry } from '../record/lines.ts';
+import { nearText } from '../record/near-text.ts';
 import { count } from '../report/words.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
@@ -22,8 +21,8 @@ export function showCommand(done: (code: ExitCode) => void): Command {
   return new Command('show')
     .description('show the entries of a ledger file')
     .argument('<file>', 'a file that saveLedger wrote')
-    .option('--member <name>', 'only one member (camera.expose) or one double (camera)')
-    .option('--limit <number>', 'at most so many entries, the first ones', wholeNumber)
+    .option('--member <name>', 'show only this member (camera.expose) or this double (camera)')
+    .option('--limit <number>', 'show only the first <number> entries', wholeNumber)
     .option('--json', 'as a JSON array of entries')
     .action((file: string, options: ShowOptions) => {
       show(file, options);
@@ -33,7 +32,7 @@ export function showCommand(done: (code: ExitCode) => void): Command {
 
 function wholeNumber(text: string): number {
   if (!/^[1-9]\d*$/.test(text))
-    throw new InputError(`show --limit ${text}: this is no whole number from 1 on`);
+    throw new InputError(`show --limit ${text}: must be a whole number of 1 or more`);
   return Number(text);
 }
 
@@ -52,15 +51,13 @@ function show(file: string, { member, limit, json }: ShowOptions): void {
     if (shown.length < chosen.length)
       print(paint('faint', `… ${chosen.length - shown.length} more`));
   }
-  if (ledger.cut !== undefined) {
-    process.stderr.write(
-      `ekkon: ${file} is cut off in line ${ledger.cut.line}; shown up to there\n`,
-    );
+  if (ledger.truncated) {
+    process.stderr.write(`ekkon: the last line of ${file} is cut off; shown up to there\n`);
   }
 }
 
 /** An entry as JSON; what it does not have is left out. */
-function asJson({ args, receiver, outcome, ...entry }: Entry): unknown {
+function asJson({ args, receiver, outcome, ...entry }: LoadedEntry): unknown {
   return {
     ...entry,
     args: encode(args, shortValue),
@@ -69,7 +66,7 @@ function asJson({ args, receiver, outcome, ...entry }: Entry): unknown {
   };
 }
 
-function load(file: string): SavedLedger {
+function load(file: string): LoadedLedger {
   try {
     return loadLedger(file);
   } catch (error) {
@@ -79,8 +76,12 @@ function load(file: string): SavedLedger {
   }
 }
 
-function entriesOf(entries: readonly Entry[], member: string, file: string): readonly Entry[] {
-  const chosen = entries.filter(({ label }) => isOf(label, member));
+function entriesOf(
+  entries: readonly LoadedEntry[],
+  member: string,
+  file: string,
+): readonly LoadedEntry[] {
+  const chosen = entries.filter(({ label, double }) => label === member || double === member);
   if (chosen.length > 0) return chosen;
   const labels = [...new Set(entries.map(({ label }) => label))];
   const near = labels.filter((label) => nearText(label, member));

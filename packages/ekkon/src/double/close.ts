@@ -1,183 +1,194 @@
-import type { HeldClaim } from '../claim/claim.ts';
-import { countFor } from '../claim/count.ts';
-import { type Accounted, accountedOnce } from '../explain/accounted.ts';
+import { explainWrongCount } from '../claim/explain-count.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
-import { explainCount } from '../explain/explain-count.ts';
-import { explainUnplanned } from '../explain/explain-unplanned.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
-import type { FailedStreamDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
-import type { HeldPlan } from '../plan/plan.ts';
+import type { LateCallDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
+import { callsDifferences } from '../pattern/fit.ts';
+import { inRange } from '../pattern/multiplicity.ts';
+import { plansIn, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { asFinding, judgeClaims } from '../report/verdict.ts';
-import { brokenAtClose } from '../rule/at-close.ts';
-import type { ClaimWait } from '../wait/claim-wait.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { messageOf } from '../report/findings.ts';
+import { makeVerdict } from '../report/verdict.ts';
+import { accountedOn } from '../rule/accounts.ts';
+import { judgeAndNote } from '../rule/at-check.ts';
+import { explainUnplanned } from '../rule/explain-unplanned.ts';
+import { judgementsOn, levelOn, noteFound, noteJudged } from '../rule/judgements.ts';
+import { brokenAtClose } from '../rule/rules.ts';
+import { type EndedWaits, endWaits } from '../wait/waits.ts';
+import { doublesOn } from './doubles.ts';
 
 /**
- * Closes a ledger: ends what is followed and waited for, puts every member back, the last replaced first,
- * judges what is standing and applies the rules. A second time it does nothing.
+ * Closes a ledger: ends what is followed, puts every member back, the last replaced first, ends what is waited
+ * for, and then judges what is standing and applies the rules. A second time it does nothing.
  *
- * @param bodyFailed whether the test has failed already: then only what could explain that is told
+ * @param passed whether the test's body has passed, if that is known; if it has failed already, only what
+ * could explain that is told
  */
-export function closeRecord(record: LedgerRecord, bodyFailed = false): Verdict {
-  const released = release(record);
-  if (record.closed) return verdictAtClose(record, 0, []);
-  record.closed = true;
-  const reached = endWaits(record);
-  const standing = [
-    ...new Set([
-      ...(record.standing as readonly HeldClaim[]),
-      ...reached.map(({ claim }) => claim),
-    ]),
-  ];
-  const found = [...findingsAtClose(record, standing, reached), ...released, ...putBack(record)];
-  const told = bodyFailed ? found.filter((each) => couldExplain(each, standing)) : found;
-  return verdictAtClose(record, standing.length, told);
-}
-
-function verdictAtClose(
-  { name }: LedgerRecord,
-  claims: number,
-  told: readonly Diagnosis[],
-): Verdict {
-  return {
-    holds: told.length === 0,
-    ledger: name,
-    closing: true,
-    claims,
-    findings: told.map(asFinding),
-  };
-}
-
-type BrokenReach = NonNullable<ClaimWait['broken']>;
-
-/** Ends what is waited for; gives the claims that were reached and do not hold any more. */
-function endWaits(record: LedgerRecord): readonly BrokenReach[] {
-  const waits = record.waits as readonly ClaimWait[];
-  for (const wait of waits) wait.close();
-  for (const tell of record.whenSettled) tell();
-  record.hearing = undefined;
-  return waits.flatMap(({ broken }) => broken ?? []);
+export function closeJournal(journal: Journal, passed: boolean | undefined): Verdict {
+  if (journal.closed) return makeVerdict(journal, [], { claims: 0, closing: true });
+  const released = release(journal);
+  journal.closed = true;
+  journal.late = (entry) => judgeLate(journal, entry);
+  const putBack = putAllBack(journal);
+  const waits = endWaits(journal);
+  const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
+  const told = passed === false ? found.filter((each) => couldExplain(each)) : found;
+  return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true });
 }
 
 function findingsAtClose(
-  record: LedgerRecord,
-  standing: readonly HeldClaim[],
-  reached: readonly BrokenReach[],
+  journal: Journal,
+  { toJudge, reached, reachedAt, unawaited }: EndedWaits,
+  passed: boolean | undefined,
 ): readonly Diagnosis[] {
-  const judged = judgeClaims(standing, record).map((diagnosis) => {
-    const reach = reached.find(({ claim }) => claim.notation === diagnosis.claim);
-    return reach === undefined ? diagnosis : { ...diagnosis, reachedAt: reach.reachedAt };
-  });
-  const unmet = unmetPlans(record);
-  const accounted = accountedOnce(record);
-  const broken = brokenAtClose(record, accounted);
-  for (const { level, diagnosis } of broken) if (level === 'note') record.noted.push(diagnosis);
+  const judged = judgeAndNote(toJudge, journal).map((diagnosis) =>
+    reachedAt.has(diagnosis.of)
+      ? { ...diagnosis, reachedAt: reachedAt.get(diagnosis.of) }
+      : diagnosis,
+  );
+  // What came within the bounds of a claim that was reached is accounted for.
+  for (const claim of reached) noteJudged(claim, true, journal.events.length);
+  const { streams, names } = doublesOn(journal);
+  const accounted = () => accountedOn(journal);
+  const doubles = [...names];
+  const closing = { journal, accounted, passed, doubles, streams, unawaited };
+  const broken = brokenAtClose(closing);
+  for (const { level, diagnosis } of broken) if (level === 'note') noteFound(journal, diagnosis);
   return [
-    ...unplanned(record),
+    ...judgementsOn(journal).unplanned.map(({ member, entry }) => explainUnplanned(member, entry)),
     ...judged,
-    ...unmet,
-    ...failedStreams(record, accounted),
+    ...unmetPlans(journal),
+    ...undecidedPlans(journal),
+    ...failedStreams(journal),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
   ];
 }
 
 /** Whether a finding could be the reason for which a test failed, and not only come of that. */
-function couldExplain(diagnosis: Diagnosis, standing: readonly HeldClaim[]): boolean {
+function couldExplain(diagnosis: Diagnosis): boolean {
   switch (diagnosis.code) {
     case 'unplannedCall':
     case 'unknownMember':
     case 'surplusCall':
     case 'unfinishedCall':
     case 'changedArgument':
+    case 'undecidedPlan':
     case 'failedStream':
     case 'notReleased':
     case 'changedSlot':
       return true;
     case 'missingCall':
-    case 'unusedPlan': {
-      // A call that came near is one that should have fitted; where there is none, the test did not get
-      // there, unless it is a plan that requires the call.
-      const isRequired =
-        diagnosis.code === 'missingCall' &&
-        standing.every(({ notation }) => notation !== diagnosis.claim);
-      return isRequired || diagnosis.nearest.length > 0;
-    }
-    default:
+      // A plan requires the call; or one came near that should have fitted. Else the test did not get there.
+      return diagnosis.isPlan || diagnosis.nearest.length > 0;
+    case 'unusedPlan':
+      return diagnosis.nearest.length > 0;
+    case 'undecidedCall':
+    case 'alwaysTrueClaim':
+    case 'vacuousClaim':
+    case 'drift':
+    case 'outOfOrder':
+    case 'tooEarly':
+    case 'neverFollowed':
+    case 'inFlight':
+    case 'unclaimedEntries':
+    case 'wrongItems':
+    case 'unclaimedCall':
+    case 'stillPending':
+    case 'uncheckedClaim':
+    case 'unawaitedWait':
+    case 'nothingChecked':
+    case 'callAfterClose':
+    case 'swallowedCheck':
       return false;
   }
 }
 
 /** Ends what is followed, while the ledger still records what a source has to say to that. */
-function release({ streams }: LedgerRecord): readonly ReleaseDiagnosis[] {
+function release(journal: Journal): readonly ReleaseDiagnosis[] {
   const stuck: ReleaseDiagnosis[] = [];
-  for (const stream of [...streams].reverse()) {
-    const { release: end } = stream;
+  for (const stream of [...doublesOn(journal).streams].reverse()) {
+    const { release: end, label } = stream;
     stream.release = undefined;
     try {
       end?.();
     } catch (reason) {
-      stuck.push({
-        code: 'notReleased',
-        claim: 'everything is put back',
-        culprits: [],
-        at: undefined,
-        stream: stream.label,
-        reason,
-      });
+      const about = { claim: 'not put back', of: undefined, culprits: [], at: undefined };
+      stuck.push({ code: 'notReleased', ...about, stream: label, reason });
     }
   }
   return stuck;
 }
 
-function putBack({ slots }: LedgerRecord): readonly SlotDiagnosis[] {
-  const changed: SlotDiagnosis[] = [];
-  for (const slot of [...slots].reverse()) {
-    if (slot.restore()) continue;
-    changed.push({
-      code: 'changedSlot',
-      claim: 'everything is put back',
-      culprits: [],
-      at: undefined,
-      member: slot.member,
-    });
+/** Puts back each slot on its own, whatever another one throws. */
+function putAllBack(journal: Journal): readonly SlotDiagnosis[] {
+  return [...doublesOn(journal).slots].reverse().flatMap(({ member, restore }) => {
+    if (isRestored(restore)) return [];
+    const about = { claim: 'not put back', of: undefined, culprits: [], at: undefined };
+    return [{ code: 'changedSlot', ...about, member }];
+  });
+}
+
+function isRestored(restore: () => boolean): boolean {
+  try {
+    return restore();
+  } catch {
+    // A proxy that throws when its property is put back.
+    return false;
   }
-  return changed;
 }
 
-function unplanned(record: LedgerRecord): readonly Diagnosis[] {
-  return record.unplanned.map(({ member, entry }) =>
-    explainUnplanned(member as Member<HeldPlan>, entry),
-  );
-}
-
-/** Streams that failed, where no claim speaks of it: nobody else would hear of the reason. */
-function failedStreams(
-  { entries }: LedgerRecord,
-  accounted: Accounted,
-): readonly FailedStreamDiagnosis[] {
-  return entries
-    .filter(({ kind, id }) => kind === 'failure' && !accounted().has(id))
+/** Streams that failed, if no claim speaks of it: nobody else would hear of the reason. */
+function failedStreams(journal: Journal): readonly Diagnosis[] {
+  const failures = journal.entries.filter(({ kind }) => kind === 'failure');
+  if (failures.length === 0) return [];
+  const accounted = accountedOn(journal);
+  return failures
+    .filter(({ id }) => !accounted.has(id))
     .map((entry) => ({
       code: 'failedStream',
-      claim: 'no stream fails unnoticed',
+      claim: 'unchecked stream failure',
       ...aboutEntry(entry),
     }));
 }
 
 /** Counted plans that answered fewer calls than they require, or were called once more than that. */
-function unmetPlans(record: LedgerRecord): readonly Diagnosis[] {
-  const plans = record.members.flatMap((member) => (member as Member<HeldPlan>).plans);
-  return plans.flatMap(({ counted, answered, captured }) => {
-    if (counted === undefined) return [];
-    const { least, most } = counted.range;
-    if (answered.length >= least && answered.length <= most) return [];
-    const { undecided } = countFor(counted.held, record.entries);
-    const diagnosis = explainCount(counted, record.entries, {
-      fitting: answered,
-      undecided: answered.length > most ? [] : undecided,
-    });
+function unmetPlans(journal: Journal): readonly Diagnosis[] {
+  return plansIn(journal).flatMap(({ counted, answered, captured }) => {
+    if (counted === undefined || inRange(counted.range, answered.length)) return [];
     const plannedAt = readSite(captured);
-    return [{ ...diagnosis, plannedAt, at: diagnosis.at ?? plannedAt }];
+    const diagnosis = explainWrongCount(counted, journal.entries, answered);
+    return [{ ...diagnosis, isPlan: true, plannedAt, at: diagnosis.at ?? plannedAt }];
   });
+}
+
+/** Plans that may have been meant for a call, and did not answer it. */
+function undecidedPlans(journal: Journal): readonly Diagnosis[] {
+  return plansIn(journal).flatMap((plan) =>
+    [...new Set(plan.undecided)].slice(0, 1).map((entry) => ({
+      code: 'undecidedPlan',
+      claim: 'undecided plan',
+      ...aboutEntry(entry),
+      plan: printPlan(plan),
+      differences: callsDifferences(plan.pattern, entry),
+    })),
+  );
+}
+
+/**
+ * Applies the rule on what comes after a ledger was closed. The test has ended, so that its caller is the only
+ * one who can still be told.
+ *
+ * @throws TypeError if the rule is to fail
+ */
+function judgeLate(journal: Journal, held: HeldEntry): void {
+  const level = levelOn(journal, held.target.double, 'callAfterClose');
+  if (level === 'allow') return;
+  const diagnosis: LateCallDiagnosis = {
+    code: 'callAfterClose',
+    claim: 'rule callAfterClose',
+    ...aboutEntry(held),
+    ledger: journal.name,
+  };
+  if (level === 'note') noteFound(journal, diagnosis);
+  else throw new TypeError(`rule callAfterClose: ${messageOf(diagnosis)}`);
 }

@@ -1,16 +1,22 @@
 import { shortValue } from '../notation/value.ts';
-import { type HeldPlan, planFor, takeReply } from '../plan/plan.ts';
-import type { Class, LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
+import { planFor, plansOf, takeReply } from '../plan/plan.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import {
+  type Class,
+  type Level,
+  type Member,
+  newMember,
+  type RealFunction,
+} from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { begin, end } from '../record/recording.ts';
+import { recordCall } from '../record/record-call.ts';
 import { refuse } from '../record/refuse.ts';
+import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
-import { judgeLateCall } from './late.ts';
-import { makeMember, unusedName } from './make-member.ts';
-import { finish, makeKnown, run } from './recorded.ts';
+import { holdDouble, levelsFor } from '../rule/judgements.ts';
+import { unusedName } from './doubles.ts';
+import { makeKnown, unplannedCall } from './recorded.ts';
 import { makeStandIn } from './stand-in.ts';
-import { unplannedCall } from './unplanned.ts';
 
 type AnyClass = new (...args: never[]) => unknown;
 
@@ -30,14 +36,12 @@ export function isClass(value: unknown): value is AnyClass & RealFunction {
  * Makes a class: constructions are recorded, and its instances are stand-ins, of a class if one is given.
  */
 export function makeConstructible(
-  record: LedgerRecord,
+  journal: Journal,
   label: string,
   shape: Class | undefined,
   whenUnplanned: Level,
 ): Class {
-  const member = makeMember(record, {
-    label,
-    double: label,
+  const member = newMember(journal, targetAt(journal, label, []), {
     otherwise: 'instance',
     whenUnplanned,
     shape,
@@ -52,8 +56,15 @@ export function makeConstructible(
     Object.defineProperty(constructed, 'prototype', { value: shape.prototype, writable: false });
     Object.defineProperty(constructed, 'length', { value: shape.length, configurable: true });
   }
-  makeKnown(constructed, member, shape?.name ?? label, `[class ${label}]`);
+  makeKnown(constructed, member, shape?.name ?? label, `[constructible ${label}]`);
   return constructed as unknown as Class;
+}
+
+/** What a construction needs to know beside its arguments. */
+interface Construction {
+  readonly member: Member;
+  readonly newTarget: RealFunction | AnyClass;
+  readonly below: (...args: never[]) => unknown;
 }
 
 /**
@@ -62,61 +73,79 @@ export function makeConstructible(
  * @param newTarget what `new` was said of: the class itself, or a subclass whose methods are kept
  */
 export function construct(
-  member: Member<HeldPlan>,
+  member: Member,
   args: unknown[],
   newTarget: RealFunction | AnyClass,
   below: (...args: never[]) => unknown,
 ): unknown {
-  const { record, label, plans, otherwise, shape, real } = member;
-  const entry = begin(record, label, undefined, args, below, 'construct');
-  if (record.closed) judgeLateCall(record, entry);
+  const { journal, target } = member;
+  const construction: Construction = { member, newTarget, below };
+  return recordCall(
+    journal,
+    target,
+    'construct',
+    undefined,
+    args,
+    below,
+    respondToNew,
+    construction,
+  );
+}
+
+function respondToNew(
+  entry: HeldEntry,
+  _: unknown,
+  args: unknown[],
+  { member, newTarget, below }: Construction,
+): unknown {
+  const { target, otherwise, real } = member;
+  const plans = plansOf(member);
   // Beyond the instances prepared by counted plans, there are stand-ins.
   const plan = plans.length === 0 ? undefined : planFor(plans, entry, 'other');
   const reply = plan === undefined ? undefined : takeReply(plan, entry);
-  if (reply?.kind === 'gives') return finish(record, entry, reply.value);
-  if (reply?.kind === 'computes')
-    return finish(
-      record,
-      entry,
-      run(record, entry, () => Reflect.apply(reply.run, undefined, args)),
-    );
-  if (reply?.kind === 'throws') {
-    end(record, entry, 'threw', reply.reason);
-    throw reply.reason;
+  switch (reply?.kind) {
+    case 'gives':
+      return reply.value;
+    case 'computes':
+      return Reflect.apply(reply.run, undefined, args);
+    case 'throws':
+      throw reply.reason;
+    case 'passesThrough':
+    case undefined:
+      break;
+    default:
+      throw new TypeError(
+        `${target.label} was planned to reply with ${reply?.[printsAs]} to new, which can give, compute or throw`,
+      );
   }
-  if (real !== undefined && (otherwise === 'real' || reply?.kind === 'passesThrough')) {
-    const target = newTarget === below ? real : newTarget;
-    return finish(
-      record,
-      entry,
-      run(record, entry, () => Reflect.construct(real, args, target)),
-    );
-  }
-  if (reply !== undefined) {
-    const error = new TypeError(
-      `${label} was planned to reply with ${reply[printsAs]} to new, which can give, compute or throw`,
-    );
-    end(record, entry, 'threw', error);
-    throw error;
+  if (real !== undefined && (otherwise === 'real' || reply !== undefined)) {
+    const made = Reflect.construct(real, args, newTarget === below ? real : newTarget);
+    if (typeof made === 'object' && made !== null) member.made.push(made);
+    return made;
   }
   if (member.whenUnplanned === 'fail') throw unplannedCall(member, entry);
-  const double = unusedName(record, label);
-  const rules = rulesOf(record, label);
-  if (rules !== record.rules) record.ruled.push({ double, rules });
-  const instance = makeStandIn(record, double, {
+  return makeInstance(member, newTarget === below ? undefined : newTarget.prototype);
+}
+
+/** A stand-in for an instance, which is held to the rules of its class. */
+function makeInstance(member: Member, subclass: object | undefined): object {
+  const { journal, target, shape, whenUnplanned } = member;
+  const double = unusedName(journal, target.label);
+  holdDouble(journal, double, levelsFor(journal, target.double));
+  const instance = makeStandIn(journal, double, {
     shape,
-    prototype: shape === undefined && newTarget === below ? undefined : newTarget.prototype,
-    whenUnplanned: member.whenUnplanned,
+    prototype: subclass ?? shape?.prototype,
+    whenUnplanned,
   });
   member.made.push(instance);
-  end(record, entry, 'returned', instance);
   return instance;
 }
 
 /**
- * The stand-ins that a constructible class has made, in the order of their construction.
+ * The instances that a class has made, in the order of their construction: stand-ins for a constructible, the
+ * real ones for a class that is observed.
  *
- * @throws TypeError where it is given no such class
+ * @throws TypeError if it is given no such class
  * @example
  * const Cover = ledger.constructible('Cover', CoverMotor);
  * new NightRun(Cover);
@@ -126,7 +155,7 @@ export function instances<C extends Class>(of: C): readonly InstanceType<C>[] {
   const member = tied(of);
   if (member?.is !== 'member') {
     refuse(
-      `instances() takes a class that a ledger made or took over, and was given ${shortValue(of)}.`,
+      `instances() takes a class that a ledger made, observes or took over, and was given ${shortValue(of)}.`,
       instances,
     );
   }

@@ -71,7 +71,7 @@ describe('a stand-in for a class', () => {
 Camera has no such member, and camera.colo(-20, { slow: [true] }) was called @
     Camera has: cool
     to declare it: colo(a: number, b: { slow: boolean[] }): void;
-    a field or an arrow member needs a plan before it is called
+    fields and arrow functions cannot be seen on the class; plan them before they are called
 `);
     plan(call(camera.shutter), gives('shut'));
     expect(camera.shutter()).toBe('shut');
@@ -151,8 +151,8 @@ describe('replies', () => {
   test('call back success and failure, in either place, in turn', () => {
     const guide = guideOf();
     const heard: unknown[] = [];
-    plan(call(guide.measure), callsBack(0, undefined, 1.5), callsBack(0, new Error('no star')));
-    plan(call(guide.track), callsBack(1, 'cloud'));
+    plan(call(guide.measure), callsBack([undefined, 1.5]), callsBack([new Error('no star')]));
+    plan(call(guide.track), callsBack(['cloud'], { argument: 1 }));
     guide.measure((error, seeing) => heard.push(error?.message ?? seeing));
     guide.measure((error) => heard.push(error?.message));
     guide.track(
@@ -160,13 +160,13 @@ describe('replies', () => {
       (why) => heard.push(why),
     );
     expect(heard).toEqual([1.5, 'no star', 'cloud']);
-    plan(call(guide.track), callsBack(2));
+    plan(call(guide.track), callsBack([], { argument: 2 }));
     expect(() =>
       guide.track(
         () => {},
         () => {},
       ),
-    ).toThrow('call back the function at place 2 of its arguments, and found nothing, of 2 arguments there');
+    ).toThrow('guide.track: its plan calls back argument 2, which is missing, not a function');
   });
 
   test('are settled by the test, before or after the call, and the entry ends with them', async () => {
@@ -209,20 +209,20 @@ describe('replies', () => {
     plan(once(call(spare)), gives(1));
     expect([read('north'), read('north')]).toEqual([1, 1]);
     expect(message(() => ledger.close())).toBe(`\
-once read("north"): 2 calls where 1 claimed; one too many is #2 read @ (and 1 more)
+once read("north"): 2 calls, 1 claimed; one too many is #2 read @ (and 1 more)
 
 closed with 2 findings · ledger "counted"
 
  1  once read("north")
-    planned in @
+    plan at @
     2 entries fit, 1 claimed:
     #1   read("north") @
     #2   read("north") @   ◂ too many
 
  2  once spare
-    planned in @
+    plan at @
     spare was never called.
-    no member of spare was: was this double handed to the code under test?
+    no member of spare was called: was this double handed to the code under test?
     on other doubles: read ×2
 `);
     ledger.close();
@@ -266,12 +266,14 @@ no plan fits camera.cool(5) @
     strict.close();
     const noting = openLedger({ rules: { unplannedCall: 'note' } });
     noting.callable<() => void>('done')();
-    expect(account(noting)).toContain('notes\n  1 unplanned call of done: #1');
+    expect(account(noting)).toContain('notes\n  1 unplanned call to done: #1');
     const one = openLedger({ rules: { unplannedCall: 'fail' } }).callable<() => void>('done');
-    expect(() => one()).toThrow('no plan was made for this member');
-    expect(() => openLedger({ rules: 'strcit' as never })).toThrow("there is no set of rules \"strcit\". Write 'loose', 'usual' or 'strict'");
+    expect(() => one()).toThrow('this member has no plan; write plan(call(done), gives(undefined))');
+    expect(() => openLedger({ rules: 'strcit' as never })).toThrow(
+      "there is no set of rules \"strcit\". Write 'loose', 'usual', 'careful' or 'strict'",
+    );
     expect(() => openLedger({ rules: { unplaned: 'fail' } as never })).toThrow('there is no rule unplaned. These are: unplannedCall');
-    expect(() => openLedger({ rules: { unplannedCall: 'no' } as never })).toThrow("is 'allow', 'note' or 'fail', and was given \"no\"");
+    expect(() => openLedger({ rules: { unplannedCall: 'no' } as never })).toThrow("rule unplannedCall must be 'allow', 'note' or 'fail', not \"no\"");
   });
 });
 
@@ -327,7 +329,7 @@ describe('a double conforms to what it stands for', () => {
     plan(call(camera.expose), throws(new Error('no')));
     plan(call(camera.busy), gives(true));
     const error = message(() => check(conforms(camera, Camera)));
-    expect(error).toContain('conforms camera Camera: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)');
+    expect(error).toContain('conforms camera ‹Camera›: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)');
     expect(error).toContain('camera.rewind: the double was called, the real one has no such member');
     expect(error).toContain('camera.expose: the double ends at once, the real one gives a promise');
     expect(error).toContain('camera.busy: the double has a plan, the real one is an accessor');

@@ -156,14 +156,9 @@ describe('a source is followed', () => {
   });
 
   const refused: readonly [string, unknown, unknown, RegExp][] = [
-    ['a list', [1, 2], undefined, /takes an async iterable.*and was given \[1, 2\]\. What is there at once needs no following/],
+    ['a list', [1, 2], undefined, /takes an async iterable.*and was given \[1, 2\]\. Values that already exist need no following/],
     ['nothing', undefined, undefined, /takes an async iterable.*was given undefined/],
-    [
-      'an emitter without the name of an event',
-      new EventEmitter(),
-      undefined,
-      /which event of it\? Write follow\(source, 'name', \{ event: 'data' \}\)/,
-    ],
+    ['an emitter without the name of an event', new EventEmitter(), undefined, /which event\? Write follow\(source, 'name', \{ event: 'data' \}\)/],
     ['an event that is no name', new EventTarget(), { event: 5 }, /the event's name is a text, and was given 5/],
     ['an event of what has none', {}, { event: 'stop' }, /takes an event target or an emitter/],
   ];
@@ -268,7 +263,7 @@ describe('items, end and failure', () => {
       began: 1,
       site: { file: expect.stringContaining('rxjs') },
     });
-    expect(account(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item\(rain, 0\.4\).*\n {2}#3 {3}completed\(rain\)/);
+    expect(account(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item rain with 0\.4.*\n {2}#3 {3}completed rain/);
     expect(() => check(inTurn(call(dome.close), item(rain)))).toThrow(
       /#2 dome\.close .* came too late: it had to come before #1 rain[\s\S]*■ item 0\.4/,
     );
@@ -280,7 +275,7 @@ describe('items, end and failure', () => {
       source(({ next, complete }) => [next(0), complete(), next(9)]),
       'rain',
     );
-    expect(() => check(exactItems(rain, [0]))).toThrow('2 items of 1, and then it ended (#2): [1] claimed nothing, recorded 9 in #3 rain');
+    expect(() => check(exactItems(rain, [0]))).toThrow('2 items, 1 claimed, and then it ended (#2): [1] claimed nothing, recorded 9 in #3 rain');
   });
 
   test('are compared one by one, and the first that differs is named', () => {
@@ -295,9 +290,13 @@ describe('items, end and failure', () => {
       return undefined;
     };
     expect(message([0, 0.2, 7])).toBe(undefined);
-    expect(message([0, 0.4, 7])).toBe('exact items rain [0, 0.4, 7]: 3 items of 3, and it has not ended: [1] claimed 0.4, recorded 0.2 in #2 rain');
-    expect(message([0, 7])).toBe('exact items rain [0, 7]: 3 items of 2, and it has not ended: [1] claimed nothing, recorded 0.2 in #2 rain');
-    expect(message([0, 0.2, 7, 8])).toBe('exact items rain [0, 0.2, 7, 8]: 3 items of 4, and it has not ended: [3] claimed 8, recorded nothing');
+    expect(message([0, 0.4, 7])).toBe(
+      'items of rain are [0, 0.4, 7]: 3 items, 3 claimed, and it has not ended: [1] claimed 0.4, recorded 0.2 in #2 rain',
+    );
+    expect(message([0, 7])).toBe('items of rain are [0, 7]: 3 items, 2 claimed, and it has not ended: [1] claimed nothing, recorded 0.2 in #2 rain');
+    expect(message([0, 0.2, 7, 8])).toBe(
+      'items of rain are [0, 0.2, 7, 8]: 3 items, 4 claimed, and it has not ended: [3] claimed 8, recorded nothing',
+    );
   });
 
   test('end a wait for what cannot come any more', async () => {
@@ -305,10 +304,10 @@ describe('items, end and failure', () => {
     const rain = ledger.follow(readings(0, 1), 'rain');
     const first = await reach(once(item(rain, 5)), { within: 60_000 }).catch((error: Error) => error.message.split('\n')[0]);
     expect(first).toMatch(
-      /^once item\(rain, 5\): no call fits; nearest is #2 rain: \[0\] claimed 5, recorded 1; no call to come can change that, after \d+ ms$/,
+      /^once item rain with 5: no item fits; nearest is #2 rain: \[0\] claimed 5, recorded 1; stopped after \d+ ms: no later call can change that$/,
     );
     await expect(reach(exactItems(rain, [0, 1, 2]), { within: 60_000 })).rejects.toThrow(
-      '2 items of 3, and then it ended (#3): [2] claimed 2, recorded nothing',
+      '2 items, 3 claimed, and then it ended (#3): [2] claimed 2, recorded nothing',
     );
   });
 

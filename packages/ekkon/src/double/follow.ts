@@ -1,10 +1,12 @@
-import type { FollowedStream, LedgerRecord, Subscription } from '../record/ledger-record.ts';
+import type { Journal } from '../record/journal.ts';
+import { type FollowedStream, newMember } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { begin, end } from '../record/recording.ts';
+import { recordMoment } from '../record/record-call.ts';
+import { writtenSite } from '../record/slip.ts';
+import { targetAt } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
-import { writtenSite } from '../record/written.ts';
-import { judgeLateCall } from './late.ts';
-import { makeMember } from './make-member.ts';
+import { noteLookedAt } from '../rule/judgements.ts';
+import { doublesOn, type Subscription } from './doubles.ts';
 import { shownBase } from './shown.ts';
 import type { Connect, Sink } from './source.ts';
 
@@ -15,19 +17,18 @@ type Below = (...args: never[]) => unknown;
  * that throws when it is subscribed to has failed.
  */
 export function followSource(
-  record: LedgerRecord,
+  journal: Journal,
   label: string,
   connect: Connect,
   asked: Below,
 ): object {
-  const member = makeMember(record, { label, double: label });
-  const items: { readonly id: number; readonly value: unknown }[] = [];
+  const member = newMember(journal, targetAt(journal, label, []));
+  const { target } = member;
+  let seen = 0;
+  const found: { readonly id: number; readonly value: unknown }[] = [];
 
-  function put(kind: 'item' | 'end' | 'failure', args: readonly unknown[], below?: Below) {
-    const entry = begin(record, label, undefined, args, below, kind);
-    if (record.closed) judgeLateCall(record, entry);
-    if (kind === 'item') items.push({ id: entry.id, value: entry.args[0] });
-    end(record, entry, 'returned', undefined);
+  function put(kind: 'item' | 'end' | 'failure', args: unknown[], below?: Below): void {
+    recordMoment(journal, target, kind, args, below);
   }
 
   const sink: Sink = {
@@ -35,25 +36,29 @@ export function followSource(
     end: (below) => put('end', [], below),
     fail: (reason, below) => put('failure', [reason], below),
   };
+  /** The items so far; who looks at them by hand has accounted for them. */
+  function items(): readonly unknown[] {
+    for (; seen < journal.entries.length; seen++) {
+      const entry = journal.entries[seen];
+      if (entry?.target === target && entry.kind === 'item')
+        found.push({ id: entry.id, value: entry.args[0] });
+    }
+    for (const { id } of found) noteLookedAt(journal, id);
+    return found.map(({ value }) => value);
+  }
+
   const stream: object = Object.create(shownBase, {
-    items: {
-      enumerable: true,
-      // Who looks at them by hand has accounted for them.
-      get() {
-        for (const { id } of items) record.lookedAt.add(id);
-        return items.map(({ value }) => value);
-      },
-    },
+    items: { enumerable: true, get: items },
     [printsAs]: { value: `[stream ${label}]` },
   });
-  const held: FollowedStream = { is: 'stream', record, name: label, member };
+  const held: FollowedStream = { is: 'stream', journal, name: label, member };
   tie(stream, held);
   const subscription: Subscription = {
     label,
-    captured: writtenSite(record, asked),
+    captured: writtenSite(journal, asked),
     release: undefined,
   };
-  record.streams.push(subscription);
+  doublesOn(journal).streams.push(subscription);
   try {
     subscription.release = connect(sink);
   } catch (reason) {

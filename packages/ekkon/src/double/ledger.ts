@@ -1,16 +1,27 @@
-import type { Claim } from '../claim/count.ts';
-import type { Mark } from '../claim/during.ts';
-import type { CallPattern } from '../claim/pattern.ts';
-import type { Stream } from '../claim/streams.ts';
+import type { Stream } from '../pattern/streams.ts';
+import type { EntryPattern, Method } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
 import type { Clock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Mark } from '../record/mark.ts';
 import type { Reveal } from '../record/revealed.ts';
 import type { Rules } from '../rule/rules.ts';
 import type { EmitterLike, Subscribable, SubscribableByCallback } from './source.ts';
 
-type Method = (...args: never[]) => unknown;
 type Class = abstract new (...args: never[]) => unknown;
-type ObjectMembers<T> = { [K in keyof T as T[K] extends Method ? never : K]: T[K] };
+/** Functions that have no members of their own are no doubles to be named by destructuring. */
+type ObjectMembers<T> = {
+  [K in keyof T as T[K] extends Class
+    ? never
+    : T[K] extends Method
+      ? keyof T[K] extends never
+        ? never
+        : K
+      : K]: T[K];
+};
+/** A class, also one with a private constructor. */
+// biome-ignore lint/complexity/noBannedTypes: a private constructor has no type that could be named.
+type ShapeOf = Function & { readonly prototype: object };
 
 export interface LedgerOptions {
   /** Stands in every report. */
@@ -30,6 +41,11 @@ export interface DoubleOptions {
   readonly rules?: Rules;
 }
 
+export interface TargetOptions extends DoubleOptions {
+  /** What the object is called in labels: `quayClient` gives `quayClient.get`. Default: after its class. */
+  readonly name?: string;
+}
+
 /** The ordered record of one test, and the maker of its doubles. */
 export interface Ledger extends Disposable {
   readonly name: string;
@@ -39,18 +55,14 @@ export interface Ledger extends Disposable {
    * run and are recorded.
    *
    * @param name how reports call it; a second one of the same name is told apart as `dome~2`
-   * @throws TypeError where the name is no text, or the shape neither a class nor an object
+   * @throws TypeError if the name is not a string, or the shape neither a class nor an object
    * @example
    * const dome = ledger.standIn<Dome>('dome');
    * const camera = ledger.standIn('camera', RobotCamera);
    * const focuser = ledger.standIn<Focuser>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
-  standIn<T extends object>(
-    name: string,
-    shape: abstract new (...args: never[]) => T,
-    options?: DoubleOptions,
-  ): T;
+  standIn<C extends ShapeOf>(name: string, shape: C, options?: DoubleOptions): C['prototype'];
   standIn<T extends object>(name: string, fake: Partial<T> | undefined, options?: DoubleOptions): T;
   /**
    * Stand-ins by destructuring, each named after its key. Functions are made with `callable`.
@@ -62,7 +74,7 @@ export interface Ledger extends Disposable {
   /**
    * Makes a function; `typeof` says so.
    *
-   * @throws TypeError where the name is no text
+   * @throws TypeError if the name is not a string
    * @example
    * const done = ledger.callable<(id: string) => void>('done');
    */
@@ -71,7 +83,7 @@ export interface Ledger extends Disposable {
    * Makes a class: `new` is required and recorded, and gives stand-ins, of a class if one is given, or
    * what is planned. Subclasses keep their methods.
    *
-   * @throws TypeError where the name is no text, or the shape no class
+   * @throws TypeError if the name is not a string, or the shape not a class
    * @example
    * const Cover = ledger.constructible('Cover', CoverMotor);
    * plan(call(Cover, ['usb']), gives(prepared));
@@ -83,29 +95,31 @@ export interface Ledger extends Disposable {
    * when it is called or constructed, a property when it is read or written. Put back at close.
    *
    * @returns what stands there now
-   * @throws TypeError where there is no such member, it cannot be replaced, or another live ledger has it
+   * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    * @example
    * ledger.observe(mount, 'slewTo');
    */
-  observe<T extends object, K extends keyof T>(target: T, key: K, options?: DoubleOptions): T[K];
+  observe<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /**
-   * The same, and the real one does not run: plans answer.
+   * Replaces a member of a real object in place; the real one does not run, and plans answer. Put back at close.
+   *
+   * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    *
    * @example
    * ledger.takeOver(siren, 'sound');
    */
-  takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: DoubleOptions): T[K];
+  takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /** `observe` for a member that the types hide: a `private` one. Gives it, for patterns. */
   observeHidden(
     target: object,
     key: PropertyKey,
-    options?: DoubleOptions,
+    options?: TargetOptions,
   ): (...args: unknown[]) => unknown;
   /** `takeOver` for a member that the types hide. */
   takeOverHidden(
     target: object,
     key: PropertyKey,
-    options?: DoubleOptions,
+    options?: TargetOptions,
   ): (...args: unknown[]) => unknown;
   /**
    * Records the items, the end and the failure of a source, until the ledger is closed. An async iterable
@@ -113,9 +127,9 @@ export interface Ledger extends Disposable {
    * of `stream.tee()`, which hears of each item first, and hand it the second.
    *
    * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or
-   * emitter (with `{ event }`), or a function that gets `emit` and gives what stops it
+   * emitter (with `{ event }`), or a function that takes `emit` and gives what stops it
    * @param name how reports call it
-   * @throws TypeError where the source is none of these, or where the ledger is closed
+   * @throws TypeError if the source is none of these, or if the ledger is closed
    * @example
    * const rain = ledger.follow(station.readings(), 'rain');
    * await reach(once(item(rain, about(0.4))));
@@ -136,14 +150,14 @@ export interface Ledger extends Disposable {
     on: { readonly event: string },
   ): Stream<T>;
   /**
-   * What was recorded so far, in order, as plain data: all of it, or the entries that fit a pattern.
+   * What was recorded so far, in order, as plain data: all of it, or the entries that surely fit a pattern.
    *
-   * @throws TypeError where the pattern is none of this ledger's
+   * @throws TypeError if the pattern is not one of this ledger's, or if it is not known whether an entry fits
    * @example
    * const [first] = ledger.entries(call(mount.slewTo));
    */
   entries(): readonly Entry[];
-  entries<A extends readonly unknown[], R>(pattern: CallPattern<A, R>): readonly Entry<A, R>[];
+  entries<A extends readonly unknown[], R>(pattern: EntryPattern<A, R>): readonly Entry<A, R>[];
   /**
    * Marks this moment: it takes a tick of its own, and serves as an event in `during`.
    *
@@ -155,7 +169,7 @@ export interface Ledger extends Disposable {
   /**
    * Claims to be judged when the ledger is closed.
    *
-   * @throws TypeError where something else than a claim of this ledger is among them, or where it is closed
+   * @throws TypeError if something else than a claim of this ledger is among them, or if it is closed
    * @example
    * ledger.atClose(once(call(dome.close)), never(call(alarm.sound)));
    */
@@ -164,7 +178,7 @@ export interface Ledger extends Disposable {
    * Waits until no call is pending, those aside that were planned to stall, nor any that these led to.
    *
    * @param options `within`: how long to wait, in milliseconds (default 1000)
-   * @returns a promise that rejects with a `ClaimError` where it does not become quiet, which names what is
+   * @returns a promise that rejects with a `ClaimError` if it does not become quiet, which names what is
    * still pending, and for how long
    * @example
    * void night.run(targets);
@@ -177,7 +191,7 @@ export interface Ledger extends Disposable {
    * upper bound), and applies the rules. `using` calls it. A second time it does nothing; where a check has
    * thrown already, what it finds is not thrown on top of that.
    *
-   * @throws ClaimError where something is found
+   * @throws ClaimError if something is found
    */
   close(): void;
 }

@@ -28,8 +28,12 @@ describe('an entry', () => {
     expect(outer).toEqual({
       id: 1,
       label: 'camera.expose',
+      double: 'camera',
+      member: 'expose',
       kind: 'call',
       args: [exposure()],
+      liveArgs: [exposure()],
+      at: { began: expect.any(Number), ended: expect.any(Number) },
       receiver: camera,
       began: 1,
       ended: 4,
@@ -59,7 +63,7 @@ describe('an entry', () => {
     ['returns', gives('frame') as Reply<never>, { state: 'returned', value: 'frame' }],
     ['throws', throws(fault), { state: 'threw', reason: fault }],
     ['fulfils', fulfils('frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
-    ['rejects', rejects(fault), { state: 'rejected', reason: fault }],
+    ['rejects', rejects(fault) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
     ['computes a promise that fulfils', computes(async () => 'frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
     ['computes a promise that rejects', computes(() => Promise.reject(fault)) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
     [

@@ -1,29 +1,45 @@
-import { recordOf } from '../claim/claim.ts';
-import type { Claim } from '../claim/count.ts';
-import type { HeldMark } from '../claim/during.ts';
-import { type CallPattern, entryFit, patternOf } from '../claim/pattern.ts';
-import type { Stream } from '../claim/streams.ts';
 import type { Verdict } from '../explain/finding.ts';
+import { nearEntry } from '../explain/nearest.ts';
 import { shortValue } from '../notation/value.ts';
+import { asPattern, bothNames } from '../pattern/as-pattern.ts';
+import { journalOf, targetOf } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import type { Stream } from '../pattern/streams.ts';
+import type { EntryPattern } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
 import { platformClock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
-import type { LedgerRecord, Level, RuleLevels } from '../record/ledger-record.ts';
+import { entryData } from '../record/entry-data.ts';
+import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
+import type { HeldMark } from '../record/mark.ts';
+import { type Level, newMember } from '../record/member.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
-import { entryData, openRecord } from '../record/recording.ts';
+import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { type HeldReveal, revealOf } from '../record/revealed.ts';
+import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
-import { noteUsed } from '../record/written.ts';
 import { ClaimError } from '../report/claim-error.ts';
-import { readClaim } from '../report/verdict.ts';
-import { readRules, usualRules } from '../rule/rules.ts';
+import { printDifference } from '../report/difference-words.ts';
+import { named } from '../report/words.ts';
+import {
+  holdDouble,
+  judgementsOn,
+  noteAssertions,
+  noteLookedAt,
+  openJudgements,
+} from '../rule/judgements.ts';
+import type { RuleLevels } from '../rule/rule.ts';
+import { levelsIn, readRules } from '../rule/rules.ts';
+import { asClaim } from '../wait/as-claim.ts';
 import { untilQuiet } from '../wait/until-quiet.ts';
-import { closeRecord } from './close.ts';
+import { noteStanding } from '../wait/waits.ts';
+import { closeJournal } from './close.ts';
 import { makeConstructible } from './constructible.ts';
+import { unusedName } from './doubles.ts';
 import { followSource } from './follow.ts';
-import type { DoubleOptions, Ledger, LedgerOptions } from './ledger.ts';
-import { makeMember, unusedName } from './make-member.ts';
+import type { DoubleOptions, Ledger, LedgerOptions, TargetOptions } from './ledger.ts';
 import { name, recordedFunction } from './recorded.ts';
 import { replaceMember, type Way } from './replace.ts';
 import { readSource } from './source.ts';
@@ -41,39 +57,40 @@ type Below = (...args: never[]) => unknown;
  * many call sites are captured before it goes on without (0: none; default 256), and how many places at
  * which claims and plans are written; `clock` tells the time of waits; `reveals` says how to look into
  * instances of classes that hide their state
- * @throws TypeError where an option is not what it should be
+ * @throws TypeError if an option is invalid, or if there is no such option
  * @example
  * const ledger = openLedger({ name: 'rain closes the dome' });
  * const dome = ledger.standIn<Dome>('dome');
  */
 export function openLedger(options: LedgerOptions = {}): Ledger {
+  readOptions(options, ['name', 'rules', 'callSites', 'clock', 'reveals'], openLedger);
   const { name = 'unnamed', callSites = usualCallSites, reveals = [] } = options;
   const { clock = platformClock } = options;
   if (typeof name !== 'string' || name === '') {
     refuse(
-      `openLedger: name is a text, and was given ${shortValue(name)}. Write openLedger({ name: 'first light' }).`,
+      `openLedger: name must be a string that is not empty, not ${shortValue(name)}. Write openLedger({ name: 'first light' }).`,
       openLedger,
     );
   }
   if (!(Number.isInteger(callSites) && callSites >= 0) && callSites !== Number.POSITIVE_INFINITY) {
     refuse(
-      `openLedger: callSites is a whole number from 0 on, and was given ${shortValue(callSites)}.`,
+      `openLedger: callSites must be a whole number of 0 or more, not ${shortValue(callSites)}.`,
       openLedger,
     );
   }
   if (typeof clock?.now !== 'function' || typeof clock.after !== 'function') {
     refuse(
-      'openLedger: clock is { now, after }: now() gives milliseconds, and after(ms, run) calls run later and gives what cancels that.',
+      'openLedger: clock must be { now, after }: now() gives milliseconds, and after(ms, run) calls run later and gives what cancels that.',
       openLedger,
     );
   }
   if (!Array.isArray(reveals)) {
-    refuse(`openLedger: reveals is a list, and was given ${shortValue(reveals)}.`, openLedger);
+    refuse(`openLedger: reveals must be a list, not ${shortValue(reveals)}.`, openLedger);
   }
-  const rules = readRules(options.rules, usualRules, openLedger);
-  return makeLedger(
-    openRecord({ name, callSites, reveals: reveals.map(heldReveal), rules, clock }),
-  );
+  const levels = readRules(options.rules, levelsIn('usual'), openLedger);
+  const journal = openJournal({ name, callSites, reveals: reveals.map(heldReveal), clock });
+  openJudgements(journal, levels);
+  return makeLedger(journal);
 }
 
 function heldReveal(value: unknown): HeldReveal {
@@ -87,40 +104,56 @@ function heldReveal(value: unknown): HeldReveal {
   return held;
 }
 
-function makeLedger(record: LedgerRecord): Ledger {
-  const rulesFor = (options: DoubleOptions | undefined, below: Below) =>
-    readRules(options?.rules, record.rules, below);
+function makeLedger(journal: Journal): Ledger {
+  function rulesFor(
+    options: DoubleOptions | undefined,
+    below: Below,
+    known: readonly string[] = ['rules'],
+  ): RuleLevels {
+    readOptions(options, known, below);
+    return readRules(options?.rules, judgementsOn(journal).levels, below);
+  }
 
   /** Holds a double to rules of its own, and says what it does with calls that no plan fits. */
   function rule(double: string, rules: RuleLevels): Level {
-    if (rules !== record.rules) record.ruled.push({ double, rules });
+    holdDouble(journal, double, rules);
     return rules.unplannedCall;
   }
 
   /** The four ways to replace a member differ in what the real one does, and in their types. */
   function replacing(called: string, way: Way): never {
-    const replace = (target: object, key: PropertyKey, options?: DoubleOptions): unknown =>
-      replaceMember(
-        record,
+    const replace = (target: object, key: PropertyKey, options?: TargetOptions): unknown => {
+      const rules = rulesFor(options, replace, ['rules', 'name']);
+      const called = options?.name;
+      if (called !== undefined && (typeof called !== 'string' || called === '')) {
+        refuse(
+          `${replace.name}: name must be a string that is not empty, not ${shortValue(called)}. Write { name: 'quayClient' }.`,
+          replace,
+        );
+      }
+      return replaceMember(
+        journal,
         target,
         key,
         way,
-        (label) => rule(label, rulesFor(options, replace)),
+        called,
+        (double) => rule(double, rules),
         replace,
       );
+    };
     name(replace, called);
     return replace as never;
   }
 
   const ledger: Ledger = {
-    name: record.name,
+    name: journal.name,
     standIn<T extends object>(name: string, given?: unknown, options?: DoubleOptions): T {
       const below = ledger.standIn;
       const rules = rulesFor(options, below);
-      const label = newName(record, name, below);
+      const label = newName(journal, name, below);
       if (typeof given === 'function' && typeof given.prototype === 'object') {
         const whenUnplanned = rule(label, rules);
-        return makeStandIn(record, label, { shape: given as never, whenUnplanned }) as T;
+        return makeStandIn(journal, label, { shape: given as never, whenUnplanned }) as T;
       }
       if (given !== undefined && (typeof given !== 'object' || given === null)) {
         refuse(
@@ -128,7 +161,7 @@ function makeLedger(record: LedgerRecord): Ledger {
           below,
         );
       }
-      const standIn = makeStandIn(record, label, { whenUnplanned: rule(label, rules) });
+      const standIn = makeStandIn(journal, label, { whenUnplanned: rule(label, rules) });
       if (given !== undefined) addFake(standIn, given);
       return standIn as T;
     },
@@ -140,8 +173,8 @@ function makeLedger(record: LedgerRecord): Ledger {
           if (!namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;
-          const label = unusedName(record, key);
-          const standIn = makeStandIn(record, label, { whenUnplanned: rule(label, rules) });
+          const label = unusedName(journal, key);
+          const standIn = makeStandIn(journal, label, { whenUnplanned: rule(label, rules) });
           made.set(key, standIn);
           return standIn;
         },
@@ -149,15 +182,15 @@ function makeLedger(record: LedgerRecord): Ledger {
     },
     callable<F>(name: string, options?: DoubleOptions): F {
       const rules = rulesFor(options, ledger.callable);
-      const label = newName(record, name, ledger.callable);
+      const label = newName(journal, name, ledger.callable);
       const whenUnplanned = rule(label, rules);
-      const member = makeMember(record, { label, double: label, whenUnplanned });
+      const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
       return recordedFunction(member, name, `[callable ${label}]`) as F;
     },
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
       const below = ledger.constructible;
       const rules = rulesFor(options, below);
-      const label = newName(record, name, below);
+      const label = newName(journal, name, below);
       if (
         shape !== undefined &&
         (typeof shape !== 'function' || typeof shape.prototype !== 'object')
@@ -167,68 +200,61 @@ function makeLedger(record: LedgerRecord): Ledger {
           below,
         );
       }
-      return makeConstructible(record, label, shape as never, rule(label, rules)) as C;
+      return makeConstructible(journal, label, shape as never, rule(label, rules)) as C;
     },
     observe: replacing('observe', 'observe'),
     takeOver: replacing('takeOver', 'takeOver'),
     observeHidden: replacing('observeHidden', 'observe'),
     takeOverHidden: replacing('takeOverHidden', 'takeOver'),
-    entries<A extends readonly unknown[], R>(pattern?: CallPattern<A, R>): readonly Entry<A, R>[] {
-      if (pattern === undefined) return record.entries.map(entryData) as Entry<A, R>[];
-      const held = patternOf(pattern);
-      if (held === undefined) {
-        refuse(
-          `entries() takes a pattern, and was given ${shortValue(pattern)}. Write entries(call(dome.open)).`,
-          ledger.entries,
-        );
-      }
-      if (held.member.record !== record) {
-        refuse(
-          `entries() of ledger "${record.name}" was given a pattern on ${held.member.label}, which ledger "${held.member.record.name}" records.`,
-          ledger.entries,
-        );
-      }
-      const fitting = record.entries.filter((entry) => entryFit(held, entry) === 'fits');
-      noteUsed(record, held);
-      for (const { id } of fitting) record.lookedAt.add(id);
-      return fitting.map(entryData) as Entry<A, R>[];
+    entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {
+      const found =
+        pattern === undefined ? journal.entries : lookAt(journal, pattern, ledger.entries);
+      return found.map(entryData) as Entry<A, R>[];
     },
-    mark(label = 'mark') {
-      const mark: HeldMark = {
-        tick: ++record.tick,
-        record,
-        [printsAs]: `mark ${shortValue(label)}`,
-      };
-      return makeOwn(mark);
+    mark(label?: string) {
+      if (label !== undefined && typeof label !== 'string') {
+        refuse(
+          `mark(): a label must be a string, not ${shortValue(label)}. Write ledger.mark('dusk').`,
+          ledger.mark,
+        );
+      }
+      const said = label === undefined ? 'mark' : `mark ${shortValue(label)}`;
+      return placeMark(
+        journal,
+        (tick): HeldMark => makeOwn({ tick, journal, label, [printsAs]: said }),
+      );
     },
     follow<T>(source: unknown, name: string, on?: { readonly event: string }): Stream<T> {
       const below = ledger.follow;
-      refuseClosed(record, 'follow()', below);
+      refuseClosed(journal, 'follow()', below);
       const kind = readSource(source, on, below);
-      return followSource(record, newName(record, name, below), kind, below) as Stream<T>;
+      return followSource(journal, newName(journal, name, below), kind, below) as Stream<T>;
     },
     atClose(...claims: Claim[]) {
-      refuseClosed(record, 'atClose()', ledger.atClose);
+      refuseClosed(journal, 'atClose()', ledger.atClose);
       if (claims.length === 0) {
         refuse(
           'atClose() was given no claim. Write ledger.atClose(once(call(dome.close))).',
           ledger.atClose,
         );
       }
-      const held = claims.map((claim) => readClaim(claim, ledger.atClose));
-      const stranger = held.map(recordOf).find((other) => other !== record);
+      const held = claims.map((claim) => asClaim(claim, ledger.atClose));
+      const stranger = held.find((claim) => claim.journal !== journal)?.journal;
       if (stranger !== undefined) {
         refuse(
-          `atClose() of ledger "${record.name}" was given a claim on ledger "${stranger.name}". Each ledger judges its own.`,
+          `atClose() was given a claim on another ledger: ${bothNames(journal, stranger)}. Each ledger judges its own claims.`,
           ledger.atClose,
         );
       }
-      record.standing.push(...held);
+      noteStanding(journal, held);
     },
-    untilQuiet: (options) => untilQuiet(record, options?.within, ledger.untilQuiet),
+    async untilQuiet(options) {
+      readOptions(options, ['within'], ledger.untilQuiet);
+      await untilQuiet(journal, options?.within, ledger.untilQuiet);
+    },
     close() {
-      const verdict = closeRecord(record);
-      if (verdict.holds || record.failed) return;
+      const verdict = closeJournal(journal, undefined);
+      if (verdict.holds || judgementsOn(journal).failed) return;
       const error = new ClaimError(verdict);
       Error.captureStackTrace?.(error, ledger.close);
       throw error;
@@ -237,24 +263,54 @@ function makeLedger(record: LedgerRecord): Ledger {
       ledger.close();
     },
   };
-  tie(ledger, { is: 'ledger', record });
+  tie(ledger, { is: 'ledger', journal });
   return Object.freeze(ledger);
 }
 
-/** Closes a ledger and gives what was found, for those who tell it themselves. */
-export function closeLedger(ledger: Ledger, bodyFailed: boolean): Verdict {
+/** The entries that surely fit a pattern; they are looked at by that. */
+function lookAt(journal: Journal, pattern: unknown, below: Below): readonly HeldEntry[] {
+  const event = asPattern(pattern, 'entries(call(dome.open))', below);
+  if (journalOf(event) !== journal) {
+    refuse(
+      `entries() was given a pattern on ${targetOf(event).label} of another ledger: ${bothNames(journal, journalOf(event))}.`,
+      below,
+    );
+  }
+  const fits = journal.entries.map((entry) => ({ entry, fit: eventFit(event, entry) }));
+  const undecided = fits.find(({ fit }) => fit === 'undecided')?.entry;
+  if (undecided !== undefined) {
+    const { entry, differences } = nearEntry(event, undecided);
+    const why = differences.find(({ kind }) => kind === 'opaque') ?? differences[0];
+    refuse(
+      `entries(${event[printsAs]}): it is not known whether ${named(entry)} fits${why === undefined ? '' : `: ${printDifference(why)}`}.`,
+      below,
+    );
+  }
+  const fitting = fits.flatMap(({ entry, fit }) => (fit === 'fits' ? [entry] : []));
+  for (const { id } of fitting) noteLookedAt(journal, id);
+  return fitting;
+}
+
+/**
+ * Closes a ledger and gives what was found, for those who tell it themselves.
+ *
+ * @param passed whether the test's body has passed
+ * @param assertions how many assertions the runner counted, if it counts them
+ */
+export function closeLedger(ledger: Ledger, passed: boolean, assertions?: number): Verdict {
   const held = tied(ledger);
-  if (held === undefined) throw new TypeError('this is no ledger');
-  return closeRecord(held.record, bodyFailed);
+  if (held === undefined) throw new TypeError('this is not a ledger');
+  if (assertions !== undefined) noteAssertions(held.journal, assertions);
+  return closeJournal(held.journal, passed);
 }
 
 /** The name a double goes by. */
-function newName(record: LedgerRecord, name: string, below: Below): string {
+function newName(journal: Journal, name: string, below: Below): string {
   if (typeof name !== 'string' || name === '') {
     refuse(
       `${below.name}() takes the double's name, and was given ${shortValue(name)}. Write ${below.name}('dome').`,
       below,
     );
   }
-  return unusedName(record, name);
+  return unusedName(journal, name);
 }

@@ -1,16 +1,25 @@
 import { shortValue } from '../notation/value.ts';
-import { type HeldPlan, planFor, takeReply } from '../plan/plan.ts';
+import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
-import type { HeldEntry, LedgerRecord, Member, RealFunction } from '../record/ledger-record.ts';
+import { nextTurn } from '../record/clock.ts';
+import { end, type HeldEntry, leavePending } from '../record/journal.ts';
+import type { Member, RealFunction } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { begin, end, leavePending } from '../record/recording.ts';
-import { soon } from '../record/settle.ts';
+import { finish, recordCall, settleSoon } from '../record/record-call.ts';
 import { tie } from '../record/tie.ts';
-import { judgeLateCall } from './late.ts';
-import { unplannedCall } from './unplanned.ts';
+import { unplannedLines } from '../report/double-words.ts';
+import { messageOf } from '../report/findings.ts';
+import { explainUnplanned } from '../rule/explain-unplanned.ts';
+import { noteUnplanned } from '../rule/judgements.ts';
 
 /** A function that a ledger records. */
 export type RecordedFunction = RealFunction;
+
+/** A member with its plans at hand, so that a call need not look for them. */
+export interface Answering {
+  readonly member: Member;
+  readonly plans: readonly HeldPlan[];
+}
 
 /**
  * Makes the function that stands for a member: each call of it becomes an entry, and what the member's
@@ -20,19 +29,14 @@ export type RecordedFunction = RealFunction;
  * @param shown what it prints as
  */
 export function recordedFunction(
-  member: Member<HeldPlan>,
+  member: Member,
   key: PropertyKey,
   shown: string,
 ): RecordedFunction {
-  const { record, label, plans } = member;
-  const answersNothing = member.otherwise === 'nothing' && member.whenUnplanned !== 'fail';
+  const { journal, target } = member;
+  const answering: Answering = { member, plans: plansOf(member) };
   function recorded(this: unknown, ...args: unknown[]): unknown {
-    const entry = begin(record, label, this, args, recorded);
-    if (answersNothing && plans.length === 0 && !record.closed) {
-      end(record, entry, 'returned', undefined);
-      return undefined;
-    }
-    return respond(member, entry, this, args);
+    return recordCall(journal, target, 'call', this, args, recorded, respond, answering);
   }
   makeKnown(recorded, member, key, shown);
   return recorded;
@@ -41,7 +45,7 @@ export function recordedFunction(
 /** Gives a function that stands for a member its name, what it prints as, and its tie to the member. */
 export function makeKnown(
   made: RecordedFunction,
-  member: Member<HeldPlan>,
+  member: Member,
   key: PropertyKey,
   shown: string,
 ): void {
@@ -58,136 +62,118 @@ export function name(named: object, key: PropertyKey): void {
 
 /** Answers a call that was recorded: by a plan, or by what the member does otherwise. */
 export function respond(
-  member: Member<HeldPlan>,
   entry: HeldEntry,
   receiver: unknown,
   args: unknown[],
+  { member, plans }: Answering,
 ): unknown {
-  const { record, plans } = member;
-  if (record.closed) judgeLateCall(record, entry);
   const plan = plans.length === 0 ? undefined : planFor(plans, entry);
   if (plan !== undefined) return answer(member, entry, takeReply(plan, entry), receiver, args);
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
-  if (member.otherwise === 'nothing') return finish(record, entry, undefined);
-  settleSoon(record, entry, 'fulfilled', undefined);
+  if (member.otherwise === 'nothing') return undefined;
+  settleSoon(member.journal, entry, 'fulfilled', undefined);
   return Promise.resolve();
 }
 
 function answer(
-  member: Member<HeldPlan>,
+  member: Member,
   entry: HeldEntry,
   reply: HeldReply,
   receiver: unknown,
   args: unknown[],
 ): unknown {
-  const { record } = member;
+  const { journal } = member;
   switch (reply.kind) {
     case 'gives':
-      return finish(record, entry, reply.value);
+      return reply.value;
     case 'throws':
-      end(record, entry, 'threw', reply.reason);
       throw reply.reason;
     case 'fulfils':
-      settleSoon(record, entry, 'fulfilled', reply.value);
+      settleSoon(journal, entry, 'fulfilled', reply.value);
       return Promise.resolve(reply.value);
     case 'rejects':
-      settleSoon(record, entry, 'rejected', reply.reason);
+      settleSoon(journal, entry, 'rejected', reply.reason);
       return Promise.reject(reply.reason);
     case 'computes':
-      return finish(
-        record,
-        entry,
-        run(record, entry, () => Reflect.apply(reply.run, receiver, args)),
-      );
+      return Reflect.apply(reply.run, receiver, args);
     case 'passesThrough':
       return passThrough(member, entry, receiver, args);
     case 'callsBack':
-      run(record, entry, () => callBack(member, reply.index, reply.args, args));
-      return finish(record, entry, undefined);
+      return callBack(member, reply, args);
     case 'stalls':
-      leavePending(record, entry, 'nothing');
+      leavePending(journal, entry, 'nothing');
       return new Promise(() => {});
     case 'deferred':
-      leavePending(record, entry, 'promise');
-      return reply.take(({ state, result }) => end(record, entry, state, result));
+      leavePending(journal, entry, 'promise');
+      return reply.take(({ state, result }) => end(journal, entry, state, result));
   }
 }
 
 function passThrough(
-  member: Member<HeldPlan>,
+  member: Member,
   entry: HeldEntry,
   receiver: unknown,
   args: unknown[],
 ): unknown {
-  const { record, real } = member;
-  if (real === undefined) throw new TypeError(`${member.label} stands for no real member`);
-  return finish(
-    record,
-    entry,
-    run(record, entry, () => Reflect.apply(real, receiver, args)),
-    member.fake ? 'promise' : 'real',
-  );
+  const { journal, real, fake, target } = member;
+  if (real === undefined) throw new TypeError(`${target.label} stands for no real member`);
+  return finish(journal, entry, Reflect.apply(real, receiver, args), fake ? 'promise' : 'real');
 }
 
 function callBack(
-  member: Member<HeldPlan>,
-  index: number,
-  given: readonly unknown[],
+  member: Member,
+  { argument, args: given, later, gives }: HeldReply & { readonly kind: 'callsBack' },
   args: readonly unknown[],
-): void {
-  const callback = args[index];
-  if (typeof callback !== 'function') {
-    const found =
-      index < args.length ? shortValue(callback) : `nothing, of ${args.length} arguments`;
-    throw new TypeError(
-      `${member.label} was planned to call back the function at place ${index} of its arguments, and found ${found} there`,
-    );
-  }
-  Reflect.apply(callback, undefined, given);
-}
-
-/** A promise of Ekkon's own settles in a known way, so that it is watched without being touched. */
-function settleSoon(
-  record: LedgerRecord,
-  entry: HeldEntry,
-  state: 'fulfilled' | 'rejected',
-  result: unknown,
-): void {
-  leavePending(record, entry, 'moment');
-  soon(() => end(record, entry, state, result));
-}
-
-/** Runs somebody else's code as part of a call: what it calls in turn is called during this entry. */
-export function run<T>(record: LedgerRecord, entry: HeldEntry, code: () => T): T {
-  const outer = record.running;
-  record.running = entry.id;
-  try {
-    return code();
-  } catch (reason) {
-    end(record, entry, 'threw', reason);
-    throw reason;
-  } finally {
-    record.running = outer;
-  }
-}
-
-/** Records how the call ended, and gives what the caller gets. */
-export function finish(
-  record: LedgerRecord,
-  entry: HeldEntry,
-  result: unknown,
-  from: 'promise' | 'real' = 'promise',
 ): unknown {
-  const followed =
-    typeof result === 'object' && result !== null
-      ? record.promises.follow(result, {
-          fulfilled: (value) => end(record, entry, 'fulfilled', value),
-          rejected: (reason) => end(record, entry, 'rejected', reason),
-        })
-      : undefined;
-  if (followed === undefined) end(record, entry, 'returned', result);
-  else leavePending(record, entry, from);
-  return followed ?? result;
+  const callback = callbackAmong(member, argument, args);
+  if (later) nextTurn(() => Reflect.apply(callback, undefined, given));
+  else Reflect.apply(callback, undefined, given);
+  return gives;
+}
+
+function callbackAmong(
+  { target }: Member,
+  argument: number | undefined,
+  args: readonly unknown[],
+): (...args: unknown[]) => unknown {
+  const places =
+    argument === undefined
+      ? args.flatMap((each, at) => (typeof each === 'function' ? [at] : []))
+      : [argument];
+  const [place] = places;
+  const callback = place === undefined ? undefined : args[place];
+  if (typeof callback === 'function' && places.length === 1)
+    return callback as (...args: unknown[]) => unknown;
+  throw new TypeError(`${target.label}: ${noCallback(argument, places, args)}`);
+}
+
+function noCallback(
+  argument: number | undefined,
+  places: readonly number[],
+  args: readonly unknown[],
+): string {
+  if (argument !== undefined) {
+    const found = argument < args.length ? shortValue(args[argument]) : 'missing';
+    return `its plan calls back argument ${argument}, which is ${found}, not a function`;
+  }
+  const were =
+    args.length === 0
+      ? 'there are no arguments'
+      : `the arguments are ${args.map((each) => shortValue(each)).join(', ')}`;
+  return places.length === 0
+    ? `its plan calls back the only function among the arguments, and there is none: ${were}`
+    : `its plan calls back the only function among the arguments, and there are ${places.length}; say which: callsBack([…], { argument: ${places[0]} })`;
+}
+
+/**
+ * The error that the caller of a call gets that nothing answers. The finding stays with the ledger, so that it
+ * is told at close though the caller swallowed the error.
+ */
+export function unplannedCall(member: Member, entry: HeldEntry): Error {
+  const diagnosis = explainUnplanned(member, entry);
+  noteUnplanned(member, entry);
+  const told = [messageOf(diagnosis), ...unplannedLines(diagnosis).map((line) => `    ${line}`)];
+  return new TypeError(`${told.join('\n')}\n`);
 }

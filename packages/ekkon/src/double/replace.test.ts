@@ -180,7 +180,7 @@ describe('closing', () => {
     ledger.takeOver(siren, 'light');
     const theirs = () => 'theirs';
     siren.sound = theirs;
-    expect(() => ledger.close()).toThrow('sound was changed by somebody else meanwhile, and is left as it is now');
+    expect(() => ledger.close()).toThrow('sound was changed by other code in the meantime, and is left as it is now');
     expect([siren.sound, siren.light()]).toEqual([theirs, 'on']);
   });
 
@@ -206,7 +206,7 @@ const refused: readonly [string, object, PropertyKey, RegExp][] = [
   ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
   ['a frozen object', frozen, 'sound', /not configurable, so that nothing can be put in its place/],
   ['one that inherits and takes nothing new', Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],
-  ['a stand-in', openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded as it is/],
+  ['a stand-in', openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded already/],
   ['what takes no accessor', process.env, 'PATH', /nothing can be put in its place \(.*accessor.*\)/],
   ['no object', 5 as never, 'a', /the first is the object that has the member/],
 ];
@@ -239,11 +239,14 @@ test('a member whose name is a symbol is written under the label it is called by
   expect(() => check(once(writes(camera, 'lens', 'red')))).toThrow('◂ not to .lens');
 });
 
-test('where the object has no name, a report says what was called without naming it', () => {
+test('an object without a name is called by what it is, and by the name it is given', () => {
   const ledger = openLedger();
   const lamp = { dim() {}, flash() {} };
   ledger.observe(lamp, 'dim');
   ledger.observe(lamp, 'flash');
   lamp.flash();
-  expect(() => check(once(call(lamp.dim)))).toThrow(/^once dim: dim was never called; only flash ×1\n[\s\S]*called instead: flash ×1\n$/);
+  const other = { dim() {} };
+  ledger.observe(other, 'dim', { name: 'deskLamp' });
+  expect(() => check(once(call(lamp.dim)))).toThrow(/^once object\.dim: object\.dim was never called; of object only object\.flash ×1\n/);
+  expect(() => check(once(call(other.dim)))).toThrow(/^once deskLamp\.dim: deskLamp\.dim was never called; no member of deskLamp was called/);
 });

@@ -1,16 +1,18 @@
-import { nearText } from '../match/near-text.ts';
 import { className, shortValue } from '../notation/value.ts';
-import type { HeldPlan } from '../plan/plan.ts';
-import type { LedgerRecord, Level, Member, RealFunction } from '../record/ledger-record.ts';
-import { labelOf } from '../record/member.ts';
+import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
+import { end, type HeldEntry, type Journal } from '../record/journal.ts';
+import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
+import { nearText } from '../record/near-text.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
-import { begin, end } from '../record/recording.ts';
+import { recordCall } from '../record/record-call.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
+import { newTarget, type Target } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
-import { isAsync, makeMember, unusedName } from './make-member.ts';
-import { makeKnown, respond, run } from './recorded.ts';
+import { doublesOn, isAsync, unusedName } from './doubles.ts';
+import { type Answering, makeKnown, respond } from './recorded.ts';
 
 /** Whether the real member runs when it is called. */
 export type Way = 'observe' | 'takeOver';
@@ -19,34 +21,36 @@ export type Way = 'observe' | 'takeOver';
  * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one
  * that is recorded, a property by an accessor that is.
  *
- * @param whenUnplanned holds the label to its rules, and says what happens at a call that no plan fits
+ * @param name what the object is called in labels; its class's name unless given
+ * @param whenUnplanned holds the double to its rules, and says what happens at a call that no plan fits
  * @param below the public function, named in errors
  * @returns what stands there now
- * @throws TypeError where there is no such member, where it cannot be replaced, or where another live
- * ledger has replaced it
+ * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has
+ * replaced it
  */
 export function replaceMember(
-  record: LedgerRecord,
+  journal: Journal,
   target: object,
   key: PropertyKey,
   way: Way,
-  whenUnplanned: (label: string) => Level,
+  name: string | undefined,
+  whenUnplanned: (double: string) => Level,
   below: (...args: never[]) => unknown,
 ): unknown {
   const said = `${below.name}(${shortValue(target, 30)}, ${shortValue(key)})`;
-  refuseClosed(record, said, below);
+  refuseClosed(journal, said, below);
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null) {
     refuse(`${said}: the first is the object that has the member.`, below);
   }
   if (tied(target)?.is === 'double')
     refuse(
-      `${said}: a stand-in's members are recorded as it is. Write call(…) of the member.`,
+      `${said}: a stand-in's members are recorded already. Write call(…) of the member.`,
       below,
     );
   const found = descriptorOf(target, key);
   if (found === undefined) refuse(`${said}: ${nothingThere(target, key)}`, below);
   const own = Object.getOwnPropertyDescriptor(target, key);
-  refuseForeign(record, found, said, below);
+  refuseForeign(journal, found, said, below);
   const locked =
     own?.configurable === false && !(own.writable === true && typeof own.value === 'function');
   if (locked)
@@ -65,86 +69,58 @@ export function replaceMember(
       `${said}: nothing can be put in its place (${why}). Hand a stand-in to the code instead.`,
       below,
     );
-  const owner = ownerName(target);
-  const label = unusedName(record, labelOf(owner, key));
-  const level = whenUnplanned(label);
+  const owner = ownerOf(journal, target, name);
+  const level = whenUnplanned(owner);
+  const called = newTarget(journal, owner, [key]);
   if (typeof found.value === 'function') {
-    const member = memberFor(record, label, owner, found.value, way, level);
+    const member = memberFor(journal, called, found.value, way, level);
     const replacement = functionInPlace(member, key, found.value);
     const placed: PropertyDescriptor = {
       ...found,
       configurable: own?.configurable ?? true,
       value: replacement,
     };
-    place(record, label, target, key, own, placed, () => own, refuseTo);
+    place(journal, called, target, key, own, placed, () => own, refuseTo);
     return replacement;
   }
-  const member = makeMember(record, {
-    label,
-    double: owner,
-    otherwise: way === 'observe' ? 'real' : 'nothing',
-  });
+  const member = newMember(journal, called, { otherwise: way === 'observe' ? 'real' : 'nothing' });
   const { placed, restored } = propertyInPlace(member, found, own, way);
-  place(record, label, target, key, own, placed, restored, refuseTo);
+  place(journal, called, target, key, own, placed, restored, refuseTo);
   return found.value;
 }
 
 function memberFor(
-  record: LedgerRecord,
-  label: string,
-  double: string,
+  journal: Journal,
+  target: Target,
   real: RealFunction,
   way: Way,
   whenUnplanned: Level,
-): Member<HeldPlan> {
-  if (way === 'observe')
-    return makeMember(record, {
-      label,
-      double,
-      otherwise: 'real',
-      real,
-      shape: isClass(real) ? real : undefined,
-    });
-  if (isClass(real))
-    return makeMember(record, {
-      label,
-      double,
-      otherwise: 'instance',
-      real,
-      shape: real,
-      whenUnplanned,
-    });
-  return makeMember(record, {
-    label,
-    double,
-    otherwise: isAsync(real) ? 'promise' : 'nothing',
-    real,
-    whenUnplanned,
-  });
+): Member {
+  const shape = isClass(real) ? real : undefined;
+  if (way === 'observe') return newMember(journal, target, { otherwise: 'real', real, shape });
+  const otherwise = shape !== undefined ? 'instance' : isAsync(real) ? 'promise' : 'nothing';
+  return newMember(journal, target, { otherwise, real, shape, whenUnplanned });
 }
 
 /** The function that stands in the real one's place: the same name, length, statics and prototype. */
-function functionInPlace(
-  member: Member<HeldPlan>,
-  key: PropertyKey,
-  real: RealFunction,
-): RealFunction {
+function functionInPlace(member: Member, key: PropertyKey, real: RealFunction): RealFunction {
+  const { journal, target } = member;
+  const answering: Answering = { member, plans: plansOf(member) };
   function recorded(this: unknown, ...args: unknown[]): unknown {
     if (new.target !== undefined) return construct(member, args, new.target, recorded);
-    const entry = begin(member.record, member.label, this, args, recorded);
-    return respond(member, entry, this, args);
+    return recordCall(journal, target, 'call', this, args, recorded, respond, answering);
   }
   Object.setPrototypeOf(recorded, real);
   Object.defineProperty(recorded, 'length', { value: real.length, configurable: true });
   Object.defineProperty(recorded, 'prototype', { value: real.prototype, writable: false });
   const named = Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key;
-  makeKnown(recorded, member, named, `[member ${member.label}]`);
+  makeKnown(recorded, member, named, `[member ${target.label}]`);
   return recorded;
 }
 
 /** The accessor that stands in a property's place, and how the property is to be put back. */
 function propertyInPlace(
-  member: Member<HeldPlan>,
+  member: Member,
   found: PropertyDescriptor,
   own: PropertyDescriptor | undefined,
   way: Way,
@@ -152,31 +128,37 @@ function propertyInPlace(
   readonly placed: PropertyDescriptor;
   readonly restored: () => PropertyDescriptor | undefined;
 } {
-  const { record, label } = member;
+  const { journal, target } = member;
+  const plans = plansOf(member);
   const isData = 'value' in found;
   let current: unknown = found.value;
 
-  function read(this: unknown): unknown {
-    const entry = begin(record, label, this, [], read, 'read');
+  function readNow(entry: HeldEntry, receiver: unknown): unknown {
+    const plan = plans.length === 0 ? undefined : planFor(plans, entry);
+    if (plan !== undefined) return plannedRead(member, plan, entry, receiver);
     const runs = way === 'observe' && !isData && found.get !== undefined;
-    const value = runs
-      ? run(record, entry, () => Reflect.apply(found.get as RealFunction, this, []))
-      : current;
-    end(record, entry, 'returned', value);
-    return value;
+    return runs ? Reflect.apply(found.get as RealFunction, receiver, []) : current;
   }
-  function write(this: unknown, value: unknown): void {
-    const entry = begin(record, label, this, [value], write, 'write');
+  function writeNow(_: HeldEntry, receiver: unknown, [value]: unknown[]): void {
     if (way === 'observe' && !isData && found.set !== undefined) {
-      run(record, entry, () => Reflect.apply(found.set as RealFunction, this, [value]));
+      Reflect.apply(found.set as RealFunction, receiver, [value]);
     } else if (found.writable === false || (way === 'observe' && !isData)) {
-      const error = new TypeError(`${label} cannot be written: it is read-only`);
-      end(record, entry, 'threw', error);
-      throw error;
+      throw new TypeError(`${target.label} cannot be written: it is read-only`);
     } else {
       current = value;
     }
-    end(record, entry, 'returned', undefined);
+  }
+  /** What a property gives is given as it is: it is no call, and nobody waits for what it may promise. */
+  function readAtOnce(entry: HeldEntry, receiver: unknown): unknown {
+    const value = readNow(entry, receiver);
+    end(journal, entry, 'returned', value);
+    return value;
+  }
+  function read(this: unknown): unknown {
+    return recordCall(journal, target, 'read', this, [], read, readAtOnce, undefined);
+  }
+  function write(this: unknown, value: unknown): void {
+    recordCall(journal, target, 'write', this, [value], write, writeNow, undefined);
   }
   tie(read, member);
   const placed = {
@@ -191,10 +173,32 @@ function propertyInPlace(
   return { placed, restored };
 }
 
+/** What a plan gives for the read of a property. */
+function plannedRead(
+  { target }: Member,
+  plan: HeldPlan,
+  entry: HeldEntry,
+  receiver: unknown,
+): unknown {
+  const reply = takeReply(plan, entry);
+  switch (reply.kind) {
+    case 'gives':
+      return reply.value;
+    case 'throws':
+      throw reply.reason;
+    case 'computes':
+      return Reflect.apply(reply.run, receiver, []);
+    default:
+      throw new TypeError(
+        `${target.label} was planned to reply with ${reply[printsAs]} to a read, which can give, compute or throw`,
+      );
+  }
+}
+
 /** Puts a replacement in its place, and notes how to put back what was there. */
 function place(
-  record: LedgerRecord,
-  member: string,
+  journal: Journal,
+  { label: member }: Target,
   target: object,
   key: PropertyKey,
   own: PropertyDescriptor | undefined,
@@ -207,7 +211,7 @@ function place(
   } catch (error) {
     refuseTo(error instanceof Error ? error.message : String(error));
   }
-  record.slots.push({
+  doublesOn(journal).slots.push({
     member,
     restore() {
       const now = Object.getOwnPropertyDescriptor(target, key);
@@ -220,15 +224,15 @@ function place(
 }
 
 function refuseForeign(
-  record: LedgerRecord,
+  journal: Journal,
   { value, get }: PropertyDescriptor,
   said: string,
   below: (...args: never[]) => unknown,
 ): void {
   const holder = tied(value) ?? tied(get);
-  if (holder === undefined || holder.record === record || holder.record.closed) return;
+  if (holder === undefined || holder.journal === journal || holder.journal.closed) return;
   refuse(
-    `${said}: ledger "${holder.record.name}" has replaced this member and is not closed. Close it first, or use it for this one as well.`,
+    `${said}: ledger "${holder.journal.name}" has replaced this member and is not closed. Close it first, or use it for this one as well.`,
     below,
   );
 }
@@ -242,8 +246,19 @@ function nothingThere(target: object, key: PropertyKey): string {
     : `it has no such member; near it: ${near.join(', ')}.`;
 }
 
-/** What reports call the object: its class, or nothing for a plain one. */
+/** What an object of which members are replaced is called: always the same, and nothing else is. */
+function ownerOf(journal: Journal, target: object, name: string | undefined): string {
+  const { owners } = doublesOn(journal);
+  const known = owners.get(target);
+  if (known !== undefined && (name === undefined || name === known)) return known;
+  const owner = unusedName(journal, name ?? ownerName(target));
+  owners.set(target, owner);
+  return owner;
+}
+
+/** What an object is called by itself: after its class, if it has one. */
 function ownerName(target: object): string {
   if (target === globalThis) return 'globalThis';
-  return typeof target === 'function' ? target.name : (className(target) ?? '');
+  const own = typeof target === 'function' ? target.name : className(target);
+  return own === undefined || own === '' ? 'object' : own;
 }

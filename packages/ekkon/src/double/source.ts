@@ -61,7 +61,7 @@ export function readSource(
   if (typeof members[Symbol.asyncIterator] === 'function') return connectIterable(source);
   if (typeof members['addEventListener'] === 'function' || typeof members['on'] === 'function') {
     refuse(
-      `follow(${shortValue(source, 30)}, …): which event of it? Write follow(source, 'name', { event: 'data' }).`,
+      `follow(${shortValue(source, 30)}, …): which event? Write follow(source, 'name', { event: 'data' }).`,
       below,
     );
   }
@@ -70,9 +70,9 @@ export function readSource(
 
 function refuseSource(source: unknown, below: Below): never {
   const isList = typeof source === 'object' && source !== null && Symbol.iterator in source;
-  const hint = isList ? ' What is there at once needs no following: compare it.' : '';
+  const hint = isList ? ' Values that already exist need no following; pass them to the code.' : '';
   refuse(
-    `follow() takes an async iterable, a ReadableStream, an object with subscribe, an event target or emitter, or a function of emit, and was given ${shortValue(source)}.${hint}`,
+    `follow() takes an async iterable, a ReadableStream, an object with subscribe, an event target or emitter, or a function that takes emit, and was given ${shortValue(source)}.${hint}`,
     below,
   );
 }

@@ -1,11 +1,11 @@
-import type { Class, Double, LedgerRecord, Level } from '../record/ledger-record.ts';
-import { labelOf } from '../record/member.ts';
+import type { Journal } from '../record/journal.ts';
+import { type Class, type Double, type Level, type Member, newMember } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { chainOf } from '../record/prototype-chain.ts';
-import { begin, end } from '../record/recording.ts';
+import { recordCall } from '../record/record-call.ts';
+import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
-import { judgeLateCall } from './late.ts';
-import { isAsync, makeMember } from './make-member.ts';
+import { isAsync } from './doubles.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 import { inspected, show, shownBase } from './shown.ts';
 
@@ -20,11 +20,11 @@ export interface StandInParts {
  * Makes an object that stands in for an interface or a class. Its members appear on first use: a proxy
  * as its prototype is asked for each once, and from then on they are own properties.
  */
-export function makeStandIn(record: LedgerRecord, name: string, parts: StandInParts = {}): object {
+export function makeStandIn(journal: Journal, name: string, parts: StandInParts = {}): object {
   const { shape, prototype = shape?.prototype, whenUnplanned = 'allow' } = parts;
   const standIn: object = Object.create(standInPrototype(shape, prototype));
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
-  const double: Double = { is: 'double', record, name, object: standIn, whenUnplanned, shape };
+  const double: Double = { is: 'double', journal, name, object: standIn, whenUnplanned, shape };
   tie(standIn, double);
   return standIn;
 }
@@ -42,16 +42,23 @@ export function addFake(standIn: object, fake: object): void {
       Object.defineProperty(standIn, key, { ...descriptor, configurable: true });
       continue;
     }
-    const { record, name } = double;
-    const member = makeMember(record, {
-      label: labelOf(name, key),
-      double: name,
-      otherwise: 'real',
-      real: value,
-      fake: true,
-    });
-    defineSlot(double, key, recordedFunction(member, key, `[member ${member.label}]`));
+    const member = memberOf(double, [key], { otherwise: 'real', real: value, fake: true });
+    defineSlot(double, key, standingFor(member, key));
   }
+}
+
+/** A double's member, or a member of its members, by the keys that lead there. */
+function memberOf(
+  { journal, name }: Pick<Double, 'journal' | 'name'>,
+  keys: readonly PropertyKey[],
+  parts: Parameters<typeof newMember>[2],
+): Member {
+  return newMember(journal, targetAt(journal, name, keys), parts);
+}
+
+/** The function that stands for a member. */
+function standingFor(member: Member, key: PropertyKey): RecordedFunction {
+  return recordedFunction(member, key, `[member ${member.target.label}]`);
 }
 
 /** The members of an object and of the classes it is made of, the nearest first. */
@@ -143,33 +150,19 @@ function onChain(
 /** A member that the class has; its accessors and data read `undefined` until they are written. */
 function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescriptor): unknown {
   if (typeof value !== 'function') return undefined;
-  const { record, name, whenUnplanned, shape } = double;
+  const { whenUnplanned, shape } = double;
   const otherwise = isAsync(value) ? 'promise' : 'nothing';
-  const member = makeMember(record, {
-    label: labelOf(name, key),
-    double: name,
-    otherwise,
-    whenUnplanned,
-    real: value,
-    shape,
-  });
-  const recorded = recordedFunction(member, key, `[member ${member.label}]`);
+  const member = memberOf(double, [key], { otherwise, whenUnplanned, real: value, shape });
+  const recorded = standingFor(member, key);
   Object.defineProperty(recorded, 'length', { value: value.length, configurable: true });
   return defineSlot(double, key, recorded);
 }
 
 /** A member that is used for the first time; a class's stand-in may be asked for fields, and lets none be called. */
 function addMember(double: Double, key: PropertyKey): unknown {
-  const { record, name, whenUnplanned, shape } = double;
+  const { whenUnplanned, shape } = double;
   const otherwise = shape === undefined ? 'nothing' : 'unknown';
-  const member = makeMember(record, {
-    label: labelOf(name, key),
-    double: name,
-    otherwise,
-    whenUnplanned,
-    shape,
-  });
-  const recorded = recordedFunction(member, key, `[member ${member.label}]`);
+  const recorded = standingFor(memberOf(double, [key], { otherwise, whenUnplanned, shape }), key);
   if (shape === undefined) Object.setPrototypeOf(recorded, memberPrototype);
   return defineSlot(double, key, recorded);
 }
@@ -180,9 +173,12 @@ const memberPrototype: object = new Proxy(Function.prototype, {
     if (key === inspected) return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
     if (outer?.is !== 'member') return Reflect.get(Function.prototype, key, receiver);
-    const { record, label, double, whenUnplanned } = outer;
-    const member = makeMember(record, { label: labelOf(label, key), double, whenUnplanned });
-    const recorded: RecordedFunction = recordedFunction(member, key, `[member ${member.label}]`);
+    const { journal, target, whenUnplanned } = outer;
+    const double = { journal, name: target.double };
+    const recorded: RecordedFunction = standingFor(
+      memberOf(double, [...target.keys, key], { whenUnplanned }),
+      key,
+    );
     Object.setPrototypeOf(recorded, memberPrototype);
     Object.defineProperty(receiver, key, {
       value: recorded,
@@ -195,13 +191,14 @@ const memberPrototype: object = new Proxy(Function.prototype, {
 });
 
 /** Makes a member an own property; what is written to it is recorded, and read from then on. */
-function defineSlot<T>({ record, name, object }: Double, key: PropertyKey, value: T): T {
+function defineSlot<T>({ journal, name, object }: Double, key: PropertyKey, value: T): T {
+  const target = targetAt(journal, name, [key]);
   let current: unknown = value;
-  function write(this: unknown, written: unknown): void {
-    const entry = begin(record, labelOf(name, key), this, [written], write, 'write');
-    if (record.closed) judgeLateCall(record, entry);
+  const keep = (_: unknown, __: unknown, [written]: unknown[]) => {
     current = written;
-    end(record, entry, 'returned', undefined);
+  };
+  function write(this: unknown, written: unknown): void {
+    recordCall(journal, target, 'write', this, [written], write, keep, undefined);
   }
   Object.defineProperty(object, key, {
     get: () => current,

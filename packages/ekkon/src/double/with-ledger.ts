@@ -9,11 +9,11 @@ import { closeLedger, openLedger } from './open-ledger.ts';
  * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. For runners
  * without a fixture.
  *
- * An error of the body comes first and whole: as it is where closing finds nothing, else as the first of
+ * An error of the body comes first and whole: as it is if closing finds nothing, else as the first of
  * an `AggregateError` that ends with what was found.
  *
  * @returns what the body gives
- * @throws TypeError where there is no body; what the body throws; ClaimError for what is found at close
+ * @throws TypeError if there is no body; what the body throws; ClaimError for what is found at close
  * @example
  * await withLedger({ name: 'rain at dusk' }, async (ledger) => {
  *   const { dome } = ledger.standIns<Devices>();
@@ -43,10 +43,10 @@ export async function holdLedger<T>(ledger: Ledger, body: () => T | Promise<T>):
   try {
     result = await body();
   } catch (error) {
-    const verdict = closeLedger(ledger, true);
+    const verdict = closeLedger(ledger, false);
     throw verdict.holds ? error : both(error, verdict);
   }
-  const verdict = closeLedger(ledger, false);
+  const verdict = closeLedger(ledger, true);
   if (!verdict.holds) throw closingError(verdict);
   return result;
 }

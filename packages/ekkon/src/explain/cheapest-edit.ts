@@ -1,65 +1,72 @@
-import { isEnd } from '../claim/event.ts';
-import type { EventClass } from '../claim/order/expression.ts';
-import { firstLeaves } from '../claim/order/expression.ts';
-import { keyOf, nextStates, type State } from '../claim/order/run-sequence.ts';
-import type { Sequence } from '../claim/order/sequence.ts';
-import type { SequenceEvent } from '../claim/order/sequence-events.ts';
-
 /** One step of an explanation: an event taken, or one too many, or a leaf that nothing met. */
 export type Edit =
   | { readonly kind: 'taken' | 'surplus'; readonly at: number }
   | { readonly kind: 'missing'; readonly leaf: number };
 
-/** The fewest edits that make the events fit the sequence; `whole` says whether all events were looked at. */
+/** The fewest edits that make the events fit; `whole` says whether all events were looked at. */
 export interface Explanation {
   readonly edits: readonly Edit[];
   readonly cost: number;
   readonly whole: boolean;
 }
 
-interface Node {
+/** What takes events one by one, and may come to accept them. */
+export interface Acceptor<S> {
+  /** How many events there are. */
+  readonly length: number;
+  /** Whether the event at a place is an end. */
+  isEnd(at: number): boolean;
+  /** The states to which the event at a place can lead; none if it cannot be taken. */
+  next(state: S, at: number): readonly S[];
+  /** What could come next in a state, though it did not: the leaf, whether it is an end, and what is left then. */
+  missing(state: S): readonly { readonly leaf: number; readonly end: boolean; readonly left: S }[];
+  accepts(state: S): boolean;
+  /** Unique for a state. */
+  keyOf(state: S): string;
+}
+
+interface Node<S> {
   readonly at: number;
-  readonly state: State;
+  readonly state: S;
   readonly cost: number;
   readonly edit: Edit | undefined;
-  readonly before: Node | undefined;
+  readonly before: Node<S> | undefined;
 }
 
 /** Positions and states looked at before the search is given up. */
 const nodesAllowed = 60_000;
 
 /**
- * Finds the cheapest way to tell why events do not fit a sequence: the fewest events too many and
- * leaves missing, by a search over (position, what is left), cheapest first (Dijkstra, 1959).
+ * Finds the cheapest way to tell why events are not accepted: the fewest events too many and leaves
+ * missing, by a search over (position, state), cheapest first (Dijkstra, 1959).
  *
- * @param from the first event looked at, and `states` what may be left before it
- * @param to the event before which it ends; where that is not the last, any state will do there
+ * @param from the first event looked at, and `states` those possible before it
+ * @param to the event before which it ends; if that is not the last, any state will do there
  */
-export function cheapestEdit(
-  sequence: Sequence,
-  events: readonly SequenceEvent[],
+export function cheapestEdit<S>(
+  acceptor: Acceptor<S>,
   from: number,
   to: number,
-  states: readonly State[],
+  states: readonly S[],
 ): Explanation | undefined {
-  const whole = to === events.length;
+  const whole = to === acceptor.length;
   const seen = new Set<string>();
   // Costs are whole numbers, and few differ: a list for each, so that nothing has to be sorted.
-  const queue: Node[][] = [
+  const queue: Node<S>[][] = [
     states.map((state) => ({ at: from, state, cost: 0, edit: undefined, before: undefined })),
   ];
   let looked = 0;
   for (let cost = 0; cost < queue.length; cost++) {
     const nodes = queue[cost] ?? [];
     while (nodes.length > 0) {
-      const node = nodes.pop() as Node;
-      const key = `${node.at} ${keyOf(node.state)}`;
+      const node = nodes.pop() as Node<S>;
+      const key = `${node.at} ${acceptor.keyOf(node.state)}`;
       if (seen.has(key)) continue;
       seen.add(key);
       if (++looked > nodesAllowed) return undefined;
-      if (node.at === to && (!whole || node.state.expression.nullable))
+      if (node.at === to && (!whole || acceptor.accepts(node.state)))
         return explanationOf(node, whole && from === 0);
-      for (const next of nextNodes(sequence, events, node, to)) {
+      for (const next of nextNodes(acceptor, node, to)) {
         const list = queue[next.cost] ?? [];
         list.push(next);
         queue[next.cost] = list;
@@ -76,38 +83,25 @@ function costOf(end: boolean): number {
 
 const oneEdit = 1_000;
 
-function nextNodes(
-  sequence: Sequence,
-  events: readonly SequenceEvent[],
-  node: Node,
-  to: number,
-): readonly Node[] {
-  const { fail, derive } = sequence.expressions;
+function nextNodes<S>(acceptor: Acceptor<S>, node: Node<S>, to: number): readonly Node<S>[] {
   const { at, state, cost } = node;
-  const next: Node[] = [];
-  const add = (place: number, left: State, more: number, edit: Edit) => {
+  const next: Node<S>[] = [];
+  const add = (place: number, left: S, more: number, edit: Edit) => {
     next.push({ at: place, state: left, cost: cost + more, edit, before: node });
   };
-  for (const leaf of firstLeaves(state.expression)) {
-    const pattern = sequence.leaves[leaf];
-    const left = derive(state.expression, sequence.alone[leaf] as EventClass);
-    const more = costOf(pattern !== undefined && isEnd(pattern));
-    if (left !== fail)
-      add(at, { expression: left, taken: state.taken }, more, { kind: 'missing', leaf });
-  }
+  for (const { leaf, end, left } of acceptor.missing(state))
+    add(at, left, costOf(end), { kind: 'missing', leaf });
   if (at < to) {
-    const event = events[at] as SequenceEvent;
     // As if it were not there at all: nothing is broken by it.
-    add(at + 1, state, costOf(event.end), { kind: 'surplus', at });
-    for (const left of nextStates(sequence, state, event))
-      add(at + 1, left, 0, { kind: 'taken', at });
+    add(at + 1, state, costOf(acceptor.isEnd(at)), { kind: 'surplus', at });
+    for (const left of acceptor.next(state, at)) add(at + 1, left, 0, { kind: 'taken', at });
   }
   return next;
 }
 
-function explanationOf(last: Node, whole: boolean): Explanation {
+function explanationOf<S>(last: Node<S>, whole: boolean): Explanation {
   const edits: Edit[] = [];
-  for (let node: Node | undefined = last; node !== undefined; node = node.before) {
+  for (let node: Node<S> | undefined = last; node !== undefined; node = node.before) {
     if (node.edit !== undefined) edits.push(node.edit);
   }
   return { edits: edits.reverse(), cost: Math.floor(last.cost / oneEdit), whole };

@@ -1,18 +1,21 @@
 import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
+import type { Claim } from '../record/claim-type.ts';
 import type { Entry } from '../record/entry.ts';
-import type { HeldEntry } from '../record/ledger-record.ts';
-import { entryData } from '../record/recording.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
 
 /** What every diagnosis has. */
 export interface DiagnosisBase {
   /** The claim as written, or the rule. */
   readonly claim: string;
+  /** The claim itself; `undefined` for what a rule finds. */
+  readonly of: Claim | undefined;
   /** Ids of the entries at fault, the first the likeliest. */
   readonly culprits: readonly number[];
   /** The call site of the first culprit, or the place at which what is at fault was written. */
   readonly at: Site | undefined;
-  /** The stretch of the record in which it was judged, where that was not all of it. */
+  /** The stretch of the record in which it was judged, if that was not all of it. */
   readonly stretch?: StretchData;
   /** Where the claim was written. */
   readonly claimedAt?: Site | undefined;
@@ -32,7 +35,7 @@ export interface StretchData {
 export interface NearEntry {
   readonly entry: Entry;
   readonly differences: readonly Difference[];
-  /** 0 where it fits; see `distanceOf`. */
+  /** 0 if it fits; see `distanceOf`. */
   readonly distance: number;
   /** Where its arguments read otherwise now: `claimed` is what was recorded, `recorded` what it reads now. */
   readonly changedSince: readonly Difference[];
@@ -53,7 +56,12 @@ export interface UnclaimedEntries {
 /** What a diagnosis says that is about one entry. */
 export function aboutEntry(
   held: HeldEntry,
-): Pick<DiagnosisBase, 'culprits' | 'at'> & { readonly entry: Entry } {
+): Pick<DiagnosisBase, 'of' | 'culprits' | 'at'> & { readonly entry: Entry } {
   const entry = entryData(held);
-  return { culprits: [entry.id], at: entry.site, entry };
+  return { of: undefined, culprits: [entry.id], at: entry.site, entry };
+}
+
+/** What a diagnosis says of the claim it is about. */
+export function aboutClaim(claim: Claim): Pick<DiagnosisBase, 'claim' | 'of'> {
+  return { claim: claim.notation, of: claim };
 }

@@ -1,9 +1,9 @@
-import type { Range } from '../claim/multiplicity.ts';
 import type { Difference } from '../match/difference.ts';
+import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
 import type { DiagnosisBase, NearEntry, NearPlan, UnclaimedEntries } from './diagnosis.ts';
-import type { PendingCall, RuleDiagnosis } from './rule-finding.ts';
+import type { PendingCall, RuleDiagnoses } from './rule-finding.ts';
 
 export type {
   DiagnosisBase,
@@ -16,6 +16,8 @@ export type {
 /** How often a member was called. */
 export interface Tally {
   readonly label: string;
+  /** The double that has it. */
+  readonly double: string;
   readonly calls: number;
 }
 
@@ -56,8 +58,6 @@ export interface OrderDiagnosis extends DiagnosisBase {
   readonly problems: readonly OrderProblem[];
   /** Whether all of the record was searched for it. */
   readonly whole: boolean;
-  /** Where it depends on them: entries of which it cannot be told whether they fit. */
-  readonly undecided: readonly Entry[];
   /** The entries that matter, for the picture. */
   readonly lanes: readonly Entry[];
   /** How many of those the sequence speaks of are left out of it. */
@@ -91,7 +91,7 @@ export interface UnclaimedDiagnosis extends DiagnosisBase, UnclaimedEntries {
 
 /** A stream that gave other items than claimed. */
 export interface ItemsDiagnosis extends DiagnosisBase {
-  readonly code: 'inexactItems';
+  readonly code: 'wrongItems';
   readonly stream: string;
   readonly differences: readonly Difference[];
   /** How many items were claimed, and the entries of those that came. */
@@ -112,8 +112,12 @@ export interface VacuousDiagnosis extends DiagnosisBase {
 
 /** A count that is not as claimed. */
 export interface CountDiagnosis extends DiagnosisBase {
-  /** Fewer entries fit than claimed; more do; or it depends on some of which it cannot be told. */
-  readonly code: 'missingCall' | 'surplusCall' | 'undecidedCall';
+  /** Fewer entries fit than claimed, or more do. */
+  readonly code: 'missingCall' | 'surplusCall';
+  /** What the entries are of: `call` for calls and constructions. */
+  readonly kind: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
+  /** For a stream that was to end or to fail: how it did end, if it did. */
+  readonly streamEnded: Entry | undefined;
   /** What was claimed: the pattern as written. */
   readonly claimed: string;
   /** The arguments claimed, values and matchers; `undefined` where any would do. */
@@ -122,7 +126,8 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly member: string;
   readonly double: string;
   readonly range: Range;
-  /** Where the plan was written that requires the count; `undefined` for a claim. */
+  /** Whether a plan requires the count, and not a claim; and where the plan was written. */
+  readonly isPlan: boolean;
   readonly plannedAt: Site | undefined;
   /** Every entry that fits. */
   readonly fitting: readonly Entry[];
@@ -136,6 +141,23 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly elsewhere: readonly Entry[];
   /** Where the member was never called: what was called instead, the same double's members first. */
   readonly instead: readonly Tally[];
+}
+
+/** A claim that depends on entries of which it is not known whether they fit. */
+export interface UndecidedDiagnosis extends DiagnosisBase {
+  readonly code: 'undecidedCall';
+  /** Some of them, and why it is not known. */
+  readonly undecided: readonly NearEntry[];
+  readonly count: number;
+  /** For a count: how many certainly fit, and how many are claimed. */
+  readonly certain: { readonly fitting: number; readonly range: Range } | undefined;
+  /** Whether there are so many that not all ways to decide them were looked at. */
+  readonly tooMany: boolean;
+}
+
+/** A claim that no record could break. */
+export interface AlwaysTrueDiagnosis extends DiagnosisBase {
+  readonly code: 'alwaysTrueClaim';
 }
 
 /** A call that nothing answers. */
@@ -175,24 +197,36 @@ export interface DriftDiagnosis extends DiagnosisBase {
   readonly drifts: readonly Drift[];
 }
 
-/** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */
-export type Diagnosis =
-  | CountDiagnosis
-  | UnplannedDiagnosis
-  | SlotDiagnosis
-  | DriftDiagnosis
-  | OrderDiagnosis
-  | PrecedenceDiagnosis
-  | InFlightDiagnosis
-  | UnclaimedDiagnosis
-  | ItemsDiagnosis
-  | VacuousDiagnosis
-  | RuleDiagnosis;
+/** What can be found, by code. The words for each are in `report/`. */
+export interface Diagnoses extends RuleDiagnoses {
+  readonly missingCall: CountDiagnosis;
+  readonly surplusCall: CountDiagnosis;
+  readonly undecidedCall: UndecidedDiagnosis;
+  readonly alwaysTrueClaim: AlwaysTrueDiagnosis;
+  readonly vacuousClaim: VacuousDiagnosis;
+  readonly unplannedCall: UnplannedDiagnosis;
+  readonly unknownMember: UnplannedDiagnosis;
+  readonly changedSlot: SlotDiagnosis;
+  readonly drift: DriftDiagnosis;
+  readonly outOfOrder: OrderDiagnosis;
+  readonly tooEarly: PrecedenceDiagnosis;
+  readonly neverFollowed: PrecedenceDiagnosis;
+  readonly inFlight: InFlightDiagnosis;
+  readonly unclaimedEntries: UnclaimedDiagnosis;
+  readonly wrongItems: ItemsDiagnosis;
+}
 
-export type FindingCode = Diagnosis['code'];
+export type FindingCode = keyof Diagnoses;
+
+/** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */
+export type Diagnosis = Diagnoses[FindingCode];
 
 /** A diagnosis with the sentence that tells it. */
-export type Finding = Diagnosis & { readonly message: string };
+export type Finding = Diagnosis & {
+  readonly message: string;
+  /** Where the nearest entry differs; empty if that is not what is wrong. */
+  readonly differences: readonly Difference[];
+};
 
 /** How a wait ended, other than as it was hoped. */
 export interface Waited {

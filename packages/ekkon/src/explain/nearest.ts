@@ -1,17 +1,18 @@
-import { eventDifferences, type HeldEvent, memberOf } from '../claim/event.ts';
-import type { JudgedEntry } from '../claim/pattern.ts';
 import { distanceOf } from '../match/difference.ts';
-import { entryData } from '../record/recording.ts';
+import { type HeldEvent, journalOf } from '../pattern/event.ts';
+import { eventDifferences } from '../pattern/fit.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
 import { changedSince } from './changed-since.ts';
-import type { NearEntry } from './finding.ts';
+import type { NearEntry } from './diagnosis.ts';
 
 /** How many of the nearest entries are told; those clearly further off than the first are left out. */
 const nearestKept = 3;
 
-/** The nearest of some calls of the member; among equally near ones, the latest first. */
+/** The nearest of some entries of the member; among equally near ones, the latest first. */
 export function nearestFirst(
   event: HeldEvent,
-  entries: readonly JudgedEntry[],
+  entries: readonly HeldEntry[],
 ): readonly NearEntry[] {
   const ranked = entries
     .map((entry) => {
@@ -23,9 +24,16 @@ export function nearestFirst(
   return ranked
     .filter(({ distance }) => distance <= farthest)
     .slice(0, nearestKept)
-    .map((near) => ({
-      ...near,
-      entry: entryData(near.entry),
-      changedSince: changedSince(near.entry, memberOf(event).record),
-    }));
+    .map(({ entry }) => nearEntry(event, entry));
+}
+
+/** An entry with what sets it apart from a pattern. */
+export function nearEntry(event: HeldEvent, entry: HeldEntry): NearEntry {
+  const differences = eventDifferences(event, entry);
+  return {
+    entry: entryData(entry),
+    differences,
+    distance: distanceOf(differences),
+    changedSince: changedSince(entry, journalOf(event)),
+  };
 }

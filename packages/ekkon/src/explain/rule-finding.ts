@@ -49,7 +49,7 @@ export interface UncheckedDiagnosis extends DiagnosisBase {
 
 /** A wait that nobody awaited. */
 export interface UnawaitedDiagnosis extends DiagnosisBase {
-  readonly code: 'unawaitedReach';
+  readonly code: 'unawaitedWait';
   /** The claim it was for. */
   readonly waited: string;
   readonly word: 'reach' | 'stays';
@@ -63,8 +63,9 @@ export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly calls: number;
   /** The first of them; `undefined` where there is none, and a stream is followed. */
   readonly entry: Entry | undefined;
-  /** The streams that are followed. */
+  /** The streams that are followed, and the doubles that were made. */
   readonly streams: readonly string[];
+  readonly doubles: readonly string[];
   /** How many claims were judged, all of them before anything was called. */
   readonly early: number;
   /** A pattern that was written, and that nothing uses. */
@@ -100,15 +101,36 @@ export interface ReleaseDiagnosis extends DiagnosisBase {
   readonly reason: unknown;
 }
 
-/** What a strictness rule finds, or closing. */
-export type RuleDiagnosis =
-  | UnclaimedCallDiagnosis
-  | UnusedPlanDiagnosis
-  | PendingDiagnosis
-  | UncheckedDiagnosis
-  | UnawaitedDiagnosis
-  | NothingCheckedDiagnosis
-  | ChangedArgumentDiagnosis
-  | LateCallDiagnosis
-  | FailedStreamDiagnosis
-  | ReleaseDiagnosis;
+/** A plan of which it was not known whether it fits a call, so that it did not answer it. */
+export interface UndecidedPlanDiagnosis extends DiagnosisBase {
+  readonly code: 'undecidedPlan';
+  readonly entry: Entry;
+  readonly plan: string;
+  /** Why it is not known. */
+  readonly differences: readonly Difference[];
+}
+
+/** A check that threw, and whose error was swallowed. */
+export interface SwallowedCheckDiagnosis extends DiagnosisBase {
+  readonly code: 'swallowedCheck';
+  /** What it found first, and how many checks threw. */
+  readonly found: string;
+  readonly checks: number;
+}
+
+/** What a strictness rule finds, or closing, by code. */
+export interface RuleDiagnoses {
+  readonly unclaimedCall: UnclaimedCallDiagnosis;
+  readonly unusedPlan: UnusedPlanDiagnosis;
+  readonly unfinishedCall: PendingDiagnosis;
+  readonly stillPending: PendingDiagnosis;
+  readonly uncheckedClaim: UncheckedDiagnosis;
+  readonly unawaitedWait: UnawaitedDiagnosis;
+  readonly nothingChecked: NothingCheckedDiagnosis;
+  readonly changedArgument: ChangedArgumentDiagnosis;
+  readonly callAfterClose: LateCallDiagnosis;
+  readonly swallowedCheck: SwallowedCheckDiagnosis;
+  readonly undecidedPlan: UndecidedPlanDiagnosis;
+  readonly failedStream: FailedStreamDiagnosis;
+  readonly notReleased: ReleaseDiagnosis;
+}

@@ -1,2 +1,2 @@
-export type { SavedLedger } from '../record/lines.ts';
+export type { LoadedEntry, LoadedLedger } from '../record/lines.ts';
 export { loadLedger, saveLedger } from './ledger-file.ts';

@@ -2,19 +2,19 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import type { Ledger } from '../double/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
-import { fromLines, type SavedLedger, toLines } from '../record/lines.ts';
+import { fromLines, type LoadedLedger, toLines } from '../record/lines.ts';
 import { refuse } from '../record/refuse.ts';
 
 /**
  * Writes what a ledger recorded so far to a file: JSON Lines, a header and then an event a line. Call
  * sites below the folder the process runs in are written relative to it. An existing file is replaced.
  *
- * @throws TypeError where it is given no ledger; whatever the file system throws
+ * @throws TypeError if it is given no ledger; whatever the file system throws
  * @example
- * saveLedger(ledger, 'kept/rain.ledger.jsonl');
+ * saveLedger(ledger, 'saved/rain.ledger.jsonl');
  */
 export function saveLedger(
-  ledger: Pick<Ledger, 'name' | 'entries'> | SavedLedger,
+  ledger: Pick<Ledger, 'name' | 'entries'> | LoadedLedger,
   path: string | URL,
 ): void {
   if (typeof ledger?.entries !== 'function') {
@@ -26,15 +26,15 @@ export function saveLedger(
 }
 
 /**
- * Reads a ledger file back. A last line that a crash cut off is left out, and `cut` says so.
+ * Reads a ledger file back. A last line that a crash cut off is left out, and `truncated` says so.
  *
- * @returns its name, its entries as plain data, and where it was cut off, if it was
- * @throws TypeError where the file is no ledger file, with the path and the line that is wrong;
+ * @returns its name, its entries as plain data, and whether it was cut off
+ * @throws TypeError if the file is not a ledger file, with the path and the line that is wrong;
  * whatever the file system throws
  * @example
- * const { name, entries, cut } = loadLedger('kept/rain.ledger.jsonl');
+ * const { name, entries, truncated } = loadLedger('saved/rain.ledger.jsonl');
  */
-export function loadLedger(path: string | URL): SavedLedger {
+export function loadLedger(path: string | URL): LoadedLedger {
   const text = readFileSync(path, 'utf8');
   try {
     return fromLines(text);

@@ -9,6 +9,8 @@ import { type Matcher, makeMatcher, makeTest } from './matcher.ts';
  */
 export const nullish: Matcher<null | undefined> = makeTest(
   'nullish',
+  [],
+  'nullish',
   (recorded) => recorded === null || recorded === undefined,
 );
 
@@ -20,7 +22,9 @@ export const nullish: Matcher<null | undefined> = makeTest(
  * call(camera.expose, [{ seconds: 30, filter: missing }])
  */
 export const missing: Matcher<never> = makeMatcher({
-  reads: 'missing',
+  family: 'missing',
+  parameters: [],
+  prints: 'missing',
   acceptsAbsence: true,
   differences: (recorded) => [{ path: [], kind: 'surplus', recorded }],
 });

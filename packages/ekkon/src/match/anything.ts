@@ -14,7 +14,13 @@ export interface Rest {
  * @example
  * call(mount.slewTo, [83.6, anything])
  */
-export const anything: Matcher<never> = makeMatcher({ reads: 'anything', differences: () => [] });
+export const anything: Matcher<never> = makeMatcher({
+  family: 'anything',
+  parameters: [],
+  prints: 'anything',
+  fit: () => 'fits',
+  differences: () => [],
+});
 
 /**
  * Accepts any further arguments, none included. It stands last in a list of arguments.

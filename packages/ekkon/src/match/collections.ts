@@ -5,6 +5,7 @@ import { refuse } from '../record/refuse.ts';
 import { bytesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
+import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
@@ -19,15 +20,24 @@ export function includes(part: unknown): Matcher<never> {
     refuse('includes("") would accept every text. Write typeOf(\'string\').', includes);
   const claimed = copyOf(part);
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'includes',
+    parameters: [claimed],
+    get prints() {
       return `includes(${printLine(claimed)})`;
     },
     differences(recorded, context) {
-      const fits =
-        typeof recorded === 'string'
-          ? typeof claimed === 'string' && recorded.includes(claimed)
-          : (listOf(recorded)?.some((item) => fitOf(claimed, item, context) === 'fits') ?? false);
-      return fits ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      const differs: Difference = { path: [], kind: 'changed', claimed: matcher, recorded };
+      if (typeof recorded === 'string')
+        return typeof claimed === 'string' && recorded.includes(claimed) ? [] : [differs];
+      const items = listOf(recorded) ?? [];
+      const fits = items.map((item) => fitOf(claimed, item, context));
+      if (fits.includes('fits')) return [];
+      const undecided = fits.indexOf('undecided');
+      if (undecided < 0) return [differs];
+      return compare(claimed, items[undecided], context).map((each) => ({
+        ...each,
+        path: [undecided, ...each.path],
+      }));
     },
   });
   return matcher;
@@ -42,7 +52,9 @@ export function includes(part: unknown): Matcher<never> {
 export function allItems(item: unknown): Matcher<never> {
   const claimed = copyOf(item);
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'allItems',
+    parameters: [claimed],
+    get prints() {
       return `allItems(${printLine(claimed)})`;
     },
     differences(recorded, context) {
@@ -71,7 +83,9 @@ export function sized(size: number): Matcher<never> {
     refuse(`sized() takes a whole number from 0 on, and was given ${shortValue(size)}.`, sized);
   }
   const matcher: Matcher<never> = makeMatcher({
-    reads: `sized(${size})`,
+    family: 'sized',
+    parameters: [size],
+    prints: `sized(${size})`,
     differences(recorded) {
       const found = sizeOf(recorded);
       if (found === size) return [];
@@ -97,7 +111,9 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
   }
   const claimed = copyOf(items);
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'unordered',
+    parameters: [claimed],
+    get prints() {
       return `unordered(${printLine(claimed)})`;
     },
     differences(recorded, context) {

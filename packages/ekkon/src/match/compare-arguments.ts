@@ -1,8 +1,8 @@
 import { isPrimitive } from '../record/is-primitive.ts';
-import { differencesKept, type Fit, noContext, Walk } from './compare.ts';
+import { differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import { type Context, matchingOf } from './matcher.ts';
+import { type Context, type Fit, matchingOf } from './matcher.ts';
 
 /** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {
@@ -21,32 +21,62 @@ export function compareArguments(
   return comparison.found;
 }
 
-/** Whether the recorded arguments are as claimed. */
-export function argumentsFit(
-  claimed: ClaimedArguments,
+/**
+ * Whether the recorded arguments are as claimed: `compareArguments`, ended at the first difference that is
+ * certain. Primitives, and matchers that can tell at once, are looked at first: most calls are told apart
+ * by them.
+ *
+ * @param contextOf makes the context out of what comes after it; it is hardly ever asked for
+ */
+export function argumentsFit<E, J>(
+  { items, rest }: ClaimedArguments,
   recorded: readonly unknown[],
-  context: Context = noContext,
+  contextOf: (entry: E, journal: J) => Context,
+  entry: E,
+  journal: J,
 ): Fit {
-  if (differAtAGlance(claimed.items, recorded)) return 'differs';
-  const comparison = new Walk(context, 1);
-  walkArguments(comparison, claimed, recorded);
-  return comparison.fit;
+  if (recorded.length > items.length && !rest) return 'differs';
+  let fit: Fit = 'fits';
+  let asks = false;
+  for (let at = 0; at < items.length; at++) {
+    const one = items[at];
+    if (at >= recorded.length) {
+      if (matchingOf(one)?.acceptsAbsence !== true) return 'differs';
+      continue;
+    }
+    const here = quickFit(one, recorded[at]);
+    if (here === 'differs') return 'differs';
+    if (here === undefined) asks = true;
+    else if (here === 'undecided') fit = here;
+  }
+  if (!asks) return fit;
+  const context = contextOf(entry, journal);
+  for (let at = 0; at < items.length && at < recorded.length; at++) {
+    if (quickKind(items[at], recorded[at])) continue;
+    const here = fitOf(items[at], recorded[at], context);
+    if (here === 'differs') return 'differs';
+    if (here === 'undecided') fit = here;
+  }
+  return fit;
 }
 
-/**
- * Whether a primitive stands where another one is claimed, or that a matcher does not let pass: most calls
- * are told apart by that.
- */
-function differAtAGlance(claimed: readonly unknown[], recorded: readonly unknown[]): boolean {
-  const length = Math.min(claimed.length, recorded.length);
-  for (let at = 0; at < length; at++) {
-    const one = claimed[at];
-    const other = recorded[at];
-    if (one === other || !isPrimitive(other)) continue;
-    if (isPrimitive(one) ? !Object.is(one, other) : matchingOf(one)?.passes?.(other) === false)
-      return true;
+/** Whether it can be told at once if two values agree. */
+function quickKind(one: unknown, other: unknown): boolean {
+  return (
+    one === other ||
+    (isPrimitive(one) && isPrimitive(other)) ||
+    (!isPrimitive(one) && matchingOf(one)?.fit !== undefined)
+  );
+}
+
+/** Whether two values agree, if that can be told at once. */
+function quickFit(one: unknown, other: unknown): Fit | undefined {
+  if (one === other) return 'fits';
+  if (isPrimitive(one)) {
+    if (!isPrimitive(other)) return undefined;
+    return Object.is(one, other) ? 'fits' : 'differs';
   }
-  return false;
+  return matchingOf(one)?.fit?.(other);
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */

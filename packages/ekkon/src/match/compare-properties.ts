@@ -1,6 +1,6 @@
 import { hasExtras } from '../record/extras.ts';
+import { nearText } from '../record/near-text.ts';
 import type { Comparison } from './comparison.ts';
-import { nearText } from './near-text.ts';
 
 const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
 

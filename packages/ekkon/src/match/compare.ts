@@ -8,7 +8,9 @@ import { compareProperties } from './compare-properties.ts';
 import { compareState } from './compare-state.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import { type Context, matchingOf } from './matcher.ts';
+import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher.ts';
+
+export type { Fit } from './matcher.ts';
 
 /**
  * Holds a recorded value against a claimed one and says where they differ; nothing where they are equal.
@@ -30,9 +32,6 @@ export function compare(
   return comparison.found;
 }
 
-/** Whether values agree; `undecided`: as far as it can be told they do, and part of it cannot be told. */
-export type Fit = 'fits' | 'differs' | 'undecided';
-
 /** Whether a recorded value is as claimed: `compare`, ended at the first difference that is certain. */
 export function fitOf(claimed: unknown, recorded: unknown, context: Context = noContext): Fit {
   if (claimed === recorded) return ofItself.fit;
@@ -44,7 +43,7 @@ export function fitOf(claimed: unknown, recorded: unknown, context: Context = no
 /** A comparison of values that were not recorded by a ledger. */
 export const noContext: Context = { originalOf: () => undefined, look: (instance) => instance };
 
-/** More differences than anybody reads; the walk ends there. */
+/** More differences than anybody prints; the walk ends there. */
 export const differencesKept = 200;
 
 /**
@@ -63,9 +62,9 @@ export class Walk implements Comparison {
   /** How many of those found are certain. */
   private certain = 0;
   private seen: Map<object, Set<object>> | undefined;
-  private readonly context: Context;
+  protected readonly context: Context;
   private readonly most: number;
-  private readonly work: { done: number };
+  protected readonly work: { done: number };
 
   /**
    * @param most how many certain differences to look for
@@ -127,9 +126,14 @@ export class Walk implements Comparison {
 
   fits(claimed: unknown, recorded: unknown): boolean {
     if (claimed === recorded) return true;
-    const part = new Walk(this.context, 1, this.work);
+    const part = this.part();
     part.walk(claimed, recorded);
     return part.fit === 'fits';
+  }
+
+  /** A walk over a part of the same comparison, to be ended at the first certain difference. */
+  protected part(): Walk {
+    return new Walk(this.context, 1, this.work);
   }
 
   private note(difference: Difference): void {
@@ -155,15 +159,18 @@ export class Walk implements Comparison {
       return;
     }
     const matching = matchingOf(claimed);
-    if (matching !== undefined) {
-      for (const difference of matching.differences(recorded, this.context)) {
-        this.note({ ...difference, path: [...this.path, ...difference.path] });
-      }
-    } else if (isGap(recorded)) this.gap(recorded, claimed, recorded);
+    if (matching !== undefined) this.matcher(matching, claimed, recorded);
+    else if (isGap(recorded)) this.gap(recorded, claimed, recorded);
     else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
     else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
     else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
     else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
+  }
+
+  protected matcher(matching: MatcherParts, _claimed: object, recorded: unknown): void {
+    for (const difference of matching.differences(recorded, this.context)) {
+      this.note({ ...difference, path: [...this.path, ...difference.path] });
+    }
   }
 
   private gap(gap: Gap, claimed: unknown, recorded: unknown): void {
@@ -187,7 +194,7 @@ export class Walk implements Comparison {
   /** Whether two objects differ by their class alone. */
   private sameFields(claimed: object, recorded: object): boolean {
     if (this.asksOnlyWhether) return false;
-    const part = new Walk(this.context, 1, this.work);
+    const part = this.part();
     compareProperties(part, claimed, recorded);
     return part.fit === 'fits';
   }
@@ -253,6 +260,34 @@ export class Walk implements Comparison {
         return;
     }
     compareProperties(this, claimed, recorded);
+  }
+}
+
+/** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
+export class SameWalk extends Walk {
+  private readonly same: (one: unknown, other: unknown) => boolean;
+
+  /** @param same whether two matchers say the same */
+  constructor(
+    context: Context,
+    most: number,
+    same: (one: unknown, other: unknown) => boolean,
+    work: { done: number } = { done: 0 },
+  ) {
+    super(context, most, work);
+    this.same = same;
+  }
+
+  override missing(key: PropertyKey, claimed: unknown): void {
+    this.add('missing', claimed, undefined, { path: [...this.path, key] });
+  }
+
+  protected override part(): Walk {
+    return new SameWalk(this.context, 1, this.same, this.work);
+  }
+
+  protected override matcher(_: MatcherParts, claimed: object, recorded: unknown): void {
+    if (!this.same(claimed, recorded)) this.add('changed', claimed, recorded);
   }
 }
 

@@ -6,13 +6,14 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 /**
  * Makes a matcher of the user's own, to be used at any depth like those that are there.
  *
- * @param make is called with the matcher's parameters each time it is written; it gives `reads`, its
+ * @param make is called with the matcher's parameters each time it is written; it gives `prints`, its
  * description, and `differences`, which says why it does not accept a value: with no differences it
- * does. Their paths start at the value.
+ * does. Their paths start at the value. If it throws or gives anything else, it is not known whether the
+ * value fits, and a claim that depends on it does not hold.
  * @throws TypeError where `make` is no function, or gives something else
  * @example
  * const near = defineMatcher((star: Position) => ({
- *   reads: `near ${star.ra}, ${star.dec}`,
+ *   prints: `near ${star.ra}, ${star.dec}`,
  *   differences: (at: Position) =>
  *     Math.abs(at.ra - star.ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed', claimed: star.ra, recorded: at.ra }],
  * }));
@@ -20,7 +21,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  */
 export function defineMatcher<T, P extends readonly unknown[]>(
   make: (...parameters: P) => {
-    readonly reads: string;
+    readonly prints: string;
     differences(recorded: T): readonly Difference[];
   },
 ): (...parameters: P) => Matcher<T> {
@@ -29,25 +30,26 @@ export function defineMatcher<T, P extends readonly unknown[]>(
   }
   return function defined(...parameters: P): Matcher<T> {
     const parts = make(...parameters);
-    if (typeof parts?.reads !== 'string' || typeof parts.differences !== 'function') {
+    if (typeof parts?.prints !== 'string' || typeof parts.differences !== 'function') {
       refuse(
-        `a defined matcher gives { reads, differences }, and this one gave ${shortValue(parts)}.`,
+        `a defined matcher gives { prints, differences }, and this one gave ${shortValue(parts)}.`,
         defined,
       );
     }
     const matcher: Matcher<T> = makeMatcher<T>({
-      reads: parts.reads,
+      family: 'defined',
+      parameters: [make, ...parameters],
+      prints: parts.prints,
       differences(recorded) {
+        const undecided = (why: 'failed' | 'answer', reason: unknown) =>
+          [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
         let differences: unknown;
         try {
           differences = parts.differences(recorded as T);
         } catch (reason) {
-          return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'failed', reason }];
+          return undecided('failed', reason);
         }
-        if (areDifferences(differences)) return differences;
-        throw new TypeError(
-          `the matcher ${parts.reads} gave ${shortValue(differences)} for its differences. It gives a list of { path, kind, claimed, recorded }, and an empty one where it accepts.`,
-        );
+        return areDifferences(differences) ? differences : undecided('answer', differences);
       },
     });
     return matcher;

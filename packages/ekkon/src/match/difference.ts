@@ -8,8 +8,17 @@ export interface Difference {
   /** For `moved` and `renamed`: the index or key under which it was claimed. */
   readonly from?: PropertyKey;
   /** For `opaque`: why it cannot be told whether they are equal. For `changed` and `type`: what sets values apart that hold the same. */
-  readonly why?: 'hidden' | 'bound' | 'accessor' | 'unreadable' | 'failed' | 'identity' | 'class';
-  /** For `failed`: what the user's own code threw, or gave instead of an answer. */
+  readonly why?:
+    | 'hidden'
+    | 'bound'
+    | 'accessor'
+    | 'unreadable'
+    | 'failed'
+    | 'answer'
+    | 'unfollowed'
+    | 'identity'
+    | 'class';
+  /** For `failed`, what the user's own code threw; for `answer`, what it gave instead of an answer; for `unfollowed`, why. */
   readonly reason?: unknown;
 }
 

@@ -1,7 +1,7 @@
 import { printLine } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { fitOf } from './compare.ts';
-import { type Matcher, makeMatcher } from './matcher.ts';
+import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 
 /**
  * Accepts this very value: the same object, not one that is equal; of primitives, the same by `Object.is`.
@@ -11,7 +11,9 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  */
 export function identical<T>(reference: T): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
-    get reads() {
+    family: 'identical',
+    parameters: [makeReference(reference)],
+    get prints() {
       return `identical(${printLine(reference, { items: 8 })})`;
     },
     differences(recorded, context) {

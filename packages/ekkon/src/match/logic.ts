@@ -2,7 +2,13 @@ import { printLine } from '../notation/value.ts';
 import { copyOf } from '../record/copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
-import { type Matcher, makeMatcher, matchingOf, type Wide } from './matcher.ts';
+import {
+  type Matcher,
+  makeMatcher,
+  matchingOf,
+  type PartialMatcher,
+  type Wide,
+} from './matcher.ts';
 
 /**
  * Accepts every value but those that fit; there has to be one.
@@ -13,7 +19,9 @@ import { type Matcher, makeMatcher, matchingOf, type Wide } from './matcher.ts';
 export function not(item: unknown): Matcher<never> {
   const claimed = copyOf(item);
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'not',
+    parameters: [claimed],
+    get prints() {
       return `not(${printLine(claimed)})`;
     },
     differences(recorded, context) {
@@ -39,13 +47,21 @@ export function allOf(...these: unknown[]): Matcher<never> {
     refuse('allOf() takes what a value has to fit, and was given nothing.', allOf);
   const claimed = copyOf(these);
   return makeMatcher({
-    get reads() {
+    family: 'allOf',
+    parameters: claimed,
+    get prints() {
       return `allOf(${claimed.map((each) => printLine(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.every((each) => matchingOf(each)?.acceptsAbsence === true),
     differences: (recorded, context) => claimed.flatMap((each) => compare(each, recorded, context)),
   });
 }
+
+/** What may stand where any of some values or matchers may. */
+type AnyOf<X> =
+  X extends PartialMatcher<infer Q>
+    ? PartialMatcher<Q>
+    : Matcher<X extends Matcher<infer U> ? U : Wide<X>>;
 
 /**
  * Accepts what fits any of these.
@@ -54,14 +70,14 @@ export function allOf(...these: unknown[]): Matcher<never> {
  * @example
  * call(camera.expose, [partial({ filter: anyOf('red', 'green', missing) })])
  */
-export function anyOf<const T extends readonly unknown[]>(
-  ...these: T
-): Matcher<T[number] extends infer X ? (X extends Matcher<infer U> ? U : Wide<X>) : never> {
+export function anyOf<const T extends readonly unknown[]>(...these: T): AnyOf<T[number]> {
   if (these.length === 0)
     refuse('anyOf() takes what a value may fit, and was given nothing.', anyOf);
   const claimed: readonly unknown[] = copyOf(these);
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'anyOf',
+    parameters: claimed,
+    get prints() {
       return `anyOf(${claimed.map((each) => printLine(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.some((each) => matchingOf(each)?.acceptsAbsence === true),
@@ -73,5 +89,5 @@ export function anyOf<const T extends readonly unknown[]>(
       return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
     },
   });
-  return matcher;
+  return matcher as unknown as AnyOf<T[number]>;
 }

@@ -1,4 +1,4 @@
-import { isOwn, ownPrinting, printsAs } from '../record/prints-as.ts';
+import { isOwn, makeOwn, ownPrinting, printsAs } from '../record/prints-as.ts';
 import type { Difference } from './difference.ts';
 
 declare const accepts: unique symbol;
@@ -6,6 +6,13 @@ declare const accepts: unique symbol;
 /** Accepts some values of an argument. `never` fits every argument. */
 export interface Matcher<out T> {
   readonly [accepts]: T;
+}
+
+declare const part: unique symbol;
+
+/** Accepts what has at least the members of `P`: it may stand for any type that has them. */
+export interface PartialMatcher<in P> {
+  readonly [part]: (whole: P) => void;
 }
 
 /** Literals widened and emptiness merged: a matcher fits where the values could overlap. */
@@ -19,6 +26,9 @@ export type Wide<T> = T extends string
         ? null | undefined
         : T;
 
+/** Whether values agree; `undecided`: as far as it can be told they do, and part of it cannot be told. */
+export type Fit = 'fits' | 'differs' | 'undecided';
+
 /** What is known about the recorded values beside what they hold. */
 export interface Context {
   /** The object that a copy was made of; `undefined` where that is not known. */
@@ -29,14 +39,19 @@ export interface Context {
 
 /** What a matcher is inside. */
 export interface MatcherParts {
-  /** Its description, such that it reads well inside a longer sentence. */
-  readonly reads: string;
+  /** What makes two matchers the same: the function that made them, and what it was given. */
+  readonly family: string;
+  readonly parameters: readonly unknown[];
+  /** Its description, such that it prints well inside a longer sentence. */
+  readonly prints: string;
   /** Why it does not accept a value; nothing where it does. Paths start at the value. */
   differences(recorded: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;
   /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
   readonly passes?: (recorded: unknown) => boolean;
+  /** Whether it accepts a value, for matchers that can tell that sooner than why not. */
+  readonly fit?: (recorded: unknown) => Fit;
 }
 
 interface HeldMatcher {
@@ -44,23 +59,51 @@ interface HeldMatcher {
   readonly [printsAs]: string;
 }
 
+/** What stands for a value that is the same only as itself, though it could be equal to another. */
+export interface Reference {
+  readonly reference: unknown;
+  readonly [printsAs]: string;
+}
+
+/** Holds a value for `parameters` by reference, and not by content. */
+export function makeReference(reference: unknown): Reference {
+  return makeOwn({ reference, [printsAs]: 'reference' });
+}
+
+/** Whether a value stands for another one by reference. */
+export function isReference(value: unknown): value is Reference {
+  return isOwn(value) && 'reference' in value;
+}
+
 /** Makes a matcher out of its parts. */
 export function makeMatcher<T>(parts: MatcherParts): Matcher<T> {
   return makeHeld({ matching: parts }) as unknown as Matcher<T>;
 }
 
-const makeHeld = ownPrinting<Pick<HeldMatcher, 'matching'>>(({ matching }) => matching.reads);
+const makeHeld = ownPrinting<Pick<HeldMatcher, 'matching'>>(({ matching }) => matching.prints);
 
 /** What a matcher is inside; `undefined` for any other value. */
 export function matchingOf(value: unknown): MatcherParts | undefined {
   return isOwn(value) ? (value as unknown as Partial<HeldMatcher>).matching : undefined;
 }
 
-/** Makes a matcher that a value either passes or not, with the whole value as the one difference. */
-export function makeTest<T>(reads: string, holds: (recorded: unknown) => boolean): Matcher<T> {
+/**
+ * Makes a matcher that a value either passes or not, with the whole value as the one difference.
+ *
+ * @param family the function that makes it, and `parameters` what it was given
+ */
+export function makeTest<T>(
+  family: string,
+  parameters: readonly unknown[],
+  prints: string,
+  holds: (recorded: unknown) => boolean,
+): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
-    reads,
+    family,
+    parameters,
+    prints,
     passes: holds,
+    fit: (recorded) => (holds(recorded) ? 'fits' : 'differs'),
     differences: (recorded) =>
       holds(recorded) ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }],
   });

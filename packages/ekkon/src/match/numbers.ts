@@ -1,4 +1,5 @@
 import { shortValue } from '../notation/value.ts';
+import { copyOf } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';
@@ -29,9 +30,11 @@ export function about(value: number, tolerance?: number): Matcher<number> {
   }
   const scale = Number.isFinite(value) ? Math.max(1, Math.abs(value)) : 0;
   const allowed = tolerance ?? usualTolerance * scale;
-  const reads = tolerance === undefined ? `about(${value})` : `about(${value}, ${tolerance})`;
+  const prints = tolerance === undefined ? `about(${value})` : `about(${value}, ${tolerance})`;
   return makeTest(
-    reads,
+    'about',
+    [value, allowed],
+    prints,
     (recorded) =>
       typeof recorded === 'number' && (recorded === value || Math.abs(recorded - value) <= allowed),
   );
@@ -56,7 +59,7 @@ export function between<N extends number | bigint | Date>(low: N, high: N): Matc
       between,
     );
   }
-  return makeTest(bounds, (recorded) => {
+  return makeTest('between', [copyOf(low), copyOf(high)], bounds, (recorded) => {
     const order = orderOf(recorded);
     return order?.kind === least.kind && order.at >= least.at && order.at <= most.at;
   });

@@ -2,7 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import type { Difference } from './difference.ts';
-import { type Matcher, makeMatcher } from './matcher.ts';
+import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 
 /** What a schema says through the Standard Schema interface, version 1 (standardschema.dev). */
 interface StandardSchema {
@@ -22,8 +22,10 @@ interface Issue {
  * Accepts what a schema accepts: any schema that has the Standard Schema interface. Each of the
  * schema's issues is a difference at its path. What the schema would turn the value into is not used.
  *
- * @throws TypeError where it is given no such schema; when it is held against a value, where the schema
- * answers later, since a claim is judged at once
+ * A claim is judged at once: if the schema answers with a promise, or throws, it is not known whether the
+ * value fits, and a claim that depends on it does not hold.
+ *
+ * @throws TypeError if it is given no such schema
  * @example
  * call(archive.store, [ofSchema(frameSchema)])
  */
@@ -39,22 +41,23 @@ export function ofSchema(schema: {
   }
   const name = `ofSchema(${standard.vendor ?? 'schema'})`;
   const matcher: Matcher<never> = makeMatcher({
-    reads: name,
+    family: 'ofSchema',
+    parameters: [makeReference(schema)],
+    prints: name,
     differences(recorded) {
-      let answer: unknown;
+      const undecided = (why: 'failed' | 'answer', reason: unknown) =>
+        [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
       try {
-        answer = standard.validate?.(recorded);
+        const answer = standard.validate?.(recorded);
+        if (isThenable(answer)) {
+          answer.then(undefined, () => undefined);
+          return undecided('answer', answer);
+        }
+        const { issues } = answer as { readonly issues?: readonly Issue[] };
+        return (issues ?? []).map((issue) => differenceOf(issue, recorded));
       } catch (reason) {
-        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'failed', reason }];
+        return undecided('failed', reason);
       }
-      if (isThenable(answer)) {
-        answer.then(undefined, () => undefined);
-        throw new TypeError(
-          `${name}: this schema answers with a promise, and a claim is judged at once. Give it a schema without asynchronous checks, or validate the values of ledger.entries(…) in the test.`,
-        );
-      }
-      const { issues } = answer as { readonly issues?: readonly Issue[] };
-      return (issues ?? []).map((issue) => differenceOf(issue, recorded));
     },
   });
   return matcher;

@@ -6,17 +6,49 @@ import { isRevealed } from '../record/revealed.ts';
 import { compare } from './compare.ts';
 import { propertiesIn } from './compare-properties.ts';
 import type { Difference } from './difference.ts';
-import { type Matcher, makeMatcher, matchingOf } from './matcher.ts';
+import {
+  type Matcher,
+  makeMatcher,
+  matchingOf,
+  type PartialMatcher,
+  type Wide,
+} from './matcher.ts';
+
+type Method = (...args: never[]) => unknown;
+
+/** What a part says of the whole: matchers stand for what they accept. */
+type Whole<P> = P extends
+  | Date
+  | RegExp
+  // biome-ignore lint/suspicious/noExplicitAny: any keys and values will do here.
+  | ReadonlyMap<any, any>
+  // biome-ignore lint/suspicious/noExplicitAny: any items will do here.
+  | ReadonlySet<any>
+  ? P
+  : P extends Matcher<infer T>
+    ? [T] extends [never]
+      ? // biome-ignore lint/suspicious/noExplicitAny: the matcher accepts values of every type.
+        any
+      : T
+    : P extends PartialMatcher<infer Q>
+      ? Q
+      : P extends Method
+        ? P
+        : P extends readonly (infer E)[]
+          ? readonly Whole<E>[]
+          : P extends object
+            ? { [K in keyof P]: Whole<P[K]> | undefined }
+            : Wide<P>;
 
 /**
  * Accepts objects that have at least these properties. A value inside is compared whole, unless it is
  * a matcher: `partial` itself, for one.
  *
- * @throws TypeError where it is given no object, or one without properties, so that it would accept all
+ * @throws TypeError if it is given no object, or one without properties, so that it would accept all
  * @example
  * call(camera.expose, [partial({ filter: 'red', at: partial({ dec: 22 }) })])
  */
-export function partial<T extends object>(part: T): Matcher<never> {
+export function partial<const P extends object>(part: P): PartialMatcher<Whole<P>> {
   const isObject = typeof part === 'object' && part !== null && matchingOf(part) === undefined;
   if (!isObject || !['plain', 'instance', 'array'].includes(kindOf(part))) {
     refuse(
@@ -33,7 +65,9 @@ export function partial<T extends object>(part: T): Matcher<never> {
     );
   }
   const matcher: Matcher<never> = makeMatcher({
-    get reads() {
+    family: 'partial',
+    parameters: [claimed],
+    get prints() {
       return `partial(${printLine(claimed)})`;
     },
     differences(recorded, context) {
@@ -54,5 +88,5 @@ export function partial<T extends object>(part: T): Matcher<never> {
       return differences;
     },
   });
-  return matcher;
+  return matcher as unknown as PartialMatcher<Whole<P>>;
 }

@@ -1,13 +1,15 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
+import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
- * Accepts the values that pass a predicate. It is given the recorded copy. Where it throws, or gives a
- * promise, it cannot be told whether the value fits, and the claim does not hold.
+ * Accepts the values that pass a predicate. It is given the recorded copy. If it throws, or gives
+ * anything but true or false, it is not known whether the value fits, and a claim that depends on it does
+ * not hold.
  *
  * @param description how reports call it; default the predicate's name or code
- * @throws TypeError where it is given no function
+ * @throws TypeError if it is given no function
  * @example
  * call(archive.store, [suchThat((frame: Frame) => frame.seconds > 10, 'a long exposure')])
  */
@@ -15,27 +17,45 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
   if (typeof holds !== 'function') {
     refuse(`suchThat() takes a predicate, and was given ${shortValue(holds)}.`, suchThat);
   }
-  const reads = `suchThat(${JSON.stringify(description ?? describe(holds))})`;
   const matcher: Matcher<T> = makeMatcher<T>({
-    reads,
-    differences(recorded) {
-      const undecided = (reason: unknown) =>
-        [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'failed', reason }] as const;
+    family: 'suchThat',
+    parameters: [holds],
+    get prints() {
+      return `suchThat(${JSON.stringify(description ?? describe(holds))})`;
+    },
+    fit(recorded) {
+      try {
+        const answer: unknown = holds(recorded as T);
+        if (answer === true) return 'fits';
+        if (answer === false) return 'differs';
+        ignoreRejection(answer);
+      } catch {
+        // Why is told by `differences`, which is asked for it.
+      }
+      return 'undecided';
+    },
+    differences(recorded): readonly Difference[] {
+      const undecided = (why: 'failed' | 'answer', reason: unknown): readonly Difference[] => [
+        { path: [], kind: 'opaque', claimed: matcher, recorded, why, reason },
+      ];
       let answer: unknown;
       try {
         answer = holds(recorded as T);
       } catch (error) {
-        return undecided(error);
+        return undecided('failed', error);
       }
-      if (answer instanceof Promise) {
-        // Whatever comes of it, it is too late; that it may reject is no news to anybody.
-        answer.catch(() => undefined);
-        return undecided(answer);
-      }
-      return answer ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      if (answer === true) return [];
+      if (answer === false) return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      ignoreRejection(answer);
+      return undecided('answer', answer);
     },
   });
   return matcher;
+}
+
+/** Whatever comes of a promise given as an answer, it is too late; that it may reject is no news to anybody. */
+function ignoreRejection(answer: unknown): void {
+  if (answer instanceof Promise) answer.catch(() => undefined);
 }
 
 function describe(predicate: (value: never) => unknown): string {

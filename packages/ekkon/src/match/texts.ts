@@ -21,6 +21,8 @@ export function textLike(pattern: RegExp): Matcher<string> {
   }
   const own = new RegExp(regexpSource.call(pattern), flagsOf(pattern).replace(/[gy]/g, ''));
   return makeTest(
+    'textLike',
+    [own],
     `textLike(${printValue(pattern)})`,
     (recorded) => typeof recorded === 'string' && own.test(recorded),
   );
@@ -61,6 +63,8 @@ function affix(
     );
   }
   return makeTest(
+    name,
+    [part],
     `${name}(${printValue(part)})`,
     (recorded) => typeof recorded === 'string' && holds(recorded),
   );

@@ -4,7 +4,6 @@ import { isRevealed } from '../record/revealed.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 type Method = (...args: never[]) => unknown;
-type Class = abstract new (...args: never[]) => unknown;
 
 interface TypeNames {
   string: string;
@@ -46,6 +45,8 @@ export function typeOf<N extends keyof TypeNames>(
     );
   }
   return makeTest(
+    'typeOf',
+    [name],
     `typeOf(${shortValue(name)})`,
     (recorded) => recorded !== null && typeof recorded === name,
   );
@@ -58,21 +59,31 @@ export function typeOf<N extends keyof TypeNames>(
  * @example
  * call(alarm.sound, [instanceOf(WeatherError)])
  */
-export function instanceOf<C extends Class>(type: C): Matcher<InstanceType<C>> {
-  if (typeof type !== 'function' || typeof type.prototype !== 'object') {
+export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
+  if (!isClass(type)) {
     refuse(
       `instanceOf() takes a class, and was given ${shortValue(type)}. For primitives write typeOf('number').`,
       instanceOf,
     );
   }
   // By prototype, so that neither a class's own idea of its instances nor a copy's making has a say.
-  const isInstance = (value: object) => Object.prototype.isPrototypeOf.call(type.prototype, value);
-  return makeTest(`instanceOf(${type.name || 'class'})`, (recorded) => {
-    if (isRevealed(recorded))
-      return recorded.revealed === type || isInstance(recorded.revealed.prototype);
-    return (
-      ((typeof recorded === 'object' && recorded !== null) || typeof recorded === 'function') &&
-      isInstance(recorded)
-    );
-  });
+  const isInstance = (value: object) =>
+    Object.prototype.isPrototypeOf.call(type.prototype as object, value);
+  return makeTest(
+    'instanceOf',
+    [type],
+    `instanceOf(${(type as { readonly name?: string }).name || 'class'})`,
+    (recorded) => {
+      if (isRevealed(recorded))
+        return (recorded.revealed as unknown) === type || isInstance(recorded.revealed.prototype);
+      return (
+        ((typeof recorded === 'object' && recorded !== null) || typeof recorded === 'function') &&
+        isInstance(recorded)
+      );
+    },
+  );
+}
+
+function isClass(type: unknown): boolean {
+  return typeof type === 'function' && typeof type.prototype === 'object';
 }

@@ -4,7 +4,7 @@ import { test as base, type TestContext, type TestOptions } from 'node:test';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
 import { openLedger } from '../double/open-ledger.ts';
 import { holdLedger } from '../double/with-ledger.ts';
-import { keepWhereAsked } from '../file/keep-ledger.ts';
+import { saveIfAsked } from '../file/save-if-asked.ts';
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
 
@@ -33,10 +33,10 @@ export interface LedgerTest {
  * closing finds fails the test; an error of the test's own comes first and whole, and then only what could
  * explain it.
  *
- * Where the environment variable `EKKON_KEEP` names a folder, the ledger of a test that failed is written
+ * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
  * to it, for `ekkon show`.
  *
- * @throws TypeError where it is given no name
+ * @throws TypeError if it is given no name
  * @example
  * import { test } from 'ekkon/node';
  *
@@ -56,7 +56,7 @@ export const test: LedgerTest & {
   todo: withLedgers(base.todo),
 });
 
-/** The same by its other name. */
+/** `test` by its other name. */
 export const it: typeof test = test;
 
 type NodeTest = (
@@ -97,7 +97,7 @@ async function runBody(
   try {
     await holdLedger(ledger, () => called(body, given));
   } catch (error) {
-    await keepWhereAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
+    await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
     throw error;
   }
 }

@@ -7,10 +7,10 @@ export function printArguments(args: readonly unknown[], rest = false): string {
   return [...items, ...(rest ? ['anyRest'] : [])].join(', ');
 }
 
-/** What is recorded, as a pattern of it is written: `camera.expose({ seconds: 30 })`, `item(rain, 0.4)`. */
-export function printCall({ kind, label, args }: Entry): string {
+/** What is recorded, as a pattern of it is written: `camera.expose({ seconds: 30 })`, `item rain with 0.4`. */
+export function printCall({ kind, label, args }: Omit<Entry, 'liveArgs'>): string {
   if (kind === 'call' || kind === 'construct') return `${label}(${printArguments(args)})`;
-  return `${wordOf[kind]}(${[label, ...(args.length === 0 ? [] : [printArguments(args)])].join(', ')})`;
+  return `${wordOf[kind]} ${label}${args.length === 0 ? '' : ` with ${printArguments(args)}`}`;
 }
 
 const wordOf = {
@@ -22,8 +22,8 @@ const wordOf = {
 } as const;
 
 /** An entry in short, where the double's name stands beside it: `expose(30)`, `item 0.4`, `completed`. */
-export function printWithin({ kind, label, args }: Entry): string {
-  const name = label.slice(label.indexOf('.') + 1);
+export function printWithin({ kind, double, member, args }: Omit<Entry, 'liveArgs'>): string {
+  const name = member === '' ? double : member;
   switch (kind) {
     case 'call':
     case 'construct':

@@ -1,12 +1,19 @@
-import { countClaimOf } from '../claim/claim.ts';
-import type { CountClaim, HeldCountClaim } from '../claim/count.ts';
-import { type CallPattern, entryFit, type HeldPattern, patternOf } from '../claim/pattern.ts';
+import { asCount, type CountClaim, type HeldCount } from '../claim/count.ts';
+import { noteClaimUsed } from '../claim/make-claim.ts';
+import { heldClaimOf, type PlannedMember } from '../claim/parts.ts';
 import { shortValue } from '../notation/value.ts';
+import { asCalls } from '../pattern/as-pattern.ts';
+import { type HeldPattern, isEnd, patternOf } from '../pattern/event.ts';
+import { callsFit } from '../pattern/fit.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
+import type { CallPattern } from '../pattern/types.ts';
 import type { CapturedSite } from '../record/call-site.ts';
-import type { HeldEntry } from '../record/ledger-record.ts';
+import { forEachJournal } from '../record/each-journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Member } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
-import { noteUsed, writtenSite } from '../record/written.ts';
+import { writtenSite } from '../record/slip.ts';
 import { type HeldReply, type Reply, replyOf } from './reply.ts';
 
 /** What a member answers to the calls that fit a pattern. */
@@ -20,12 +27,34 @@ export interface HeldPlan extends Plan {
   used: number;
   readonly pattern: HeldPattern;
   readonly replies: readonly HeldReply[];
-  /** The count it requires, where it was planned with one. */
-  readonly counted: HeldCountClaim | undefined;
+  /** The count it requires, if it was planned with one. */
+  readonly counted: HeldCount | undefined;
   /** Where it was written. */
   readonly captured: CapturedSite | undefined;
   /** The entries it answered. */
   readonly answered: HeldEntry[];
+  /** The entries of which it was not known whether it fits them: it did not answer those. */
+  readonly undecided: HeldEntry[];
+}
+
+/** The plans of a ledger by member, the oldest first. */
+const plansOn = forEachJournal(() => new Map<Member, HeldPlan[]>());
+
+/** The plans of a member, the oldest first: one list, which grows. */
+export function plansOf(member: Member): readonly HeldPlan[] {
+  return growingPlansOf(member);
+}
+
+function growingPlansOf(member: Member): HeldPlan[] {
+  const plans = plansOn(member.journal);
+  const known = plans.get(member) ?? [];
+  plans.set(member, known);
+  return known;
+}
+
+/** All plans of a ledger, member by member. */
+export function plansIn(journal: Journal): readonly HeldPlan[] {
+  return [...plansOn(journal).values()].flat();
 }
 
 /**
@@ -35,7 +64,7 @@ export interface HeldPlan extends Plan {
  * With a count in place of the pattern, the plan answers that many calls and requires them when the
  * ledger is closed; counted plans with equal patterns are used in the order in which they were written.
  *
- * @throws TypeError where there is no pattern or no reply
+ * @throws TypeError if there is no pattern or no reply
  * @example
  * plan(call(weather.read), gives(4), gives(9));
  * plan(call(weather.read, ['north']), gives(2));
@@ -46,15 +75,10 @@ export function plan<A extends readonly unknown[], R>(
   reply: Reply<NoInfer<R>, NoInfer<A>>,
   ...more: Reply<NoInfer<R>, NoInfer<A>>[]
 ): Plan {
-  const counted = countClaimOf(calls);
-  const pattern = counted === undefined ? patternOf(calls) : patternOf(counted.held);
-  if (pattern === undefined || pattern.of !== 'call') {
-    refuse(
-      `plan() takes a pattern of calls first, and was given ${shortValue(calls)}. Write plan(call(dome.open), gives(true)).`,
-      plan,
-    );
-  }
-  const calling = `call(${pattern.member.label})`;
+  const counted = asCount(heldClaimOf(calls));
+  const pattern = readCalls(counted, calls);
+  const { label } = pattern.member.target;
+  const calling = pattern.of === 'read' ? 'reads(…)' : `call(${label})`;
   const said = `plan(${counted === undefined ? calling : `${counted.word}(${counted.word === 'times' ? '…, ' : ''}${calling})`}`;
   if (reply === undefined) {
     refuse(
@@ -64,18 +88,37 @@ export function plan<A extends readonly unknown[], R>(
   }
   if (counted?.range.most === 0) {
     refuse(
-      `${said}, …) would never answer. To claim that no call comes, write check(${counted.notation}).`,
+      `${said}, …) would never answer. To claim that no call comes, write check(never(${calling})).`,
       plan,
     );
   }
   const given: readonly unknown[] = [reply, ...more];
   const replies = given.map((each) => replyFor(pattern, each, said));
-  const { record } = pattern.member;
-  noteUsed(record, counted ?? pattern);
-  const captured = writtenSite(record, plan);
-  const made: HeldPlan = { used: 0, pattern, replies, counted, captured, answered: [] };
-  pattern.member.plans.push(made);
+  const captured = writtenSite(pattern.member.journal, plan);
+  const made: HeldPlan = {
+    used: 0,
+    pattern,
+    replies,
+    counted,
+    captured,
+    answered: [],
+    undecided: [],
+  };
+  growingPlansOf(pattern.member).push(made);
   return made;
+}
+
+function readCalls(counted: HeldCount | undefined, given: unknown): HeldPattern {
+  const example = 'plan(call(dome.open), gives(true))';
+  if (counted === undefined) return asCalls(given, example, plan);
+  if (isEnd(counted.held) || patternOf(counted.held) === undefined) {
+    refuse(
+      `plan() takes calls, and was given a count of how they end: ${counted.notation}. Write ${example}.`,
+      plan,
+    );
+  }
+  noteClaimUsed(counted);
+  return asCalls(counted.held, example, plan);
 }
 
 function replyFor({ member }: HeldPattern, given: unknown, said: string): HeldReply {
@@ -88,7 +131,7 @@ function replyFor({ member }: HeldPattern, given: unknown, said: string): HeldRe
   }
   if (held.kind === 'passesThrough' && member.real === undefined) {
     refuse(
-      `${said}, passesThrough()): ${member.label} stands for no real member that could answer. Observe one or take one over, or write computes(…).`,
+      `${said}, passesThrough()): ${member.target.label} stands for no real member that could answer. Observe one or take one over, or write computes(…).`,
       plan,
     );
   }
@@ -97,19 +140,22 @@ function replyFor({ member }: HeldPattern, given: unknown, said: string): HeldRe
 
 /**
  * The plan that answers a call. Of those that fit, the newest; of counted ones with equal patterns, the
- * oldest that has calls left. Where only counted ones fit and none has, the last of them answers once
- * more, unless something else can answer beyond them.
+ * oldest that has calls left. If only counted ones fit and none has, the last of them answers once
+ * more, unless something else can answer beyond them. A plan that may fit does not answer, and notes that.
  */
 export function planFor(
-  plans: readonly HeldPlan[],
+  among: readonly HeldPlan[],
   entry: HeldEntry,
   beyond: 'last' | 'other' = 'last',
 ): HeldPlan | undefined {
   let spent: HeldPlan | undefined;
-  for (let at = plans.length - 1; at >= 0; at--) {
-    const candidate = plans[at];
-    if (candidate === undefined || entryFit(candidate.pattern, entry) !== 'fits') continue;
-    const answering = candidate.counted === undefined ? candidate : firstInLine(plans, candidate);
+  for (let at = among.length - 1; at >= 0; at--) {
+    const candidate = among[at];
+    if (candidate === undefined) continue;
+    const fit = callsFit(candidate.pattern, entry);
+    if (fit === 'undecided') candidate.undecided.push(entry);
+    if (fit !== 'fits') continue;
+    const answering = candidate.counted === undefined ? candidate : firstInLine(among, candidate);
     if (answering !== undefined) return answering;
     if (beyond === 'last') spent ??= candidate;
   }
@@ -117,39 +163,58 @@ export function planFor(
 }
 
 /** The oldest counted plan with an equal pattern that has calls left. */
-function firstInLine(plans: readonly HeldPlan[], { pattern }: HeldPlan): HeldPlan | undefined {
-  return plans.find(
+function firstInLine(among: readonly HeldPlan[], { pattern }: HeldPlan): HeldPlan | undefined {
+  return among.find(
     (each) =>
       each.counted !== undefined &&
       each.used < each.counted.range.most &&
-      each.pattern[printsAs] === pattern[printsAs],
+      samePattern(each.pattern, pattern),
   );
 }
 
 /** Whether a newer plan answers all the calls that a plan could. */
-export function isShadowed(plan: HeldPlan, plans: readonly HeldPlan[]): boolean {
-  const written = plan.pattern[printsAs];
-  return plans
-    .slice(plans.indexOf(plan) + 1)
+export function isShadowed(plan: HeldPlan, among: readonly HeldPlan[]): boolean {
+  return among
+    .slice(among.indexOf(plan) + 1)
     .some(
       ({ counted, pattern }) =>
-        counted === undefined && (pattern.claimed === undefined || pattern[printsAs] === written),
+        counted === undefined &&
+        (pattern.claimed === undefined || samePattern(pattern, plan.pattern)),
     );
 }
 
 /** Takes the plan's next reply for a call. */
 export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
-  const { replies, used, pattern } = answering;
+  const { replies, used } = answering;
   const reply = replies[Math.min(used, replies.length - 1)] as HeldReply;
   answering.used++;
   answering.answered.push(entry);
   entry.answer = {
     get plan() {
-      return answering.counted?.notation ?? pattern[printsAs];
+      return printPlanned(answering);
     },
     get reply() {
       return reply[printsAs];
     },
   };
   return reply;
+}
+
+/** What a plan is for, as it was written: `once dome.open`. */
+export function printPlanned({ counted, pattern }: HeldPlan): string {
+  return counted?.notation ?? pattern[printsAs];
+}
+
+/** A plan as it was written, with its replies. */
+export function printPlan(held: HeldPlan): string {
+  return `${printPlanned(held)} ${held.replies.map((reply) => reply[printsAs]).join(', then ')}`;
+}
+
+/** The members of a ledger that have plans, as claims look at them. */
+export function plannedIn(journal: Journal): readonly PlannedMember[] {
+  return [...plansOn(journal)].flatMap(([{ target }, plans]) => {
+    if (plans.length === 0) return [];
+    const throws = plans.some(({ replies }) => replies.some(({ kind }) => kind === 'throws'));
+    return [{ target, throws }];
+  });
 }

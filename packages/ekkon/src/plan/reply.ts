@@ -1,14 +1,18 @@
 import { shortValue } from '../notation/value.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
+import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import type { HeldDeferred } from './deferred.ts';
 
 type Method = (...args: never[]) => unknown;
 
+declare const replyOfType: unique symbol;
+declare const usesArguments: unique symbol;
+
 /** One reply; `R` is what the member's result must be able to hold. */
 export interface Reply<out R, in A extends readonly unknown[] = readonly unknown[]> {
-  readonly reply?: R;
-  readonly uses?: (args: A) => void;
+  readonly [replyOfType]?: R;
+  readonly [usesArguments]?: (args: A) => void;
 }
 
 /** A literal as a mutable type would hold it. */
@@ -30,7 +34,16 @@ export type HeldReply = { readonly [printsAs]: string } & (
   | { readonly kind: 'fulfils'; readonly value: unknown }
   | { readonly kind: 'rejects'; readonly reason: unknown }
   | { readonly kind: 'passesThrough' }
-  | { readonly kind: 'callsBack'; readonly index: number; readonly args: readonly unknown[] }
+  | {
+      readonly kind: 'callsBack';
+      readonly args: readonly unknown[];
+      /** Which argument is called, from 0; `undefined`: the only function among them. */
+      readonly argument: number | undefined;
+      /** Whether it is called in a turn of its own. */
+      readonly later: boolean;
+      /** What the call itself returns. */
+      readonly gives: unknown;
+    }
   | { readonly kind: 'stalls' }
   | HeldDeferred
   | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
@@ -80,7 +93,7 @@ export function fulfils<const T>(value: T): Reply<Promise<Plain<T>>> {
  * @example
  * plan(call(mount.slewTo), rejects(new Error('wind')));
  */
-export function rejects(reason: unknown): Reply<never> {
+export function rejects(reason: unknown): Reply<Promise<never>> {
   return makeReply({ kind: 'rejects', reason, [printsAs]: `rejects ${shortValue(reason)}` });
 }
 
@@ -121,25 +134,58 @@ export function passesThrough(): Reply<never> {
   return makeReply({ kind: 'passesThrough', [printsAs]: 'passesThrough' });
 }
 
+/** How a reply calls back. */
+export interface CallBackOptions {
+  /** The callback's place among the arguments, from 0. Default: the only function among them. */
+  readonly argument?: number;
+  /** Whether it is called in a turn of its own, after the call has returned. Default: before it returns. */
+  readonly later?: boolean;
+  /** What the call itself returns. Default: `undefined`. */
+  readonly gives?: unknown;
+}
+
 /**
- * Replies by calling back: the function found at a place among the arguments is called with the values
- * given, before the call returns `undefined`. Where there is no function, the caller gets an error that
- * says what was there.
+ * Replies by calling back: the only function among the arguments, or argument number `argument`, is called with
+ * the values given. If there is none, the caller gets an error that says what was there.
  *
- * @param index the callback's place among the arguments, from 0
- * @throws TypeError where the place is no whole number from 0 on
+ * @param args what the callback is called with
+ * @throws TypeError if the values are not a list, or if an option is invalid
  * @example
- * plan(call(guide.measure), callsBack(0, undefined, 1.5), callsBack(0, new Error('no star')));
+ * plan(call(guide.measure), callsBack([undefined, 1.5]), callsBack([new Error('no star')], { later: true }));
  */
-export function callsBack(index: number, ...args: unknown[]): Reply<never> {
-  if (!Number.isSafeInteger(index) || index < 0) {
+export function callsBack(
+  args: readonly unknown[],
+  options?: { readonly argument?: number; readonly later?: boolean },
+): Reply<undefined>;
+export function callsBack<const R>(
+  args: readonly unknown[],
+  options: { readonly argument?: number; readonly later?: boolean; readonly gives: R },
+): Reply<Plain<R>>;
+export function callsBack(args: readonly unknown[], options: CallBackOptions = {}): Reply<unknown> {
+  if (!Array.isArray(args)) {
     refuse(
-      `callsBack() takes the callback's place among the arguments, from 0, and was given ${shortValue(index)}.`,
+      `callsBack() takes the values to call back with as a list, and was given ${shortValue(args)}. Write callsBack([${shortValue(args)}]).`,
+      callsBack,
+    );
+  }
+  readOptions(options, ['argument', 'later', 'gives'], callsBack);
+  const { argument, later = false, gives: value } = options;
+  if (argument !== undefined && (!Number.isSafeInteger(argument) || argument < 0)) {
+    refuse(
+      `callsBack(): argument must be a whole number of 0 or more, and was given ${shortValue(argument)}.`,
+      callsBack,
+    );
+  }
+  if (typeof later !== 'boolean') {
+    refuse(
+      `callsBack(): later must be true or false, and was given ${shortValue(later)}.`,
       callsBack,
     );
   }
   const said = args.map((each) => shortValue(each)).join(', ');
-  return makeReply({ kind: 'callsBack', index, args, [printsAs]: `callsBack [${index}](${said})` });
+  const where = argument === undefined ? '' : ` argument ${argument}`;
+  const parts = { kind: 'callsBack', args: [...args], argument, later, gives: value } as const;
+  return makeReply({ ...parts, [printsAs]: `callsBack${where} [${said}]` });
 }
 
 /**
@@ -148,7 +194,7 @@ export function callsBack(index: number, ...args: unknown[]): Reply<never> {
  * @example
  * plan(call(mount.slewTo), stalls());
  */
-export function stalls(): Reply<never> {
+export function stalls(): Reply<Promise<never>> {
   return makeReply({ kind: 'stalls', [printsAs]: 'stalls' });
 }
 

@@ -17,11 +17,18 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly id: number;
   /** The member, with the double's name: `camera.expose`. No two members of a ledger share one. */
   readonly label: string;
+  /** The double's name, and the label's rest: `camera`, `expose`; `''` for a double that is a function. */
+  readonly double: string;
+  readonly member: string;
   readonly kind: EntryKind;
-  /** The arguments as they were at that moment. */
+  /** The arguments as they were at the call. */
   readonly args: A;
+  /** The arguments themselves, as they are now. */
+  readonly liveArgs: A;
   /** What the member was called on. */
   readonly receiver: unknown;
+  /** Milliseconds since the epoch. */
+  readonly at: { readonly began: number; readonly ended: number | undefined };
   /** Ticks on the ledger's one clock of events. */
   readonly began: number;
   readonly ended: number | undefined;
@@ -30,7 +37,7 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly site: Site | undefined;
   /** The id of the entry during which this one was made. */
   readonly parent: number | undefined;
-  /** The plan that answered and its reply, as they print; `undefined` where none did. */
+  /** The plan that answered and its reply, as they print; `undefined` if none did. */
   readonly answer: Answer | undefined;
 }
 

@@ -5,12 +5,14 @@ import { anyValue } from '../../tests/any-value.ts';
 import { compare } from '../match/compare.ts';
 import { printValue, shortValue } from '../notation/value.ts';
 import { copyOf } from './copy.ts';
-import type { Entry } from './entry.ts';
-import { fromLines, toLines } from './lines.ts';
+import { fromLines, type LoadedEntry, toLines } from './lines.ts';
 
-const entry = (args: readonly unknown[], id = 1): Entry => ({
+const entry = (args: readonly unknown[], id = 1): LoadedEntry => ({
   id,
   label: 'archive.store',
+  double: 'archive',
+  member: 'store',
+  at: { began: 1_000 + id, ended: 2_000 + id },
   kind: 'call',
   args,
   receiver: undefined,
@@ -22,8 +24,8 @@ const entry = (args: readonly unknown[], id = 1): Entry => ({
   answer: { plan: 'archive.store', reply: 'gives 1' },
 });
 
-const lines = (entries: readonly Entry[]) => toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
-const there = (entries: readonly Entry[]) => fromLines(lines(entries).join('\n'));
+const lines = (entries: readonly LoadedEntry[]) => toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
+const there = (entries: readonly LoadedEntry[]) => fromLines(lines(entries).join('\n'));
 
 describe('a record written and read back', () => {
   test('is the same, for whatever values', () => {
@@ -61,7 +63,7 @@ describe('a record written and read back', () => {
   });
 
   test('keeps what has not ended as it was', () => {
-    const base = { ...entry([]), ended: undefined };
+    const base = { ...entry([]), ended: undefined, at: { began: 1_001, ended: undefined } };
     const open = [
       { ...base, outcome: { state: 'pending' } as const },
       { ...base, id: 2, began: 2, outcome: { state: 'running' } as const, parent: 1 },
@@ -73,29 +75,37 @@ describe('a record written and read back', () => {
     const whole = lines([entry(['frame-1']), entry(['frame-2'], 2)]).join('\n');
     const start = whole.lastIndexOf('\n') + 1;
     for (let at = start + 1; at < whole.length; at++) {
-      const { entries, cut } = fromLines(whole.slice(0, at));
-      expect(cut).toEqual({ line: 5 });
+      const { entries, truncated } = fromLines(whole.slice(0, at));
+      expect(truncated).toBe(true);
       expect(entries().map(({ ended }) => ended)).toEqual([2, undefined]);
     }
-    expect(fromLines(`${whole}\n`).cut).toBeUndefined();
+    expect(fromLines(`${whole}\n`).truncated).toBe(false);
   });
 
   const header = '{"ekkon":"ledger","version":1,"name":"kept"}';
   const wrong: readonly [string, string, RegExp][] = [
-    ['nothing', '', /no ledger file: its first line is not the header/],
-    ['another format', '{"a":1}', /no ledger file/],
-    ['a newer version', '{"ekkon":"ledger","version":2}', /version 2, and versions up to 1 are read: use a newer ekkon/],
-    ['a broken line inside', `${header}\n{"tick":1,\n{"tick":2,"ends":1,"state":"threw"}`, /line 2 is no event of a ledger: not an object in JSON/],
+    ['nothing', '', /not a ledger file: its first line is not the header/],
+    ['another format', '{"a":1}', /not a ledger file/],
+    ['a newer version', '{"ekkon":"ledger","version":2}', /version 2.*only versions up to 1 can be read: use a newer ekkon/],
+    [
+      'a broken line inside',
+      `${header}\n{"tick":1,\n{"tick":2,"ends":1,"state":"threw"}`,
+      /line 2 is not an event of a ledger: not an object in JSON/,
+    ],
     ['an end without a beginning', `${header}\n{"tick":1,"ends":7,"state":"threw"}`, /line 2 .* entry #7 ends, and never began/],
-    ['no tick', `${header}\n{"begins":1}`, /line 2 .* "tick" is undefined, and should be a whole number/],
+    ['no tick', `${header}\n{"begins":1}`, /line 2 .* "tick" is undefined, and must be a whole number/],
     [
       'an unknown state',
       `${lines([entry([])])
         .slice(0, 2)
-        .join('\n')}\n{"tick":2,"ends":1,"state":"lost"}`,
+        .join('\n')}\n{"tick":2,"ends":1,"at":1,"state":"lost"}`,
       /line 3 .* "state" is "lost"/,
     ],
-    ['an unknown value', `${header}\n{"tick":1,"begins":1,"label":"a","args":[{"$":"lens"}]}`, /line 2 .* a kind unknown here: "lens"/],
+    [
+      'an unknown value',
+      `${header}\n{"tick":1,"begins":1,"label":"a","of":["a",""],"at":1,"args":[{"$":"lens"}]}`,
+      /line 2 .* a kind unknown here: "lens"/,
+    ],
   ];
   test.each(wrong)('is refused with the line that is wrong: %s', (_, text, message) => {
     expect(() => fromLines(text)).toThrow(message);

@@ -6,20 +6,23 @@ import type { Entry, EntryKind, Outcome } from './entry.ts';
 /** The version of the format that is written; older ones are read too, newer ones are refused. */
 export const formatVersion = 1;
 
+/** An entry as it was read from a file: what was passed is gone, and its copies are there. */
+export type LoadedEntry = Omit<Entry, 'liveArgs'>;
+
 /** A record read back from its lines. */
-export interface SavedLedger {
+export interface LoadedLedger {
   /** The ledger's name. */
   readonly name: string;
   /** Every entry in order, as far as the lines go. */
-  entries(): readonly Entry[];
-  /** Where the lines broke off, if they did: the number of the line that is incomplete. */
-  readonly cut: { readonly line: number } | undefined;
+  entries(): readonly LoadedEntry[];
+  /** Whether the last line was cut off, as it is if a process is killed; it is left out then. */
+  readonly truncated: boolean;
 }
 
 /** What a record needs in order to be written. */
 export interface Recorded {
   readonly name: string;
-  entries(): readonly Entry[];
+  entries(): readonly LoadedEntry[];
 }
 
 /** How values and files are shown in the lines. */
@@ -44,13 +47,16 @@ export function toLines(ledger: Recorded, options: LineOptions): readonly string
 
 type Line = { readonly [key: string]: Json };
 
-function beginning(entry: Entry, { show, fileOf = (file) => file }: LineOptions): Line {
-  const { began, id, label, kind, args, receiver, site, parent, outcome, answer } = entry;
+function beginning(entry: LoadedEntry, { show, fileOf = (file) => file }: LineOptions): Line {
+  const { began, id, label, double, member, kind, args, receiver, site, parent, outcome } = entry;
+  const { answer, at } = entry;
   return {
     tick: began,
     begins: id,
     label,
+    of: [double, member],
     kind,
+    at: at.began,
     args: encode(args, show),
     ...(receiver === undefined ? {} : { on: show(receiver) }),
     ...(parent === undefined ? {} : { during: parent }),
@@ -60,17 +66,16 @@ function beginning(entry: Entry, { show, fileOf = (file) => file }: LineOptions)
   };
 }
 
-function ending({ id, ended, outcome }: Entry, { show }: LineOptions): readonly Line[] {
+function ending({ id, ended, outcome, at }: LoadedEntry, { show }: LineOptions): readonly Line[] {
   if (ended === undefined) return [];
+  const end = { tick: ended, ends: id, at: at.ended ?? at.began };
   switch (outcome.state) {
     case 'returned':
     case 'fulfilled':
-      return [{ tick: ended, ends: id, state: outcome.state, value: encode(outcome.value, show) }];
+      return [{ ...end, state: outcome.state, value: encode(outcome.value, show) }];
     case 'threw':
     case 'rejected':
-      return [
-        { tick: ended, ends: id, state: outcome.state, reason: encode(outcome.reason, show) },
-      ];
+      return [{ ...end, state: outcome.state, reason: encode(outcome.reason, show) }];
     case 'running':
     case 'pending':
       return [];
@@ -78,46 +83,46 @@ function ending({ id, ended, outcome }: Entry, { show }: LineOptions): readonly 
 }
 
 /**
- * Reads a record back. A last line that was cut off is left out, and `cut` says so.
+ * Reads a record back. A last line that was cut off is left out, and `truncated` says so.
  *
- * @throws TypeError where the text is no such record, naming the line that is wrong
+ * @throws TypeError if the text is no such record, naming the line that is wrong
  */
-export function fromLines(text: string): SavedLedger {
+export function fromLines(text: string): LoadedLedger {
   const lines = text.split(/\r?\n/);
   if (lines[lines.length - 1] === '') lines.pop();
   const name = readHeader(lines[0]);
   const decode = makeDecoder();
-  const entries = new Map<number, Entry>();
-  let cut: SavedLedger['cut'];
+  const entries = new Map<number, LoadedEntry>();
+  let truncated = false;
   for (let at = 1; at < lines.length; at++) {
     const line = parse(lines[at] ?? '');
     if (line === undefined && at === lines.length - 1) {
-      cut = { line: at + 1 };
+      truncated = true;
       break;
     }
     try {
       readEvent(entries, line, decode);
     } catch (error) {
       throw new TypeError(
-        `line ${at + 1} is no event of a ledger: ${error instanceof Error ? error.message : error}`,
+        `line ${at + 1} is not an event of a ledger: ${error instanceof Error ? error.message : error}`,
       );
     }
   }
   const ordered = [...entries.values()];
-  return { name, entries: () => ordered, cut };
+  return { name, entries: () => ordered, truncated };
 }
 
 function readHeader(text: string | undefined): string {
   const header = parse(text ?? '');
   if (header?.['ekkon'] !== 'ledger') {
     throw new TypeError(
-      'this is no ledger file: its first line is not the header {"ekkon":"ledger", …} that saveLedger writes',
+      'this is not a ledger file: its first line is not the header {"ekkon":"ledger", …} that saveLedger writes',
     );
   }
   const version = header['version'];
   if (typeof version !== 'number' || version > formatVersion) {
     throw new TypeError(
-      `this ledger file has version ${JSON.stringify(version)}, and versions up to ${formatVersion} are read: use a newer ekkon`,
+      `this ledger file has version ${JSON.stringify(version)} and only versions up to ${formatVersion} can be read: use a newer ekkon`,
     );
   }
   return typeof header['name'] === 'string' ? header['name'] : 'unnamed';
@@ -135,7 +140,7 @@ function parse(text: string): Line | undefined {
 }
 
 function readEvent(
-  entries: Map<number, Entry>,
+  entries: Map<number, LoadedEntry>,
   line: Line | undefined,
   decode: (json: Json) => unknown,
 ): void {
@@ -149,7 +154,8 @@ function readEvent(
   const id = wholeNumber(line, 'ends');
   const entry = entries.get(id);
   if (entry === undefined) throw new TypeError(`entry #${id} ends, and never began`);
-  entries.set(id, { ...entry, ended: tick, outcome: readOutcome(line, decode) });
+  const at = { began: entry.at.began, ended: wholeNumber(line, 'at') };
+  entries.set(id, { ...entry, at, ended: tick, outcome: readOutcome(line, decode) });
 }
 
 function readBeginning(
@@ -157,14 +163,19 @@ function readBeginning(
   id: number,
   began: number,
   decode: (json: Json) => unknown,
-): Entry {
-  const { label, args, on, during, site, pending, by } = line;
+): LoadedEntry {
+  const { label, of, args, on, during, site, pending, by } = line;
   if (typeof label !== 'string' || !(Array.isArray(args) || typeof args === 'object')) {
     throw new TypeError('it needs "label", a text, and "args", a list');
   }
+  if (!Array.isArray(of) || of.length !== 2)
+    throw new TypeError('it needs "of", the double\'s name and the member\'s');
   return {
     id,
     label,
+    double: String(of[0]),
+    member: String(of[1]),
+    at: { began: wholeNumber(line, 'at'), ended: undefined },
     kind: (line['kind'] ?? 'call') as EntryKind,
     args: decode(args ?? null) as readonly unknown[],
     receiver: on === undefined ? undefined : decode({ $: 'shown', as: on }),
@@ -194,7 +205,7 @@ function readOutcome(line: Line, decode: (json: Json) => unknown): Outcome {
       return { state, reason: decode(reason) };
     default:
       throw new TypeError(
-        `"state" is ${JSON.stringify(state)}, and should be returned, threw, fulfilled or rejected`,
+        `"state" is ${JSON.stringify(state)}, and must be returned, threw, fulfilled or rejected`,
       );
   }
 }
@@ -202,6 +213,6 @@ function readOutcome(line: Line, decode: (json: Json) => unknown): Outcome {
 function wholeNumber(line: Line, key: string): number {
   const value = line[key];
   if (!Number.isInteger(value))
-    throw new TypeError(`"${key}" is ${JSON.stringify(value)}, and should be a whole number`);
+    throw new TypeError(`"${key}" is ${JSON.stringify(value)}, and must be a whole number`);
   return value as number;
 }

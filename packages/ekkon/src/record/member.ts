@@ -1,14 +1,81 @@
-import type { LedgerRecord, Member, RuleLevels } from './ledger-record.ts';
+import type { Journal } from './journal.ts';
+import type { Target } from './target.ts';
 
-/** A member that nothing was said of yet: no plans, answering nothing and allowing every call. */
-export function newMember<Plan>(
-  record: LedgerRecord,
-  parts: Pick<Member, 'label' | 'double'> & Partial<Member<Plan>>,
-): Member<Plan> {
+/** A member of a double, or a double that is a function: what patterns speak of, and what plans answer for. */
+export interface Member {
+  readonly is: 'member';
+  readonly journal: Journal;
+  readonly target: Target;
+  /** What answers a call that no plan fits. */
+  readonly otherwise: Otherwise;
+  /** What happens at a call that no plan fits and no real one answers; `fail` throws to its caller. */
+  readonly whenUnplanned: Level;
+  /** What it stands for, if there is such a thing. */
+  readonly real: RealFunction | undefined;
+  /** Whether that is the test's own: a function of a partial fake. */
+  readonly fake: boolean;
+  /** The class of the double it belongs to, or that it is itself. */
+  readonly shape: Class | undefined;
+  /** The stand-ins made by it, if it is a class. */
+  readonly made: object[];
+}
+
+/** What a strictness rule does if it is broken: nothing, a note in the account, or a finding. */
+export type Level = 'allow' | 'note' | 'fail';
+
+export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;
+
+export type Class = abstract new (...args: never[]) => unknown;
+
+/** What answers a call that no plan fits. */
+export type Otherwise =
+  | 'nothing'
+  /** A promise that fulfils with `undefined`: an asynchronous member. */
+  | 'promise'
+  /** The real one. */
+  | 'real'
+  /** An error: the double's class has no such member. */
+  | 'unknown'
+  /** A stand-in for the class that was to be constructed. */
+  | 'instance';
+
+/** An object with members. */
+export interface Double {
+  readonly is: 'double';
+  readonly journal: Journal;
+  readonly name: string;
+  /** The stand-in itself. */
+  readonly object: object;
+  readonly whenUnplanned: Level;
+  /** The class it stands in for. */
+  readonly shape: Class | undefined;
+}
+
+/** A source that is followed, as the test holds it. */
+export interface FollowedStream {
+  readonly is: 'stream';
+  readonly journal: Journal;
+  readonly name: string;
+  readonly member: Member;
+}
+
+/** What a test may hold in its hands: a member, a double, a stream or the ledger itself. */
+export type Tied =
+  | Member
+  | Double
+  | FollowedStream
+  | { readonly is: 'ledger'; readonly journal: Journal };
+
+/** A member that nothing was said of yet: answering nothing and allowing every call. */
+export function newMember(
+  journal: Journal,
+  target: Target,
+  parts: Partial<Omit<Member, 'is' | 'journal' | 'target'>> = {},
+): Member {
   return {
     is: 'member',
-    record,
-    plans: [],
+    journal,
+    target,
     otherwise: 'nothing',
     whenUnplanned: 'allow',
     real: undefined,
@@ -19,28 +86,15 @@ export function newMember<Plan>(
   };
 }
 
-/** A member's name behind its double's: `.open`, `[Symbol.iterator]`. */
-export function labelOf(double: string, key: PropertyKey): string {
-  if (typeof key === 'symbol') return `${double}[${key.description ?? 'symbol'}]`;
-  return double === '' ? String(key) : `${double}.${String(key)}`;
-}
-
-/** Whether a label is that of one of a double's members, named or behind a symbol. */
-export function isMemberOf(label: string, double: string): boolean {
-  return label.startsWith(double) && ['.', '['].includes(label.charAt(double.length));
-}
-
-/** Whether a label is a double's own, or that of one of its members. */
-export function isOf(label: string, double: string): boolean {
-  return label === double || isMemberOf(label, double);
-}
-
-/** A double's name, or a label, without the number that tells it from others of its name: `dome~2.open`. */
-export function baseName(label: string): string {
-  return label.replace(/~\d+(?=[.[]|$)/, '');
-}
-
-/** The rules that a label's double is held to. */
-export function rulesOf({ rules, ruled }: LedgerRecord, label: string): RuleLevels {
-  return ruled.find(({ double }) => isOf(label, double))?.rules ?? rules;
+/** The name that a test holds something by: a member's label, a double's name. */
+export function nameOf(held: Tied): string {
+  switch (held.is) {
+    case 'member':
+      return held.target.label;
+    case 'double':
+    case 'stream':
+      return held.name;
+    case 'ledger':
+      return held.journal.name;
+  }
 }

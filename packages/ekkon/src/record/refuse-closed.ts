@@ -1,15 +1,15 @@
-import type { LedgerRecord } from './ledger-record.ts';
+import type { Journal } from './journal.ts';
 import { refuse } from './refuse.ts';
 
 /** Refuses what needs a ledger that still records. */
 export function refuseClosed(
-  { closed, name }: LedgerRecord,
+  { closed, name }: Journal,
   said: string,
   below: (...args: never[]) => unknown,
 ): void {
   if (!closed) return;
   refuse(
-    `${said}: ledger "${name}" is closed, so that nothing more is to come of it. Do this before its test ends.`,
+    `${said}: ledger "${name}" is closed; it records nothing more. Do this before its test ends.`,
     below,
   );
 }

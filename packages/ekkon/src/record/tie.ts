@@ -1,4 +1,4 @@
-import type { Tied } from './ledger-record.ts';
+import type { Tied } from './member.ts';
 
 /** Leads from what a test holds in its hands to what Ekkon knows of it. */
 const tieKey: unique symbol = Symbol('ekkon: tie');
@@ -8,7 +8,7 @@ export function tie(target: object, held: Tied): void {
   Object.defineProperty(target, tieKey, { value: held });
 }
 
-/** What a function or an object is to Ekkon; `undefined` where no ledger made it. */
+/** What a function or an object is to Ekkon; `undefined` if no ledger made it. */
 export function tied(target: unknown): Tied | undefined {
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
     return undefined;

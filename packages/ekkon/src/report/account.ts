@@ -1,16 +1,17 @@
 import type { Diagnosis } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { type HeldPlan, isShadowed } from '../plan/plan.ts';
+import { type HeldPlan, isShadowed, plansIn, plansOf, printPlan } from '../plan/plan.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
-import type { HeldEntry, LedgerRecord, Member, Tied } from '../record/ledger-record.ts';
-import { isOf } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { entryData } from '../record/recording.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { nameOf, type Tied } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
+import type { Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { changedArguments } from '../rule/changed-argument.ts';
-import { messageOf } from './message.ts';
+import { judgementsOn, levelOn } from '../rule/judgements.ts';
+import { messageOf } from './findings.ts';
 import { printSite } from './places.ts';
 import { count } from './words.ts';
 
@@ -21,7 +22,7 @@ const entriesListed = 200;
  * The readable account of a ledger, a double or a member: its calls in order with how they ended, its
  * plans with how often each replied, and, of a ledger, the claims judged so far.
  *
- * @throws TypeError where the subject is none of these
+ * @throws TypeError if the subject is none of these
  * @example
  * console.log(account(dome));
  */
@@ -33,41 +34,35 @@ export function account(subject: object): string {
       account,
     );
   }
-  const { record } = held;
-  const members = record.members.filter((member) =>
-    belongs(member, held),
-  ) as readonly Member<HeldPlan>[];
-  const labels = new Set(members.map(({ label }) => label));
-  const entries = record.entries.filter(({ label }) => labels.has(label));
+  const { journal } = held;
+  const entries = journal.entries.filter(({ target }) => belongs(target, held));
+  const plans = plansIn(journal).filter(({ pattern }) => belongs(pattern.member.target, held));
   const sections = [
     `${subjectOf(held)} · ${count(entries.length, 'entry', 'entries')}`,
     section('calls', callLines(entries.slice(0, entriesListed).map(entryData), entries.length)),
-    section('plans', members.flatMap(planLines)),
-    section('notes', [
-      ...members.flatMap((member) => noteLines(member, entries)),
-      ...notedLines(held),
-    ]),
-    section('claims', held.is === 'ledger' ? claimLines(record) : []),
+    section('plans', plans.map(planLine)),
+    section('notes', [...unplannedLines(journal, entries), ...notedLines(held)]),
+    section('claims', held.is === 'ledger' ? claimLines(journal) : []),
   ];
   return sections.filter((text) => text !== '').join('\n\n');
 }
 
-function belongs(member: Member, held: Tied): boolean {
+function belongs(target: Target, held: Tied): boolean {
   switch (held.is) {
     case 'ledger':
       return true;
     case 'double':
-      return member.double === held.name;
+      return target.double === held.name;
     case 'member':
-      return member === held;
+      return target === held.target;
     case 'stream':
-      return member === held.member;
+      return target === held.member.target;
   }
 }
 
 function subjectOf(held: Tied): string {
-  if (held.is === 'ledger') return `ledger "${held.record.name}"`;
-  return `${held.is === 'member' ? held.label : held.name} in ledger "${held.record.name}"`;
+  const ledger = `ledger "${held.journal.name}"`;
+  return held.is === 'ledger' ? ledger : `${nameOf(held)} in ${ledger}`;
 }
 
 function section(title: string, lines: readonly string[]): string {
@@ -85,11 +80,12 @@ function callLines(entries: readonly Entry[], all: number): readonly string[] {
   const lines = shown.map(({ call, id, ended, site }) =>
     `${id.padEnd(4)} ${call.padEnd(column)}   ${ended}${site === '' ? '' : `   ${site}`}`.trimEnd(),
   );
-  return all > shown.length ? [...lines, `… ${all - shown.length} more entries`] : lines;
+  const left = all - shown.length;
+  return left > 0 ? [...lines, `… ${left} more ${left === 1 ? 'entry' : 'entries'}`] : lines;
 }
 
 /** How a call ended, in a few words; what a stream does is a moment, and has no end of its own. */
-export function printEnding({ kind, outcome }: Entry): string {
+export function printEnding({ kind, outcome }: Pick<Entry, 'kind' | 'outcome'>): string {
   const isMoment = kind === 'item' || kind === 'end' || kind === 'failure';
   return isMoment ? '' : printOutcome(outcome);
 }
@@ -110,61 +106,59 @@ function printOutcome(outcome: Outcome): string {
   }
 }
 
-function planLines(member: Member<HeldPlan>): readonly string[] {
-  return member.plans.map((plan) => {
-    const said = plan.replies.map((reply) => reply[printsAs]).join(', then ');
-    const used = plan.used === 0 ? 'never used' : `answered ${count(plan.used, 'call')}`;
-    const remarks = [used, ...remarksOn(plan, member)];
-    return `${plan.counted?.notation ?? plan.pattern[printsAs]} ${said}   ${remarks.join('; ')}`;
-  });
+function planLine(plan: HeldPlan): string {
+  const used = plan.used === 0 ? 'never used' : `answered ${count(plan.used, 'call')}`;
+  return `${printPlan(plan)}   ${[used, ...remarksOn(plan)].join('; ')}`;
 }
 
 /** What somebody would want to know of a plan beside how often it answered. */
-function remarksOn(
-  plan: HeldPlan,
-  { plans, otherwise, shape }: Member<HeldPlan>,
-): readonly string[] {
+function remarksOn(plan: HeldPlan): readonly string[] {
   const remarks: string[] = [];
+  const { member } = plan.pattern;
   const repeated = plan.used - plan.replies.length;
   if (plan.replies.length > 1 && repeated > 0) {
-    remarks.push(`ran out, the last reply was repeated ${count(repeated, 'time')}`);
+    const often = repeated === 1 ? 'once' : `${repeated} times`;
+    remarks.push(`ran out, the last reply was repeated ${often}`);
   }
-  if (isShadowed(plan, plans)) remarks.push('a newer plan answers all its calls');
-  if (otherwise === 'unknown') remarks.push(`${shape?.name} has no such member on its prototype`);
+  if (isShadowed(plan, plansOf(member))) remarks.push('a newer plan answers all its calls');
+  if (member.otherwise === 'unknown')
+    remarks.push(`${member.shape?.name} has no such member on its prototype`);
   return remarks;
 }
 
-/** Calls that nothing answered, where the rule is to note them. */
-function noteLines(member: Member<HeldPlan>, entries: readonly HeldEntry[]): readonly string[] {
-  const answers = member.otherwise === 'real' || member.whenUnplanned !== 'note';
-  const unanswered = entries.filter(
-    ({ label, answer }) => label === member.label && answer === undefined,
-  );
-  if (answers || unanswered.length === 0) return [];
-  const ids = unanswered.slice(0, 12).map(({ id }) => `#${id}`);
-  return [`${count(unanswered.length, 'unplanned call')} of ${member.label}: ${ids.join(', ')}`];
+/** Calls that nothing answered, if the rule is to note them. */
+function unplannedLines(journal: Journal, entries: readonly HeldEntry[]): readonly string[] {
+  const unanswered = new Map<Target, HeldEntry[]>();
+  for (const entry of entries) {
+    const { target, answer, kind } = entry;
+    if (kind !== 'call' || answer !== undefined) continue;
+    if (levelOn(journal, target.double, 'unplannedCall') !== 'note') continue;
+    unanswered.set(target, [...(unanswered.get(target) ?? []), entry]);
+  }
+  return [...unanswered].map(([{ label }, calls]) => {
+    const ids = calls.slice(0, 12).map(({ id }) => `#${id}`);
+    return `${count(calls.length, 'unplanned call')} to ${label}: ${ids.join(', ')}`;
+  });
 }
 
-/** What rules noted: of the ledger, or where an entry of the double is concerned. */
+/** What rules noted: of the ledger, or if an entry of the double is concerned. */
 function notedLines(held: Tied): readonly string[] {
-  const { record } = held;
-  const noted = [
-    ...(record.noted as readonly Diagnosis[]),
-    ...changedArguments(record, 'note').map(({ diagnosis }) => diagnosis),
+  const { journal } = held;
+  const noted: readonly Diagnosis[] = [
+    ...judgementsOn(journal).noted,
+    ...changedArguments(journal, 'note').map(({ diagnosis }) => diagnosis),
   ];
+  const isAbout = (id: number) => {
+    const entry = journal.entries[id - 1];
+    return entry !== undefined && belongs(entry.target, held);
+  };
   const told =
-    held.is === 'ledger'
-      ? noted
-      : noted.filter(({ culprits }) => culprits.some((id) => isOfSubject(held, record, id)));
+    held.is === 'ledger' ? noted : noted.filter(({ culprits }) => culprits.some(isAbout));
   return told.map((diagnosis) => `${diagnosis.claim}: ${messageOf(diagnosis)}`);
 }
 
-function isOfSubject(held: Tied, { entries }: LedgerRecord, id: number): boolean {
-  const label = entries[id - 1]?.label;
-  const name = held.is === 'ledger' ? '' : held.is === 'member' ? held.label : held.name;
-  return label !== undefined && isOf(label, name);
-}
-
-function claimLines({ judged }: LedgerRecord): readonly string[] {
-  return judged.map(({ claim, holds }) => `${holds ? 'holds' : 'fails'}   ${claim.notation}`);
+function claimLines(journal: Journal): readonly string[] {
+  return judgementsOn(journal).judged.map(
+    ({ claim, holds }) => `${holds ? 'holds' : 'fails'}   ${claim.notation}`,
+  );
 }

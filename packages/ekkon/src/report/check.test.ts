@@ -14,6 +14,7 @@ import {
   openLedger,
   passesThrough,
   plan,
+  type Rules,
   times,
   type Verdict,
 } from '../index.ts';
@@ -27,8 +28,8 @@ interface Dome {
   close(): void;
 }
 
-function night() {
-  const ledger = openLedger({ name: 'rain closes the dome' });
+function night(rules?: Rules) {
+  const ledger = openLedger({ name: 'rain closes the dome', ...(rules && { rules }) });
   const { camera, dome } = ledger.standIns<{ camera: Camera; dome: Dome }>();
   return { ledger, camera, dome };
 }
@@ -56,7 +57,7 @@ describe('a count', () => {
   ];
   test.each(cases)('of %s holds for just these numbers of calls', (range, number, holding) => {
     const held = [0, 1, 2, 3, 4, 5].filter((calls) => {
-      const { dome } = night();
+      const { dome } = night({ alwaysTrueClaim: 'allow' });
       for (let at = 0; at < calls; at++) dome.open();
       try {
         check(times(number === 0 ? (range as '1..*') : number, call(dome.open)));
@@ -105,8 +106,8 @@ once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 
 4 of 5 claims do not hold · ledger "rain closes the dome"
 
  1  once camera.expose({ seconds: 30, filter: "red" })
-    no entry fits.
-    the nearest of 2:
+    no call fits.
+    the nearest of 2 calls:
     #2   camera.expose({ seconds: 30, filter: "blue" }) @
          [0].filter   claimed "red"   recorded "blue"
 
@@ -153,11 +154,11 @@ once camera.expose({ seconds: 30, filter: "red" }): no call fits; nearest is #2 
   test('says when the same arguments went to a sibling, or when the double was never used', () => {
     const { ledger, camera, dome } = night();
     const { spare } = ledger.standIns<{ spare: Camera }>();
-    expect(failure(once(call(dome.close))).message).toContain('nothing at all was called');
+    expect(failure(once(call(dome.close))).message).toContain('nothing was called at all');
     camera.cool(-20);
     const warm = ledger.callable<(to: number) => void>('warm');
     expect(withoutSites(failure(once(call(warm, [-20]))))).toContain('the same arguments went to #1 camera.cool');
-    expect(failure(once(call(spare.expose))).message).toContain('no member of spare was: was this double handed');
+    expect(failure(once(call(spare.expose))).message).toContain('no member of spare was called: was this double handed');
   });
 
   test('names swapped arguments as such, before a call that is further off', () => {
@@ -239,37 +240,41 @@ describe('bad input gets one clear error', () => {
       () => call(camera.cool, wrong(-20)),
       /takes the arguments as a list, and was given -20. Write call\(camera.cool, \[-20\]\)/,
     ],
-    ['a rest that is not last', () => call(camera.cool, wrong([anyRest, 1])), /anyRest stands for all further arguments, so it comes last/],
+    [
+      'a rest that is not last',
+      () => call(camera.cool, wrong([anyRest, 1])),
+      /anyRest stands for all further arguments, so that it can only be the last item of an argument list/,
+    ],
     [
       'a double of another ledger',
       () => call(camera.cool, wrong([{ of: other }])),
-      /\[stand-in dome\] among the arguments belongs to ledger "another night"/,
+      /camera\.cool and dome among its arguments belong to two ledgers, ".*" and "another night"/,
     ],
     ['a range upside down', () => times('4..2', open), /times\("4\.\.2", …\): the lower bound is above the upper one. Write '2\.\.4'/],
-    ['a negative count', () => times(-1, open), /times\(-1, …\): a count is a whole number from 0 on/],
-    ['half a call', () => times(1.5, open), /times\(1\.5, …\): a count is a whole number from 0 on/],
-    ['no range at all', () => times(wrong('2..'), open), /this is no range. Write a whole number, or two/],
+    ['a negative count', () => times(-1, open), /times\(-1, …\): a count must be a whole number of 0 or more/],
+    ['half a call', () => times(1.5, open), /times\(1\.5, …\): a count must be a whole number of 0 or more/],
+    ['no range at all', () => times(wrong('2..'), open), /this is not a valid range. Write a whole number, or two/],
     ['a count without a pattern', () => once(wrong<typeof open>(dome.open)), /once\(\) takes a pattern, and was given \[member dome\.open\]/],
     ['nothing to check', () => check(...wrong<[Claim]>([])), /check\(\) was given no claim, so that it would prove nothing/],
     ['an empty list to check', () => check([]), /check\(\) was given no claim/],
     ['a bare pattern to check', () => check(wrong(open)), /the bare pattern `dome\.open`, which claims nothing. Say how often/],
-    ['a truth to check', () => check(wrong(true)), /check\(\) was given true, which is no claim/],
+    ['a truth to check', () => check(wrong(true)), /check\(\) was given true, which is not a claim/],
     ['claims on two ledgers', () => check(once(open), once(call(other.open))), /two ledgers, "rain closes the dome" and "another night"/],
     ['a plan without a reply', () => plan(open, ...wrong<[never]>([])), /plan\(call\(dome\.open\)\) has no reply/],
     ['a plan with a bare value', () => plan(open, wrong(4)), /was given 4 as a reply. Write gives\(4\)/],
     [
       'a plan that never answers',
       () => plan(wrong<typeof open>(never(open)), gives(undefined)),
-      /would never answer. To claim that no call comes, write check\(never dome\.open\)/,
+      /would never answer. To claim that no call comes, write check\(never\(call\(dome\.open\)\)\)/,
     ],
-    ['a plan for nothing', () => plan(wrong<typeof open>(5), gives(undefined)), /takes a pattern of calls first, and was given 5/],
+    ['a plan for nothing', () => plan(wrong<typeof open>(5), gives(undefined)), /takes a pattern of calls, and was given 5/],
     ['no real member to pass to', () => plan(open, passesThrough()), /dome\.open stands for no real member that could answer/],
     ['a promise to fulfil with', () => fulfils(Promise.resolve(1)), /takes the value itself, and was given a promise/],
     ['a value to compute', () => computes(wrong<() => void>(4)), /computes\(\) takes a function, and was given 4/],
     ['a name that is none', () => ledger.standIn(wrong(undefined)), /standIn\(\) takes the double's name, and was given undefined/],
-    ['entries of another ledger', () => ledger.entries(call(other.open)), /which ledger "another night" records/],
+    ['entries of another ledger', () => ledger.entries(call(other.open)), /a pattern on dome\.open of another ledger: ".*" and "another night"/],
     ['an account of anything', () => account({}), /account\(\) takes a ledger, a double or a member, and was given \{\}/],
-    ['call sites that are no number', () => openLedger({ callSites: -1 }), /callSites is a whole number from 0 on, and was given -1/],
+    ['call sites that are no number', () => openLedger({ callSites: -1 }), /callSites must be a whole number of 0 or more, not -1/],
   ];
   test.each(cases)('for %s', (_, run, message) => {
     expect(run).toThrow(TypeError);

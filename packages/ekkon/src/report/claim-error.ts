@@ -1,5 +1,6 @@
 import type { Verdict, Waited } from '../explain/finding.ts';
 import { printValue } from '../notation/value.ts';
+import type { CapturedSite } from '../record/call-site.ts';
 import { clip } from './layout.ts';
 import { reportText } from './text.ts';
 import { named, printTime } from './words.ts';
@@ -9,15 +10,27 @@ import { named, printTime } from './words.ts';
  * follows, and `verdict` has all of it as data.
  */
 export class ClaimError extends Error {
-  readonly verdict: Verdict;
-  /** With `expected`: two texts for a runner to compare, where one entry came near one claim. */
+  readonly #verdict: Verdict;
+  #whenRead: (() => void) | undefined;
+  /** With `expected`: two texts for a runner to compare, if one entry came near one claim. */
   declare readonly actual?: string;
   declare readonly expected?: string;
 
   constructor(verdict: Verdict) {
     super(`${firstLine(verdict)}\n\n${reportText(verdict)}\n`);
-    this.verdict = verdict;
+    this.#verdict = verdict;
     Object.assign(this, comparedTexts(verdict));
+  }
+
+  /** All that was found, as data. */
+  get verdict(): Verdict {
+    this.#whenRead?.();
+    return this.#verdict;
+  }
+
+  /** Calls back when the verdict of an error is read. */
+  static onRead(error: ClaimError, run: () => void): void {
+    error.#whenRead = run;
   }
 }
 
@@ -26,6 +39,14 @@ Object.defineProperty(ClaimError.prototype, 'name', {
   writable: true,
   configurable: true,
 });
+
+/** The error for a verdict, its stack that of the line that waits. */
+export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimError {
+  const error = new ClaimError(verdict);
+  const frames = stack.indexOf('\n    at ');
+  error.stack = `${error.name}: ${error.message}${frames < 0 ? '' : stack.slice(frames)}`;
+  return error;
+}
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */
 export function closingError(verdict: Verdict): ClaimError {
@@ -51,18 +72,19 @@ function firstLine({ findings, waited }: Verdict): string {
   return `${clip(first.claim, claimShown)}: ${first.message}${more}${wait}`;
 }
 
-const waitWords: Readonly<Record<Waited['ended'], string>> = {
-  time: 'waited',
-  lost: 'no call to come can change that, after',
-  broken: 'it held for',
-};
-
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */
 function waitPart({ ended, after, pending }: Waited): string {
-  const time = `; ${waitWords[ended]} ${printTime(after)}`;
+  const time = printTime(after);
+  const how = {
+    time: `timed out after ${time}`,
+    lost: `stopped after ${time}: no later call can change that`,
+    broken: `it held for ${time}`,
+  }[ended];
   const [first] = pending;
   const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
-  return first === undefined ? time : `${time}, with ${named(first.entry)} still pending${rest}`;
+  return first === undefined
+    ? `; ${how}`
+    : `; ${how}, with ${named(first.entry)} still pending${rest}`;
 }
 
 /** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */

@@ -18,7 +18,7 @@ export function differenceLines(
   const column = Math.min(pathColumn, longest);
   return [
     ...shown.flatMap((difference) => linesFor(difference, column, layout)),
-    ...leftOut(differences.length - shown.length, 'differences', layout),
+    ...leftOut(differences.length - shown.length, ['difference', 'differences'], layout),
   ].map((line) => `${entryMargin}${line}`);
 }
 
@@ -36,7 +36,7 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
   const [one, other] = [paint('claimed', print(claimed)), paint('recorded', print(recorded))];
   const line = [path.padEnd(column), ...sides(difference, one, other)].join('   ');
   if (kind !== 'opaque') return [line];
-  return [line, `${' '.repeat(column)}   cannot be told: ${opaqueBecause(difference)}`];
+  return [line, `${' '.repeat(column)}   not known: ${opaqueBecause(difference)}`];
 }
 
 /** Where an argument reads otherwise now than when it was recorded. */
@@ -46,7 +46,7 @@ export function changeLines(changes: readonly Difference[], layout: Layout): rea
   return [
     'changed after the call:',
     ...lines.map((line) => `  ${line}`),
-    ...leftOut(changes.length - lines.length, 'changes', layout),
+    ...leftOut(changes.length - lines.length, ['change', 'changes'], layout),
   ].map((line) => `${entryMargin}${line}`);
 }
 

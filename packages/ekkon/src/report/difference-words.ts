@@ -22,7 +22,7 @@ function firstChange(one: string, other: string): number {
 export function printChange({ path, kind, claimed, recorded }: Difference): readonly string[] {
   const then = kind === 'surplus' ? 'nothing' : shortValue(claimed, 40);
   const now = kind === 'missing' ? 'nothing' : shortValue(recorded, 40);
-  return [`${printPath(path)} recorded then ${then}`, `reads now ${now}`];
+  return [`${printPath(path)} was ${then} when recorded`, `is ${now} now`];
 }
 
 /** The sides of a difference in words, given how each is printed. */
@@ -40,12 +40,22 @@ export function sides(
     case 'surplus':
       return ['claimed nothing', `recorded ${recorded}`];
     case 'moved':
-      return [`claimed at ${printPath([difference.from ?? 0])}`, `recorded here: ${recorded}`];
+      return [
+        `${recorded} is claimed at ${printPath([difference.from ?? 0])}`,
+        `recorded at ${lastOf(difference)}`,
+      ];
     case 'renamed':
-      return [`claimed as ${printPath([difference.from ?? ''])}`, 'recorded under this name'];
+      return [
+        `claimed as ${printPath([difference.from ?? ''])}`,
+        `recorded as ${lastOf(difference)}`,
+      ];
     case 'opaque':
       return [`claimed ${claimed}`, `recorded ${recorded}`];
   }
+}
+
+function lastOf({ path }: Difference): string {
+  return printPath(path.slice(-1));
 }
 
 /** What is not to be seen from the two sides alone. */
@@ -55,7 +65,11 @@ function remarkOn({ why, recorded }: Difference): string {
   return recorded instanceof Promise ? ', not awaited' : '';
 }
 
-/** Why it cannot be told whether two values are equal, and what can be done about it. */
+function printThrown(reason: unknown): string {
+  return shortValue(reason, 120).replace(/^new /, '');
+}
+
+/** Why it is not known whether two values are equal, and what can be done about it. */
 export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
   switch (why) {
     case 'hidden':
@@ -67,7 +81,13 @@ export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference):
     case 'unreadable':
       return 'could not be read';
     case 'failed':
-      return `instead of an answer came ${shortValue(reason, 120)}`;
+      return `it threw ${printThrown(reason)} instead of giving true or false`;
+    case 'answer':
+      return `it gave ${shortValue(reason, 60)} instead of giving true or false`;
+    case 'unfollowed':
+      return reason === 'added'
+        ? 'its promise has properties of its own, so that it is passed on untouched and not followed'
+        : 'it gave back a thenable that may start when it is asked, so that it is not followed';
     case 'identity':
     case 'class':
       return 'equal to it but another object';

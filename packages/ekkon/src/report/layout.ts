@@ -16,7 +16,11 @@ export function clip(text: string, length: number): string {
   return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
 }
 
-/** A line that counts what was left out, where anything was. */
-export function leftOut(number: number, what: string, { paint }: Layout): readonly string[] {
-  return number > 0 ? [paint('faint', `… ${number} more ${what}`)] : [];
+/** A line that counts what was left out, if anything was. */
+export function leftOut(
+  number: number,
+  [one, many]: readonly [string, string],
+  { paint }: Layout,
+): readonly string[] {
+  return number > 0 ? [paint('faint', `… ${number} more ${number === 1 ? one : many}`)] : [];
 }

@@ -1,4 +1,3 @@
-import { printRange } from '../claim/multiplicity.ts';
 import type {
   InFlightDiagnosis,
   Moment,
@@ -6,8 +5,8 @@ import type {
   OrderProblem,
   PrecedenceDiagnosis,
   StretchData,
-  UnclaimedEntries,
 } from '../explain/finding.ts';
+import { printRange } from '../pattern/multiplicity.ts';
 import type { Outcome } from '../record/entry.ts';
 import { printDifference } from './difference-words.ts';
 import { placed } from './words.ts';
@@ -32,12 +31,10 @@ export function namedMoment(moment: Moment): string {
   return `${printMoment(moment)}${placed(moment.entry.site)}`;
 }
 
-export function orderMessage({ problems, undecided }: OrderDiagnosis): string {
+export function orderMessage({ problems }: OrderDiagnosis): string {
   const [first] = problems;
   const rest = problems.length > 1 ? `; and ${problems.length - 1} more` : '';
-  if (first !== undefined) return `${printProblem(first)}${rest}`;
-  const [entry] = undecided;
-  return `it cannot be told of ${entry === undefined ? 'a call' : namedMoment({ entry, end: false })} whether it is one of these`;
+  return first === undefined ? 'it came in another order' : `${printProblem(first)}${rest}`;
 }
 
 /** One thing that is wrong with an order, in a sentence. */
@@ -85,13 +82,7 @@ export function inFlightMessage({ peak, range, underWay, tick }: InFlightDiagnos
   const last = underWay[underWay.length - 1];
   const who =
     last === undefined ? '' : `; the last to begin was ${namedMoment({ entry: last, end: false })}`;
-  return `${peak} under way at tick ${tick} where ${printRange(range)} claimed${who}`;
-}
-
-export function unclaimedMessage({ entries, count }: UnclaimedEntries): string {
-  const [first] = entries;
-  const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
-  return `no claim speaks of ${who}${count > 1 ? ` (and ${count - 1} more)` : ''}`;
+  return `${peak} under way at tick ${tick}, ${printRange(range)} claimed${who}`;
 }
 
 /** The stretch in which a claim was judged. */

@@ -1,13 +1,27 @@
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Layout } from './layout.ts';
 import { printSite } from './places.ts';
+
+/** The words for what is found with one code. */
+export interface Words<D> {
+  /** One sentence without its full stop, which is enough on its own. */
+  message(diagnosis: D): string;
+  /** What a report shows below the claim. */
+  lines(diagnosis: D, layout: Layout): readonly string[];
+}
+
+/** A sentence with its full stop. */
+export function sentence(text: string): string {
+  return /[.?!]$/.test(text) ? text : `${text}.`;
+}
 
 /** A number with its noun: `1 entry`, `3 entries`. */
 export function count(number: number, one: string, many = `${one}s`): string {
   return `${number} ${number === 1 ? one : many}`;
 }
 
-/** A place, in brackets, to be put behind what was there; nothing where it is not known. */
+/** A place, in brackets, to be put behind what was there; nothing if it is not known. */
 export function placed(site: Site | undefined): string {
   const place = printSite(site);
   return place === '' ? '' : ` (${place})`;

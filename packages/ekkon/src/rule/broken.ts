@@ -1,18 +1,16 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Diagnosis } from '../explain/finding.ts';
-import type { Level } from '../record/ledger-record.ts';
-
-/** What a rule finds, and how strict the rule is there: what it allows is not told. */
-export interface Broken {
-  readonly level: Exclude<Level, 'allow'>;
-  readonly diagnosis: Diagnosis;
-}
+import { targetOf } from '../pattern/event.ts';
+import type { Level } from '../record/member.ts';
+import { judgementsOn, levelOn } from './judgements.ts';
+import type { Broken, RuleName } from './rule.ts';
 
 /** One finding, unless the rule allows it. */
 export function brokenAt(level: Level, diagnosis: () => Diagnosis): readonly Broken[] {
   return level === 'allow' ? [] : [{ level, diagnosis: diagnosis() }];
 }
 
-/** What is found of several things at once, told together where the rule is as strict on them. */
+/** What is found of several things at once, told together if the rule is as strict on them. */
 export function brokenTogether<T>(
   found: readonly T[],
   levelOf: (each: T) => Level,
@@ -24,7 +22,35 @@ export function brokenTogether<T>(
   });
 }
 
-/** The level, or a note where it is stricter. */
+/** The level, or a note if it is stricter. */
 export function noteAtMost(level: Level): Level {
   return level === 'fail' ? 'note' : level;
+}
+
+const ranks: readonly Level[] = ['allow', 'note', 'fail'];
+
+/** The strictest of some levels. */
+export function strictest(levels: readonly Level[]): Level {
+  return ranks[Math.max(0, ...levels.map((level) => ranks.indexOf(level)))] ?? 'allow';
+}
+
+/** The names of the doubles that a claim speaks of. */
+export function doublesOf(claim: HeldClaim): readonly string[] {
+  if (claim.kind === 'conforms') return [claim.double.name];
+  if (claim.kind === 'nothingElse') {
+    return claim.doubles.flatMap((held) =>
+      held.is === 'ledger' ? [] : [held.is === 'member' ? held.target.double : held.name],
+    );
+  }
+  const { events } = partsOf(claim).hears(claim);
+  return [
+    ...new Set(events.flatMap((event) => (event === undefined ? [] : [targetOf(event).double]))),
+  ];
+}
+
+/** How strict a rule is on a claim: as it is for the strictest of the doubles it speaks of. */
+export function levelForClaim(rule: Exclude<RuleName, 'unusedPlan'>, claim: HeldClaim): Level {
+  const { journal } = claim;
+  const levels = doublesOf(claim).map((double) => levelOn(journal, double, rule));
+  return levels.length === 0 ? judgementsOn(journal).levels[rule] : strictest(levels);
 }

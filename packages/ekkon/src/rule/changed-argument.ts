@@ -1,25 +1,30 @@
 import { changedSince } from '../explain/changed-since.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
-import type { HeldEntry, LedgerRecord, Level } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
-import { type Broken, brokenAt } from './broken.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { brokenAt } from './broken.ts';
+import { isAnywhere, levelOn } from './judgements.ts';
+import type { Broken, Rule } from './rule.ts';
+
+/** Arguments that were changed after the call. */
+export const changedArgument: Rule<'changedArgument'> = {
+  levels: { loose: 'allow', usual: 'note', careful: 'note', strict: 'note' },
+  atClose: ({ journal }) => changedArguments(journal, 'fail'),
+};
 
 /**
  * Arguments that read otherwise now than when they were recorded. To find them, all of them are copied once
- * more: where the rule only notes them, that waits until somebody asks for the notes.
+ * more: if the rule only notes them, that waits until somebody asks for the notes.
  */
 export function changedArguments(
-  record: LedgerRecord,
-  level: Exclude<Level, 'allow'>,
-  entries: readonly HeldEntry[] = record.entries,
+  journal: Journal,
+  level: Broken['level'],
+  entries: readonly HeldEntry[] = journal.entries,
 ): readonly Broken[] {
-  const { rules, ruled } = record;
-  if (![rules, ...ruled.map((each) => each.rules)].some((each) => each.changedArgument === level))
-    return [];
+  if (!isAnywhere(journal, 'changedArgument', [level])) return [];
   return entries.flatMap((entry) => {
-    if (entry.copies === undefined || rulesOf(record, entry.label).changedArgument !== level)
-      return [];
-    const changes = changedSince(entry, record);
+    if (entry.copies === undefined) return [];
+    if (levelOn(journal, entry.target.double, 'changedArgument') !== level) return [];
+    const changes = changedSince(entry, journal);
     if (changes.length === 0) return [];
     return brokenAt(level, () => ({
       code: 'changedArgument',

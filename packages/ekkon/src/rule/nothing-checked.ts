@@ -1,53 +1,66 @@
 import { aboutEntry } from '../explain/diagnosis.ts';
 import type { NothingCheckedDiagnosis } from '../explain/rule-finding.ts';
-import { strictest } from '../explain/rule-level.ts';
-import type { HeldPlan } from '../plan/plan.ts';
+import { isEverything } from '../pattern/multiplicity.ts';
+import { plansIn } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { siteOf, unused } from '../record/written.ts';
-import { type Broken, brokenAt } from './broken.ts';
+import { siteOf, unused } from '../record/slip.ts';
+import { brokenAt, strictest } from './broken.ts';
+import { judgementsOn, levelOn } from './judgements.ts';
+import type { Broken, Closing, Rule } from './rule.ts';
 
 /**
- * Doubles that were called, or streams that were followed, though no claim was judged once they had been,
- * and the test did not look.
+ * Doubles that were called or made, or streams that were followed, though no claim was judged once they had
+ * been, the test did not look, and its runner counted no assertion.
  */
-export function nothingChecked(record: LedgerRecord): readonly Broken[] {
-  const { judged, lookedAt, members, streams } = record;
-  const calls = record.entries.filter(
-    ({ label }) => rulesOf(record, label).nothingChecked !== 'allow',
-  );
+export const nothingChecked: Rule<'nothingChecked'> = {
+  levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' },
+  atClose: findNothingChecked,
+};
+
+function findNothingChecked(closing: Closing): readonly Broken[] {
+  const { journal, streams, doubles } = closing;
+  const { judged, lookedAt, assertions, failedChecks } = judgementsOn(journal);
+  const levelOf = (double: string) => levelOn(journal, double, 'nothingChecked');
+  const calls = journal.entries.filter(({ target }) => levelOf(target.double) !== 'allow');
   const [first] = calls;
-  if (lookedAt.size > 0) return [];
-  const isCounted = (members as readonly Member<HeldPlan>[]).some(({ plans }) =>
-    plans.some(({ counted }) => counted !== undefined),
+  if (lookedAt.size > 0 || (assertions ?? 0) > 0 || failedChecks.length > 0) return [];
+  const isRequired = plansIn(journal).some(
+    ({ counted }) => counted !== undefined && !isEverything(counted.range),
   );
   const since = first?.began ?? 0;
-  if (isCounted || judged.some(({ upTo }) => upTo >= since)) return [];
-  if (first === undefined && streams.length === 0) return [];
-  const labels = new Set([...calls, ...streams].map(({ label }) => label));
-  const levels = [...labels].map((label) => rulesOf(record, label).nothingChecked);
-  return brokenAt(strictest(levels), () => ({
+  if (isRequired || judged.some(({ upTo }) => upTo >= since)) return [];
+  const names = new Set([
+    ...calls.map(({ target }) => target.double),
+    ...streams.map(({ label }) => label),
+    ...(calls.length === 0 ? doubles : []),
+  ]);
+  return brokenAt(strictest([...names].map(levelOf)), () => ({
     code: 'nothingChecked',
     claim: 'rule nothingChecked',
-    ...(first === undefined ? aboutStream(record) : aboutEntry(first)),
+    ...(first === undefined ? aboutStream(closing) : aboutEntry(first)),
     calls: calls.length,
     streams: streams.map(({ label }) => label),
+    doubles,
     early: judged.length,
-    bare: barePattern(record),
+    bare: barePattern(closing),
   }));
 }
 
-/** Where nothing was recorded at all, the place at which the first stream was asked for. */
-function aboutStream({ streams }: LedgerRecord) {
-  return { culprits: [], at: readSite(streams[0]?.captured), entry: undefined };
+/** If nothing was recorded at all, the place at which the first stream was asked for. */
+function aboutStream({ streams }: Closing) {
+  return {
+    of: undefined,
+    culprits: [],
+    at: readSite(streams[0]?.captured),
+    entry: undefined,
+  };
 }
 
 /** A pattern that was written as if it were a claim. */
-function barePattern(record: LedgerRecord): NothingCheckedDiagnosis['bare'] {
-  const [statement] = unused(record).find(([, { is }]) => is === 'pattern') ?? [];
+function barePattern({ journal }: Closing): NothingCheckedDiagnosis['bare'] {
+  const [statement] = unused(journal).find(([, { is }]) => is === 'pattern') ?? [];
   if (statement === undefined) return undefined;
   const notation = (statement as { readonly [printsAs]: string })[printsAs];
-  return { notation, at: siteOf(record, statement) };
+  return { notation, at: siteOf(journal, statement) };
 }

@@ -39,7 +39,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   [
     'unplannedCall',
     [allow, allow, fail],
-    /(no plan fits dome\.open\(\) \(.*rules\.test\.ts:\d+\)|1 unplanned call of dome\.open: #1)/,
+    /(no plan fits dome\.open\(\) \(.*rules\.test\.ts:\d+\)|1 unplanned call to dome\.open: #1)/,
     (_, { dome }) => swallowed(() => dome.open()),
   ],
   [
@@ -79,13 +79,13 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   [
     'vacuousClaim',
     [allow, note, fail],
-    /it holds for no reason: dome\.open never occurred/,
+    /it holds only because dome\.open never occurred/,
     (_, { dome }) => check(leadsTo(call(dome.open), call(dome.close))),
   ],
   [
-    'unawaitedReach',
+    'unawaitedWait',
     [fail, fail, fail],
-    /reach\(once dome\.open\) \(.*rules\.test\.ts:\d+\) was not awaited: it had not come to an end when the test did/,
+    /reach of once dome\.open \(.*rules\.test\.ts:\d+\) was not awaited: it had not come to an end when the test did/,
     (_, { dome }) => void reach(once(call(dome.open))),
   ],
   [
@@ -97,7 +97,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   [
     'changedArgument',
     [allow, note, note],
-    /an argument of #1 camera\.expose \(.*rules\.test\.ts:\d+\) was changed after the call: \[0\]\.seconds recorded then 30, reads now 60/,
+    /an argument of #1 camera\.expose \(.*rules\.test\.ts:\d+\) was changed after the call: \[0\]\.seconds was 30 when recorded, is 60 now/,
     (_, { camera }) => {
       const exposure = { seconds: 30 };
       camera.expose(exposure);
@@ -107,7 +107,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   [
     'callAfterClose',
     [allow, note, fail],
-    /dome\.open\(\) came when ledger "ruled" was closed \(.*rules\.test\.ts:\d+\): its test had ended/,
+    /dome\.open\(\) came after ledger "ruled" was closed \(.*rules\.test\.ts:\d+\): its test had ended/,
     (ledger, { dome }) => {
       ledger.close();
       dome.open();
@@ -234,7 +234,7 @@ describe('claims at close', () => {
     dome.close();
     expect(() => ledger.close()).toThrow(/^never dome\.close: 1 call; the first is #2 dome\.close[\s\S]*closed with 1 finding/);
     const other = openLedger({ name: 'other' });
-    expect(() => other.atClose(once(call(dome.open)))).toThrow('atClose() of ledger "other" was given a claim on ledger "night"');
+    expect(() => other.atClose(once(call(dome.open)))).toThrow('atClose() was given a claim on another ledger: "other" and "night"');
     expect(() => other.atClose(call(dome.open) as never)).toThrow('atClose() was given the bare pattern `dome.open`');
     expect(() => ledger.atClose(once(call(dome.open)))).toThrow('ledger "night" is closed');
   });

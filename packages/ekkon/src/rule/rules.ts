@@ -1,86 +1,107 @@
 import { shortValue } from '../notation/value.ts';
-import type { Level, RuleLevels, RuleName } from '../record/ledger-record.ts';
+import type { Level } from '../record/member.ts';
+import { nearestName } from '../record/nearest-name.ts';
 import { refuse } from '../record/refuse.ts';
+import { changedArgument } from './changed-argument.ts';
+import { nothingChecked } from './nothing-checked.ts';
+import type { Broken, Closing, Rule, RuleLevels, RuleName, RuleSet } from './rule.ts';
+import { swallowedCheck } from './swallowed-check.ts';
+import { unawaitedWait } from './unawaited-wait.ts';
+import { uncheckedClaim } from './unchecked-claim.ts';
+import { unclaimedCall } from './unclaimed-call.ts';
+import { unfinishedCall } from './unfinished-call.ts';
+import { untouchedDoubles } from './untouched-double.ts';
+import { unusedPlan } from './unused-plan.ts';
 
-export type { RuleName };
+export type { RuleName, RuleSet } from './rule.ts';
 
-/** What a rule does where it is broken: nothing, a note in the account, or a finding. */
+/** What a rule does if it is broken: nothing, a note in the account, or a finding. */
 export type RuleLevel = Level;
-
-export type RuleSet = 'loose' | 'usual' | 'strict';
 
 /** One of the ready-made sets, or single rules on top of one (`usual` unless `base` names another). */
 export type Rules =
   | RuleSet
   | ({ readonly base?: RuleSet } & { readonly [R in RuleName]?: RuleLevel });
 
-/** Each rule's level in the sets `loose`, `usual` and `strict`. What each looks at is told in docs/rules.md. */
-const levelsOf: { readonly [R in RuleName]: readonly [RuleLevel, RuleLevel, RuleLevel] } = {
-  unplannedCall: ['allow', 'allow', 'fail'],
-  unclaimedCall: ['allow', 'allow', 'fail'],
-  unusedPlan: ['allow', 'note', 'fail'],
-  unfinishedCall: ['allow', 'fail', 'fail'],
-  uncheckedClaim: ['allow', 'fail', 'fail'],
-  unawaitedReach: ['fail', 'fail', 'fail'],
-  nothingChecked: ['allow', 'note', 'fail'],
-  vacuousClaim: ['allow', 'note', 'fail'],
-  changedArgument: ['allow', 'note', 'note'],
-  callAfterClose: ['allow', 'note', 'fail'],
+/** The rules, the most telling first. What each looks at is described in docs/rules.md. */
+const rules: { readonly [R in RuleName]: Rule<R> } = {
+  unplannedCall: { levels: { loose: 'allow', usual: 'allow', careful: 'allow', strict: 'fail' } },
+  swallowedCheck,
+  unusedPlan,
+  unfinishedCall,
+  unawaitedWait,
+  uncheckedClaim,
+  alwaysTrueClaim: { levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' } },
+  vacuousClaim: {
+    levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' },
+    atClose: untouchedDoubles,
+  },
+  nothingChecked,
+  changedArgument,
+  unclaimedCall,
+  callAfterClose: { levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' } },
 };
 
-const ruleNames = Object.keys(levelsOf) as readonly RuleName[];
-const setNames: readonly RuleSet[] = ['loose', 'usual', 'strict'];
+const ruleNames = Object.keys(rules) as readonly RuleName[];
+const setNames: readonly RuleSet[] = ['loose', 'usual', 'careful', 'strict'];
 const levels: readonly unknown[] = ['allow', 'note', 'fail'] satisfies RuleLevel[];
 
+/** What the rules that are looked at when a ledger is closed find, the most telling first. */
+export function brokenAtClose(closing: Closing): readonly Broken[] {
+  return ruleNames.flatMap((name) => rules[name].atClose?.(closing) ?? []);
+}
+
+/** The levels of a ready-made set. */
+export function levelsIn(set: RuleSet): RuleLevels {
+  const pairs = ruleNames.map((name) => [name, rules[name].levels[set]]);
+  return Object.fromEntries(pairs) as RuleLevels;
+}
+
 type Below = (...args: never[]) => unknown;
+
+const sets = "'loose', 'usual', 'careful' or 'strict'";
 
 /**
  * Reads rules as they were given.
  *
- * @param outer what holds where nothing is said: the ledger's rules, for a double
+ * @param outer what holds if nothing is said: the ledger's rules, for a double
  * @param below the public function they were given to
- * @throws TypeError where there is no such set, rule or level
+ * @throws TypeError if there is no such set, rule or level
  */
 export function readRules(given: unknown, outer: RuleLevels, below: Below): RuleLevels {
   if (given === undefined) return outer;
   if (typeof given === 'string') return setNamed(given, below);
   if (typeof given !== 'object' || given === null || Array.isArray(given)) {
     refuse(
-      `${below.name}: rules are 'loose', 'usual', 'strict' or { rule: level }, and were given ${shortValue(given)}.`,
+      `${below.name}: rules must be ${sets}, or { rule: level }, not ${shortValue(given)}.`,
       below,
     );
   }
   const { base, ...single } = given as { readonly base?: unknown };
-  const rules: Record<string, unknown> = {
+  const read: Record<string, unknown> = {
     ...(base === undefined ? outer : setNamed(base, below)),
   };
   for (const [name, level] of Object.entries(single)) {
     if (level === undefined) continue;
-    if (!Object.hasOwn(levelsOf, name)) {
-      refuse(`${below.name}: there is no rule ${name}. These are: ${ruleNames.join(', ')}.`, below);
+    if (!Object.hasOwn(rules, name)) {
+      const near = nearestName(name, ruleNames);
+      const hint =
+        near === undefined ? `These are: ${ruleNames.join(', ')}.` : `Did you mean ${near}?`;
+      refuse(`${below.name}: there is no rule ${name}. ${hint}`, below);
     }
     if (!levels.includes(level)) {
       refuse(
-        `${below.name}: rule ${name} is 'allow', 'note' or 'fail', and was given ${shortValue(level)}.`,
+        `${below.name}: rule ${name} must be 'allow', 'note' or 'fail', not ${shortValue(level)}.`,
         below,
       );
     }
-    rules[name] = level;
+    read[name] = level;
   }
-  return rules as RuleLevels;
+  return read as RuleLevels;
 }
 
 function setNamed(name: unknown, below: Below): RuleLevels {
-  const at = setNames.indexOf(name as RuleSet);
-  if (at >= 0) return rulesAt(at);
-  refuse(
-    `${below.name}: there is no set of rules ${shortValue(name)}. Write 'loose', 'usual' or 'strict'.`,
-    below,
-  );
+  const set = setNames.find((each) => each === name);
+  if (set !== undefined) return levelsIn(set);
+  refuse(`${below.name}: there is no set of rules ${shortValue(name)}. Write ${sets}.`, below);
 }
-
-function rulesAt(set: number): RuleLevels {
-  return Object.fromEntries(ruleNames.map((name) => [name, levelsOf[name][set]])) as RuleLevels;
-}
-
-export const usualRules: RuleLevels = rulesAt(setNames.indexOf('usual'));

@@ -1,24 +1,32 @@
-import { claimOf } from '../claim/claim.ts';
-import { levelFor } from '../explain/rule-level.ts';
-import type { LedgerRecord, Level, Written } from '../record/ledger-record.ts';
+import { claimOf } from '../claim/kinds.ts';
+import type { Journal } from '../record/journal.ts';
+import type { Level } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { siteOf, unused } from '../record/written.ts';
-import { type Broken, brokenTogether, noteAtMost } from './broken.ts';
+import { siteOf, unused, type Written } from '../record/slip.ts';
+import { brokenTogether, levelForClaim, noteAtMost } from './broken.ts';
+import { judgementsOn } from './judgements.ts';
+import type { Broken, Closing, Rule } from './rule.ts';
 
 /** Claims that were written and never judged. Bare patterns, which nothing uses, are noted at most. */
-export function uncheckedClaims(record: LedgerRecord): readonly Broken[] {
+export const uncheckedClaim: Rule<'uncheckedClaim'> = {
+  levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },
+  atClose: findUnchecked,
+};
+
+function findUnchecked({ journal }: Closing): readonly Broken[] {
   return (['claim', 'pattern'] as const).flatMap((is) =>
     brokenTogether(
-      unused(record).filter(([, written]) => written.is === is),
-      ([statement]) => levelOf(record, statement, is),
+      unused(journal).filter(([, written]) => written.is === is),
+      ([statement]) => levelOf(journal, statement, is),
       (found) => {
         const written = found.map(([statement]) => ({
           notation: (statement as { readonly [printsAs]: string })[printsAs],
-          at: siteOf(record, statement),
+          at: siteOf(journal, statement),
         }));
         return {
           code: 'uncheckedClaim',
           claim: 'rule uncheckedClaim',
+          of: claimOf(found[0]?.[0]),
           culprits: [],
           at: written[0]?.at,
           is,
@@ -29,9 +37,9 @@ export function uncheckedClaims(record: LedgerRecord): readonly Broken[] {
   );
 }
 
-function levelOf(record: LedgerRecord, statement: object, is: Written['is']): Level {
+function levelOf(journal: Journal, statement: object, is: Written['is']): Level {
   const claim = claimOf(statement);
-  if (claim !== undefined) return levelFor('uncheckedClaim', claim);
-  const level = record.rules.uncheckedClaim;
+  if (claim !== undefined) return levelForClaim('uncheckedClaim', claim);
+  const level = judgementsOn(journal).levels.uncheckedClaim;
   return is === 'pattern' ? noteAtMost(level) : level;
 }

@@ -1,26 +1,30 @@
-import type { HeldClaim } from '../claim/claim.ts';
-import type { Accounted } from '../explain/accounted.ts';
-import { tellUnclaimed } from '../explain/judge-nothing-else.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
-import { type Broken, brokenTogether } from './broken.ts';
+import { tellUnclaimed } from '../claim/explain-nothing-else.ts';
+import { wantingOf } from '../judge/judge.ts';
+import { brokenTogether } from './broken.ts';
+import { isAnywhere, judgementsOn, levelOn } from './judgements.ts';
+import type { Broken, Closing, Rule } from './rule.ts';
 
 /** Entries that no claim wants, no counted plan answered and the test did not look at. */
-export function unclaimedCalls(record: LedgerRecord, accounted: Accounted): readonly Broken[] {
-  const { rules, ruled, entries, judged, unplanned } = record;
-  if ([rules, ...ruled.map((each) => each.rules)].every((each) => each.unclaimedCall === 'allow'))
-    return [];
+export const unclaimedCall: Rule<'unclaimedCall'> = {
+  levels: { loose: 'allow', usual: 'allow', careful: 'allow', strict: 'fail' },
+  atClose: findUnclaimed,
+};
+
+function findUnclaimed({ journal, accounted }: Closing): readonly Broken[] {
+  if (!isAnywhere(journal, 'unclaimedCall', ['note', 'fail'])) return [];
+  const { unplanned, judged } = judgementsOn(journal);
   // A call that nothing answered is told of already.
   const told = new Set(unplanned.map(({ entry }) => entry.id));
-  const left = entries.filter(({ id }) => !accounted().has(id) && !told.has(id));
-  const claims = judged.map(({ claim }) => claim as HeldClaim);
+  const left = journal.entries.filter(({ id }) => !accounted().has(id) && !told.has(id));
+  const wanted = judged.map(({ claim }) => wantingOf(claim));
   return brokenTogether(
     left,
-    ({ label }) => rulesOf(record, label).unclaimedCall,
+    ({ target }) => levelOn(journal, target.double, 'unclaimedCall'),
     (broken) => ({
       code: 'unclaimedCall',
       claim: 'rule unclaimedCall',
-      ...tellUnclaimed(broken, claims),
+      of: undefined,
+      ...tellUnclaimed(broken, wanted),
     }),
   );
 }

@@ -1,36 +1,56 @@
-import type { HeldClaim } from '../claim/claim.ts';
-import { callsOf } from '../claim/event.ts';
-import { entryFit } from '../claim/pattern.ts';
-import { wantedUnfinished } from '../explain/accounted.ts';
+import { isUnfinished } from '../claim/count.ts';
+import type { HeldClaim } from '../claim/kinds.ts';
+import { partsOf } from '../claim/kinds.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
-import type { HeldEntry, LedgerRecord, Level } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
-import { type Broken, brokenTogether, noteAtMost } from './broken.ts';
+import type { HeldPattern } from '../pattern/event.ts';
+import { callsFit } from '../pattern/fit.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Level } from '../record/member.ts';
+import { brokenTogether, noteAtMost } from './broken.ts';
+import { judgementsOn, levelOn } from './judgements.ts';
+import type { Broken, Closing, Rule } from './rule.ts';
 
 /**
  * Calls whose promises never settled: not those that will in a moment, that were planned to stall, or that
  * a claim called unfinished. What a real member leaves pending is noted at most.
  */
-export function unfinishedCalls(record: LedgerRecord): readonly Broken[] {
-  if (record.pending.size === 0) return [];
-  const expected = record.judged.flatMap(({ claim }) => wantedUnfinished(claim as HeldClaim));
+export const unfinishedCall: Rule<'unfinishedCall'> = {
+  levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },
+  atClose: findUnfinished,
+};
+
+function findUnfinished({ journal }: Closing): readonly Broken[] {
+  if (journal.pending.size === 0) return [];
+  const expected = expectedUnfinished(journal);
   const isExpected = (entry: HeldEntry) =>
-    expected.some((event) => entryFit(callsOf(event), entry) === 'fits');
+    expected.some((calls) => callsFit(calls, entry) === 'fits');
   const levels = new Map<number, Level>();
-  for (const [entry, { on }] of record.pending) {
+  for (const [entry, { on }] of journal.pending) {
     if (on === 'moment' || on === 'nothing' || isExpected(entry)) continue;
-    const { unfinishedCall } = rulesOf(record, entry.label);
-    levels.set(entry.id, on === 'real' ? noteAtMost(unfinishedCall) : unfinishedCall);
+    const level = levelOn(journal, entry.target.double, 'unfinishedCall');
+    levels.set(entry.id, on === 'real' ? noteAtMost(level) : level);
   }
   return brokenTogether(
-    pendingCalls(record),
+    pendingCalls(journal),
     ({ entry }) => levels.get(entry.id) ?? 'allow',
     (pending) => ({
       code: 'unfinishedCall',
       claim: 'rule unfinishedCall',
+      of: undefined,
       culprits: pending.map(({ entry }) => entry.id),
       at: pending[0]?.entry.site,
       pending,
     }),
   );
+}
+
+/** The calls that judged claims wanted to be unfinished. */
+function expectedUnfinished(journal: Journal): readonly HeldPattern[] {
+  return judgementsOn(journal).judged.flatMap(({ claim }) => unfinishedIn(claim));
+}
+
+function unfinishedIn(claim: HeldClaim): readonly HeldPattern[] {
+  if (claim.kind === 'during') return unfinishedIn(claim.inner as HeldClaim);
+  if (claim.kind !== 'count' || !isUnfinished(claim.held)) return [];
+  return partsOf(claim).uses(claim).length === 0 ? [] : [claim.held.calls];
 }

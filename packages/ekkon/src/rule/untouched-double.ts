@@ -1,55 +1,66 @@
-import { type HeldClaim, patternsIn } from '../claim/claim.ts';
-import { memberOf } from '../claim/event.ts';
-import type { Accounted } from '../explain/accounted.ts';
-import { levelFor } from '../explain/rule-level.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { baseName, isOf } from '../record/member.ts';
-import { siteOf } from '../record/written.ts';
-import { type Broken, brokenAt } from './broken.ts';
+import type { HeldClaim } from '../claim/kinds.ts';
+import { aboutClaim } from '../explain/diagnosis.ts';
+import { siteOf } from '../record/slip.ts';
+import { brokenAt, doublesOf, levelForClaim } from './broken.ts';
+import { judgementsOn } from './judgements.ts';
+import type { Broken, Closing } from './rule.ts';
 
 /**
- * Claims that nothing happened on a double of which nothing was recorded at all: where no other claim shows
- * that anything was, or where another double of the same name was called, it may never have been handed
- * over. Part of the rule `vacuousClaim`.
+ * Claims that nothing happened on a double of which nothing was recorded at all: if no other claim shows
+ * that anything was, and no assertion was counted, or if another double of the same name was called, it may
+ * never have been handed over. Part of the rule `vacuousClaim`.
  */
-export function untouchedDoubles(record: LedgerRecord, accounted: Accounted): readonly Broken[] {
-  const idle = record.judged.filter(
-    ({ claim, holds }) => holds && holdsOfNothing(claim as HeldClaim),
-  );
+export function untouchedDoubles({ journal, accounted }: Closing): readonly Broken[] {
+  const { judged, assertions } = judgementsOn(journal);
+  const idle = judged.filter(({ claim, holds }) => holds && holdsOfNothing(claim));
   if (idle.length === 0) return [];
-  const called = new Set(record.entries.map(({ label }) => label));
+  const touched = new Set(journal.entries.map(({ target }) => target.double));
   const told = new Set<string>();
-  return idle.flatMap(({ claim: given }) => {
-    const claim = given as HeldClaim;
-    const [double] = patternsIn(claim).map((event) => memberOf(event).double);
-    if (double === undefined || told.has(double) || isCalled(double, called)) return [];
+  return idle.flatMap(({ claim }) => {
+    const doubles = doublesOf(claim);
+    const [double] = doubles;
+    if (double === undefined || told.has(double) || doubles.some((each) => touched.has(each)))
+      return [];
     told.add(double);
-    const alike = namesakes(double, called);
-    if (alike.length === 0 && accounted().size > 0) return [];
-    const at = siteOf(record, claim);
-    return brokenAt(levelFor('vacuousClaim', claim), () => ({
+    const alike = journal.entries.filter(
+      ({ target }) => target.double !== double && isNamesake(target.double, double),
+    );
+    if (alike.length === 0 && (accounted().size > 0 || (assertions ?? 0) > 0)) return [];
+    const at = siteOf(journal, claim);
+    return brokenAt(levelForClaim('vacuousClaim', claim), () => ({
       code: 'vacuousClaim',
-      claim: claim.notation,
-      culprits: record.entries.filter(({ label }) => alike.includes(label)).map(({ id }) => id),
+      ...aboutClaim(claim),
+      culprits: alike.map(({ id }) => id),
       at,
       claimedAt: at,
       never: double,
-      untouched: { double, alike },
+      untouched: { double, alike: [...new Set(alike.map(({ target }) => target.label))] },
     }));
   });
 }
 
-/** Whether a claim on one pattern holds where there is nothing. */
+/** Whether a claim holds if there is nothing. */
 function holdsOfNothing(claim: HeldClaim): boolean {
-  return (claim.claim === 'count' || claim.claim === 'inFlight') && claim.range.least === 0;
+  switch (claim.kind) {
+    case 'count':
+    case 'inFlight':
+      return claim.range.least === 0;
+    case 'exactItems':
+      return claim.items.length === 0;
+    case 'during':
+      return holdsOfNothing(claim.inner as HeldClaim);
+    case 'nothingElse':
+    case 'conforms':
+      return true;
+    case 'order':
+    case 'onlyAfter':
+    case 'leadsTo':
+      return false;
+  }
 }
 
-function isCalled(double: string, called: ReadonlySet<string>): boolean {
-  return [...called].some((label) => isOf(label, double));
-}
-
-/** The labels called on other doubles that were given the same name. */
-function namesakes(double: string, called: ReadonlySet<string>): readonly string[] {
-  const name = baseName(double);
-  return [...called].filter((label) => !isOf(label, double) && isOf(baseName(label), name));
+/** Whether two doubles were given the same name, and are told apart by a number: `dome`, `dome~2`. */
+function isNamesake(one: string, other: string): boolean {
+  const bare = (name: string) => name.replace(/~\d+$/, '');
+  return bare(one) === bare(other);
 }

@@ -1,39 +1,43 @@
 import { nearestFirst } from '../explain/nearest.ts';
-import { type HeldPlan, isShadowed } from '../plan/plan.ts';
+import { speaksOf } from '../pattern/fit.ts';
+import { type HeldPlan, isShadowed, plansIn, plansOf, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
-import type { LedgerRecord, Member } from '../record/ledger-record.ts';
-import { rulesOf } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { type Broken, brokenAt } from './broken.ts';
+import type { Level } from '../record/member.ts';
+import { brokenAt } from './broken.ts';
+import { levelOn } from './judgements.ts';
+import type { Broken, Rule } from './rule.ts';
 
 /** Plans that answered no call. Those with a count are judged by that. */
-export function unusedPlans(record: LedgerRecord): readonly Broken[] {
-  const members = record.members as readonly Member<HeldPlan>[];
-  return members.flatMap((member) => {
-    const { unusedPlan } = rulesOf(record, member.label);
-    const unused = member.plans.filter(({ used, counted }) => used === 0 && counted === undefined);
-    return unused.flatMap((plan) =>
-      brokenAt(unusedPlan, () => {
-        const { pattern, replies, captured } = plan;
-        const calls = record.entries.filter(
-          ({ label, kind }) => label === member.label && (kind === 'call' || kind === 'construct'),
-        );
-        const shadowed = isShadowed(plan, member.plans);
-        const nearest = shadowed ? [] : nearestFirst(pattern, calls);
-        const plannedAt = readSite(captured);
-        return {
-          code: 'unusedPlan',
-          claim: 'rule unusedPlan',
-          culprits: nearest.map(({ entry }) => entry.id),
-          at: plannedAt,
-          plan: `${pattern[printsAs]} ${replies.map((reply) => reply[printsAs]).join(', then ')}`,
-          plannedAt,
-          member: member.label,
-          calls: calls.length,
-          nearest,
-          shadowed,
-        };
-      }),
-    );
+export const unusedPlan: Rule<'unusedPlan'> = {
+  levels: { loose: 'allow', usual: 'note', careful: 'failIfNear', strict: 'fail' },
+  atClose: ({ journal }) => plansIn(journal).flatMap(findUnused),
+};
+
+function findUnused(plan: HeldPlan): readonly Broken[] {
+  const { used, counted, pattern, captured } = plan;
+  if (used > 0 || counted !== undefined) return [];
+  const { target, journal } = pattern.member;
+  const calls = journal.entries.filter((entry) => speaksOf(pattern, entry));
+  const shadowed = isShadowed(plan, plansOf(pattern.member));
+  const set = levelOn(journal, target.double, 'unusedPlan');
+  // Of a member that was called with other arguments only, one of the two is likely mistyped.
+  const level: Level =
+    set === 'failIfNear' ? (calls.length > 0 && !shadowed ? 'fail' : 'note') : set;
+  return brokenAt(level, () => {
+    const nearest = shadowed ? [] : nearestFirst(pattern, calls);
+    const plannedAt = readSite(captured);
+    return {
+      code: 'unusedPlan',
+      claim: 'rule unusedPlan',
+      of: undefined,
+      culprits: nearest.map(({ entry }) => entry.id),
+      at: plannedAt,
+      plan: printPlan(plan),
+      plannedAt,
+      member: target.label,
+      calls: calls.length,
+      nearest,
+      shadowed,
+    };
   });
 }

@@ -1,7 +1,7 @@
-import { test as base, type TestAPI } from 'vitest';
+import { test as base, expect, type TestAPI, type TestContext } from 'vitest';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
 import { closeLedger, openLedger } from '../double/open-ledger.ts';
-import { keepWhereAsked } from '../file/keep-ledger.ts';
+import { saveIfAsked } from '../file/save-if-asked.ts';
 import { closingError } from '../report/claim-error.ts';
 
 /** What the fixture adds to a test's context. */
@@ -17,7 +17,7 @@ export interface LedgerFixtures {
  * when it ends. What closing finds fails the test; an error of the test's own is shown before that, and
  * then only what could explain it. Each retry has a ledger of its own.
  *
- * Where the environment variable `EKKON_KEEP` names a folder, the ledger of a test that failed is written
+ * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
  * to it, for `ekkon show`.
  *
  * @example
@@ -33,21 +33,57 @@ export interface LedgerFixtures {
 export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   ledgerOptions: {},
   ledger: async ({ task, ledgerOptions, onTestFinished }, use) => {
+    const own = ownExpectOf(task.context);
     const ledger = openLedger({ name: task.name, ...ledgerOptions });
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {
       const state = task.result?.state;
-      const verdict = closeLedger(ledger, state === 'fail' || state === 'skip');
+      const verdict = closeLedger(
+        ledger,
+        state !== 'fail' && state !== 'skip',
+        countAssertions(task, own),
+      );
       if (state === 'skip') return;
       if (state === 'fail' || !verdict.holds) {
         const retry = task.result?.retryCount ?? 0;
-        await keepWhereAsked(ledger, `${task.file.name} ${fullName(task)}`, `${task.id}_${retry}`);
+        await saveIfAsked(ledger, `${task.file.name} ${fullName(task)}`, `${task.id}_${retry}`);
       }
       if (!verdict.holds) throw closingError(verdict);
     });
     await use(ledger);
   },
 });
+
+type Expect = typeof expect;
+
+/** The test's own `expect`, if it has asked for it: asking for it here would change what the runner counts. */
+function ownExpectOf(context: TestContext): () => Expect | undefined {
+  const before = Object.getOwnPropertyDescriptor(context, 'expect');
+  if (before?.get === undefined || before.configurable !== true) return () => undefined;
+  let asked: Expect | undefined;
+  const { get } = before;
+  Object.defineProperty(context, 'expect', {
+    ...before,
+    get() {
+      asked = get.call(context) as Expect;
+      return asked;
+    },
+  });
+  return () => asked;
+}
+
+/**
+ * How many assertions the runner has counted in a test; `undefined` if that cannot be told, as in one of several
+ * that run at a time and count on the common `expect`.
+ */
+function countAssertions(
+  { concurrent }: { readonly concurrent?: boolean },
+  own: () => Expect | undefined,
+): number | undefined {
+  const local = own()?.getState().assertionCalls ?? 0;
+  if (concurrent === true) return local > 0 ? local : undefined;
+  return expect.getState().assertionCalls + local;
+}
 
 interface Named {
   readonly name: string;

@@ -1,17 +1,19 @@
-import type { HeldClaim } from '../claim/claim.ts';
-import type { Range } from '../claim/multiplicity.ts';
-import { countStanding } from '../claim/standing/count-progress.ts';
-import { followClaim, heardBy, isOfStream } from '../claim/standing/follow-claim.ts';
-import type { Progress, Standing } from '../claim/standing/standing.ts';
-import type { Tally } from '../claim/tally.ts';
-import { makeWatchers, type Watchers } from '../claim/watchers.ts';
-import type { HeldEntry, LedgerRecord } from '../record/ledger-record.ts';
+import { isUnfinished } from '../claim/count.ts';
+import type { HeldClaim } from '../claim/kinds.ts';
+import type { Evidence, Standing } from '../claim/parts.ts';
+import { Follower } from '../judge/follower.ts';
+import { callsOf, type HeldEvent, isOfStream, targetOf } from '../pattern/event.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
+import { watchersOn } from './watchers.ts';
 
 /** How a claim stands now, and word of it when that may have changed. */
 export interface Attention {
   readonly standing: Standing;
-  /** Whether it has to be told of every event in order to know. */
-  readonly needsEvents: boolean;
+  /** What never occurred, if it holds for no other reason. */
+  absent(): ReturnType<Follower['absent']>;
+  /** Whether it may still come true. */
+  isHopeful(): boolean;
   /** Calls back when the claim may stand otherwise than before; what it gives ends that. */
   listen(run: () => void): () => void;
 }
@@ -19,58 +21,90 @@ export interface Attention {
 /**
  * Attends to a claim while the record grows. Counts of one pattern are counted once for all claims on them;
  * any other claim follows the events by itself.
- *
- * @param holdsNow judges the claim on the whole record, for claims that are not followed event by event
  */
-export function attend(claim: HeldClaim, record: LedgerRecord, holdsNow: () => boolean): Attention {
-  const watchers = watchersOf(record);
-  if (claim.claim === 'count' && claim.held.of !== 'unfinished' && !isOfStream(claim.held))
-    return attendCount(watchers.tallyOf(claim.held), claim.range);
-  const progress = followClaim(claim, holdsNow);
-  const heard = heardBy(claim);
-  catchUp(progress, watchers.past.for(heard));
+export function attend(claim: HeldClaim, journal: Journal, evidence: Evidence): Attention {
+  return claim.kind === 'count' && !isUnfinished(claim.held) && !isOfStream(callsOf(claim.held))
+    ? attendCount(claim, journal)
+    : attendByItself(claim, journal, evidence);
+}
+
+function attendCount(
+  { held, range }: HeldClaim & { readonly kind: 'count' },
+  journal: Journal,
+): Attention {
+  const { tally, drop } = watchersOn(journal).tallyOf(held);
   return {
     get standing() {
-      return progress.standing;
+      return tally.standing(range);
     },
-    needsEvents: true,
-    listen: (run) =>
-      watchers.add(
+    absent: () => undefined,
+    isHopeful: () => true,
+    listen(run) {
+      const forget = tally.listen(range, run);
+      return () => {
+        if (forget()) drop();
+      };
+    },
+  };
+}
+
+function attendByItself(claim: HeldClaim, journal: Journal, evidence: Evidence): Attention {
+  const follower = new Follower(claim);
+  const { hearing } = follower;
+  const watchers = watchersOn(journal);
+  const over = new Set<Target>();
+  const streams = streamEnds(hearing.events);
+  const noteEnd = ({ target, kind }: HeldEntry) => {
+    if (kind === 'end' || kind === 'failure') over.add(target);
+  };
+  watchers.catchUp(follower, hearing);
+  if (streams.length > 0) watchers.catchUp({ take: noteEnd }, { events: streams });
+  return {
+    get standing() {
+      return follower.standing(evidence);
+    },
+    absent: () => follower.absent(),
+    // Nothing more is to come of a stream that is over.
+    isHopeful: () =>
+      over.size === 0 ||
+      follower.hopes((event) => !(isOfStream(callsOf(event)) && over.has(targetOf(event)))),
+    listen(run) {
+      const removeFollower = watchers.add(
         {
-          take(entry, end) {
-            progress.take(entry, end);
+          take(entry, end, tick) {
+            if (follower.take(entry, end, tick)) run();
+          },
+        },
+        hearing,
+      );
+      if (streams.length === 0) return removeFollower;
+      const removeEnds = watchers.add(
+        {
+          take(entry) {
+            noteEnd(entry);
             run();
           },
         },
-        heard,
-      ),
-  };
-}
-
-function attendCount(tally: Tally, range: Range): Attention {
-  return {
-    get standing() {
-      return countStanding(range, tally);
+        { events: streams },
+      );
+      return () => {
+        removeFollower();
+        removeEnds();
+      };
     },
-    needsEvents: false,
-    listen: (run) => tally.at([range.least, range.most + 1], run),
   };
 }
 
-/** Tells a claim's progress what was recorded before it was followed, in the order of the ticks. */
-function catchUp(progress: Progress, entries: readonly HeldEntry[]): void {
-  const events: { readonly entry: HeldEntry; readonly end: boolean; readonly tick: number }[] = [];
-  for (const entry of entries) {
-    events.push({ entry, end: false, tick: entry.began });
-    if (entry.ended !== undefined) events.push({ entry, end: true, tick: entry.ended });
+/** The ends and failures of the streams that some patterns speak of. */
+function streamEnds(events: readonly (HeldEvent | undefined)[]): readonly HeldEvent[] {
+  const found = new Map<Target, HeldEvent>();
+  for (const event of events) {
+    if (event === undefined) continue;
+    const calls = callsOf(event);
+    if (isOfStream(calls)) found.set(targetOf(event), { ...calls, claimed: undefined });
   }
-  events.sort((one, other) => one.tick - other.tick);
-  for (const { entry, end } of events) progress.take(entry, end);
-}
-
-/** Those who wait on a ledger; its record tells them of each event. */
-function watchersOf(record: LedgerRecord): Watchers {
-  const known = (record.hearing as Watchers | undefined) ?? makeWatchers(record);
-  record.hearing = known;
-  return known;
+  return [...found.values()].flatMap((event) => [
+    { ...callsOf(event), of: 'end' as const },
+    { ...callsOf(event), of: 'failure' as const },
+  ]);
 }

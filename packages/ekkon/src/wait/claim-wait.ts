@@ -1,16 +1,15 @@
-import type { HeldClaim } from '../claim/claim.ts';
-import { isBounded } from '../claim/standing/follow-claim.ts';
-import { everything } from '../claim/window.ts';
-import type { Verdict, Waited } from '../explain/finding.ts';
-import { judge, vacuity } from '../explain/judge.ts';
+import { isUnfinished } from '../claim/count.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
-import { levelFor } from '../explain/rule-level.ts';
 import { captureSite, readSite, type Site } from '../record/call-site.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
-import { verdictOn } from '../report/verdict.ts';
-import { attend } from './attend.ts';
-import { errorAt } from './error-at.ts';
+import type { Journal } from '../record/journal.ts';
+import { errorAt } from '../report/claim-error.ts';
+import { makeVerdict } from '../report/verdict.ts';
+import { evidenceOn, judgeAndNote, noteHolding, vacuous } from '../rule/at-check.ts';
+import { noteFailed, noteJudged } from '../rule/judgements.ts';
+import { type Attention, attend } from './attend.ts';
 import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
 
 type Below = (...args: never[]) => unknown;
@@ -19,10 +18,12 @@ type Below = (...args: never[]) => unknown;
 export interface ClaimWait {
   readonly claim: HeldClaim;
   readonly promise: WaitPromise;
+  /** Where it was asked for. */
+  readonly site: Site | undefined;
   /** Ends it with the ledger. */
   close(): void;
-  /** The claim and its place, where it was reached and does not hold any more. */
-  readonly broken: { readonly claim: HeldClaim; readonly reachedAt: Site | undefined } | undefined;
+  /** What has become of a claim that was to be reached; to be asked when it is closed. */
+  readonly outcome: 'reached' | 'broken' | undefined;
   /** That nobody awaited it; to be asked when it is closed. */
   readonly unawaited: UnawaitedDiagnosis | undefined;
 }
@@ -36,32 +37,18 @@ export interface ClaimWait {
 export function waitForClaim(
   word: 'reach' | 'stays',
   claim: HeldClaim,
-  record: LedgerRecord,
+  journal: Journal,
   ms: number,
   below: Below,
 ): ClaimWait {
-  const { clock } = record;
-  const view = { record, window: everything, claims: [claim] };
+  const { clock } = journal;
   const captured = captureSite(below);
   const started = clock.now();
   const { promise, fulfil, reject } = makeWaitPromise();
-  const attention = attend(claim, record, () => judge(claim, view) === undefined);
-  const goesOn = word === 'reach' && isBounded(claim);
+  const attention = attend(claim, journal, evidenceOn(journal));
   let state: UnawaitedDiagnosis['state'] = 'open';
-  let cancel = () => {};
-  let forget = () => {};
-
-  const isVacuous = () =>
-    (claim.claim === 'leadsTo' || claim.claim === 'during') &&
-    levelFor('vacuousClaim', claim) !== 'allow' &&
-    vacuity(claim, view) !== undefined;
-
-  /** Judges it on the whole record, where it does not seem to hold: that is where the words come from. */
-  function end(ended: Waited['ended']): void {
-    const verdict = verdictOn([claim], record);
-    if (verdict.holds) succeed();
-    else fail({ ...verdict, waited: { ended, after: passed(), pending: pendingCalls(record) } });
-  }
+  let cancel = nothing;
+  let forget = nothing;
 
   const passed = () => clock.now() - started;
 
@@ -70,9 +57,21 @@ export function waitForClaim(
     forget();
   }
 
+  /** Judges it on the whole record: that is where the words come from. */
+  function end(ended: Waited['ended']): void {
+    const found = judgeAndNote([claim], journal);
+    const told = found.length > 0 ? found : withoutReason(word, claim, attention, ended);
+    if (told.length === 0) succeed();
+    else {
+      const waited = { ended, after: passed(), pending: pendingCalls(journal) };
+      fail({ ...makeVerdict(journal, told, { claims: 1, closing: false }), waited });
+    }
+  }
+
   function succeed(): void {
     state = 'held';
     cancel();
+    noteHolding([claim], journal, captured);
     fulfil();
   }
 
@@ -80,16 +79,14 @@ export function waitForClaim(
     state = 'failed';
     stop();
     reject(errorAt(captured, verdict));
-    promise.onceAwaited(() => {
-      record.failed = true;
-    });
+    promise.onceAwaited(() => noteFailed(journal));
   }
 
-  /** Nothing more comes of a closed ledger: who awaits it is told, and where nobody does, that is a finding. */
+  /** Nothing more comes of a closed ledger: who awaits it is told, and if nobody does, that is a finding. */
   function cutOff(): void {
     stop();
     const error = new TypeError(
-      `${word}(${claim.notation}): ledger "${record.name}" was closed while this was waited for, after ${Math.round(passed())} ms`,
+      `${word}(): ledger "${journal.name}" was closed while ${claim.notation} was waited for, after ${Math.round(passed())} ms`,
     );
     promise.onceAwaited(() => reject(error));
   }
@@ -99,41 +96,46 @@ export function waitForClaim(
     const { standing } = attention;
     if (word === 'stays') {
       if (standing !== 'holds') end('broken');
-      return;
-    }
-    if (standing === 'lost') {
+    } else if (standing === 'lost' || (standing === 'open' && !attention.isHopeful())) {
       end('lost');
-    } else if (standing === 'holds' && !isVacuous()) {
-      record.judged.push({ claim, holds: true, upTo: record.tick });
-      succeed();
+    } else if (standing === 'holds') {
+      if (attention.absent() === undefined) {
+        noteJudged(claim, true, journal.events.length);
+        succeed();
+      } else if (!attention.isHopeful()) end('lost');
     }
   }
 
+  const goesOn = word === 'reach' && partsOf(claim).canBreak(claim) && !speaksOfUnfinished(claim);
   look();
   if (state === 'open') cancel = canceller(clock.after(ms, () => end('time')));
   if (state === 'open' || (state === 'held' && goesOn)) {
     forget = attention.listen(() => {
       look();
-      if (state === 'held' && !(goesOn && attention.needsEvents)) forget();
+      if (state === 'held' && !goesOn) forget();
     });
   }
 
   return {
     claim,
     promise,
+    get site() {
+      return readSite(captured);
+    },
     close() {
       if (state === 'open') cutOff();
       else forget();
     },
-    get broken() {
-      const isBroken = state === 'held' && goesOn && attention.standing !== 'holds';
-      return isBroken ? { claim, reachedAt: readSite(captured) } : undefined;
+    get outcome() {
+      if (word !== 'reach' || state !== 'held') return undefined;
+      return goesOn && attention.standing !== 'holds' ? 'broken' : 'reached';
     },
     get unawaited(): UnawaitedDiagnosis | undefined {
       if (promise.awaited) return undefined;
       return {
-        code: 'unawaitedReach',
-        claim: 'rule unawaitedReach',
+        code: 'unawaitedWait',
+        claim: 'rule unawaitedWait',
+        of: claim,
         culprits: [],
         at: readSite(captured),
         waited: claim.notation,
@@ -144,7 +146,31 @@ export function waitForClaim(
   };
 }
 
+function nothing(): void {}
+
+/** What is told of a wait whose claim holds at its end: that it does so for no reason, or that we are wrong. */
+function withoutReason(
+  word: 'reach' | 'stays',
+  claim: HeldClaim,
+  attention: Attention,
+  ended: Waited['ended'],
+): readonly Diagnosis[] {
+  if (word === 'stays' && ended === 'time') return [];
+  const diagnosis = vacuous(claim, attention.absent());
+  if (diagnosis !== undefined && ended !== 'broken') return [diagnosis];
+  if (ended === 'time' && attention.standing === 'holds') return [];
+  throw new Error(
+    `Ekkon contradicts itself: \`${claim.notation}\` holds on the whole record, and did not as it grew. Please report this, with the claim and the record.`,
+  );
+}
+
+/** Whether a claim speaks of what is unfinished: that was to pass. */
+function speaksOfUnfinished(claim: HeldClaim): boolean {
+  if (claim.kind === 'during') return speaksOfUnfinished(claim.inner as HeldClaim);
+  return claim.kind === 'count' && isUnfinished(claim.held);
+}
+
 /** What cancels a timer; a clock of somebody else's may give nothing. */
 function canceller(given: unknown): () => void {
-  return typeof given === 'function' ? () => void given() : () => {};
+  return typeof given === 'function' ? () => void given() : nothing;
 }

@@ -2,34 +2,38 @@ import { pendingCalls } from '../explain/pending-calls.ts';
 import { shortValue } from '../notation/value.ts';
 import { captureSite, readSite } from '../record/call-site.ts';
 import { nextTurn } from '../record/clock.ts';
-import type { LedgerRecord } from '../record/ledger-record.ts';
+import type { Journal } from '../record/journal.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
-import { asFinding } from '../report/verdict.ts';
-import { errorAt } from './error-at.ts';
+import { errorAt } from '../report/claim-error.ts';
+import { makeVerdict } from '../report/verdict.ts';
+import { noteFailed } from '../rule/judgements.ts';
 import { isDuration } from './is-duration.ts';
+import { onClose } from './waits.ts';
+import { watchersOn } from './watchers.ts';
 
 /** How long to wait for quiet unless told otherwise, in milliseconds. */
 const usualWithin = 1_000;
 
 /**
  * Waits until no call of a ledger is pending, those aside that were planned to stall. What a call that
- * settled leads to is waited for as well: it is quiet where nothing is pending after a turn of its own.
+ * settled leads to is waited for as well: it is quiet if nothing is pending after a turn of its own. It is
+ * woken by the calls that end, and by nothing else but the time.
  */
 export async function untilQuiet(
-  record: LedgerRecord,
+  journal: Journal,
   within: unknown = usualWithin,
   below: (...args: never[]) => unknown,
 ): Promise<void> {
   if (!isDuration(within)) {
     refuse(
-      `untilQuiet: within is a number of milliseconds from 0 on, and was given ${shortValue(within)}. Write untilQuiet({ within: 500 }).`,
+      `untilQuiet: within must be a number of milliseconds, 0 or more, not ${shortValue(within)}. Write untilQuiet({ within: 500 }).`,
       below,
     );
   }
-  refuseClosed(record, 'untilQuiet()', below);
+  refuseClosed(journal, 'untilQuiet()', below);
   const captured = captureSite(below);
-  const { clock } = record;
+  const { clock } = journal;
   const started = clock.now();
   let isOver = false;
   let wake = () => {};
@@ -37,45 +41,48 @@ export async function untilQuiet(
     isOver = true;
     wake();
   });
+  const removers = [
+    typeof cancel === 'function' ? cancel : () => {},
+    watchersOn(journal).addEnds(() => {
+      if (isQuiet(journal)) wake();
+    }),
+    onClose(journal, () => wake()),
+  ];
+  const isDone = () => isOver || journal.closed;
   try {
     do {
-      while (!isQuiet(record) && !isOver && !record.closed) {
+      while (!isQuiet(journal) && !isDone()) {
         await new Promise<void>((resolve) => {
           wake = resolve;
-          record.whenSettled.add(wake);
         });
-        record.whenSettled.delete(wake);
       }
-      if ((isOver || record.closed) && !isQuiet(record)) break;
+      if (isDone() && !isQuiet(journal)) break;
       await new Promise<void>(nextTurn);
-    } while (!isQuiet(record));
+    } while (!isQuiet(journal));
   } finally {
-    cancel();
+    for (const remove of removers) remove();
   }
-  if (isQuiet(record)) return;
-  if (record.closed) {
-    refuse(`untilQuiet(): ledger "${record.name}" was closed while this was waited for.`, below);
+  if (isQuiet(journal)) return;
+  if (journal.closed) {
+    refuse(`untilQuiet(): ledger "${journal.name}" was closed while this was waited for.`, below);
   }
-  const pending = pendingCalls(record).filter(({ stalls }) => !stalls);
-  const finding = asFinding({
+  const pending = pendingCalls(journal).filter(({ stalls }) => !stalls);
+  noteFailed(journal);
+  const found = {
     code: 'stillPending',
     claim: 'until quiet',
+    of: undefined,
     culprits: pending.map(({ entry }) => entry.id),
     at: pending[0]?.entry.site ?? readSite(captured),
     pending,
-  });
-  record.failed = true;
+  } as const;
   throw errorAt(captured, {
-    holds: false,
-    ledger: record.name,
-    closing: false,
-    claims: 1,
-    findings: [finding],
+    ...makeVerdict(journal, [found], { claims: 1, closing: false }),
     waited: { ended: 'time', after: clock.now() - started, pending: [] },
   });
 }
 
-function isQuiet({ pending }: LedgerRecord): boolean {
+function isQuiet({ pending }: Journal): boolean {
   for (const { on } of pending.values()) if (on !== 'nothing') return false;
   return true;
 }

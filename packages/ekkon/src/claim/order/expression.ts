@@ -237,3 +237,26 @@ export function firstLeaves(of: Expression): ReadonlySet<number> {
   visit(of);
   return leaves;
 }
+
+/** Whether nothing more could come to be missing, though some leaves can no longer be met. */
+export function canFinish(
+  { kind, leaf, parts, least }: Expression,
+  isAlive: (leaf: number) => boolean,
+): boolean {
+  switch (kind) {
+    case 'fail':
+      return false;
+    case 'empty':
+      return true;
+    case 'leaf':
+      return isAlive(leaf);
+    case 'either':
+      return parts.some((part) => canFinish(part, isAlive));
+    case 'loop':
+      return least === 0 || parts.every((part) => canFinish(part, isAlive));
+    case 'then':
+    case 'together':
+    case 'unbroken':
+      return parts.every((part) => canFinish(part, isAlive));
+  }
+}

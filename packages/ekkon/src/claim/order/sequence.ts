@@ -1,12 +1,13 @@
-import { printsAs } from '../../record/prints-as.ts';
-import { type HeldEvent, isEnd, memberOf } from '../event.ts';
+import { callsOf, type HeldEvent, isAtEnd, targetOf } from '../../pattern/event.ts';
+import { numberPatterns } from '../../pattern/pattern-numbers.ts';
+import { sameCalls } from '../../pattern/same-pattern.ts';
 import {
   type EventClass,
   type Expression,
   type Expressions,
   makeExpressions,
 } from './expression.ts';
-import type { StepTree } from './steps.ts';
+import { eventsIn, type StepTree } from './step-tree.ts';
 
 /** A sequence made ready to be run over events. */
 export interface Sequence {
@@ -23,14 +24,15 @@ export interface Sequence {
    * calls whose beginnings one of them took. Empty: it takes any.
    */
   readonly beginnings: readonly ReadonlySet<number>[];
+  /** Whether any end has to know which beginning was taken by what. */
+  readonly knowsBeginnings: boolean;
   /** The class of an event by the leaves that take it and, for a beginning, the watched double it is on. */
   readonly classFor: (leaves: readonly number[], begins?: string) => EventClass;
 }
 
 export function compileSequence(tree: StepTree): Sequence {
   const expressions = makeExpressions();
-  const leaves: HeldEvent[] = [];
-  const numberOf = makeNumbering(leaves);
+  const { patterns: leaves, numberOf } = numberPatterns<HeldEvent>();
   const watched = new Set<string>();
 
   function build(step: StepTree): Expression {
@@ -40,11 +42,13 @@ export function compileSequence(tree: StepTree): Sequence {
       case 'loop':
         return expressions.loop(build(step.part), step.range.least, step.range.most);
       case 'unbroken': {
-        const doubles = new Set(eventsIn(step).map((event) => memberOf(event).double));
+        const doubles = new Set(eventsIn(step).map((event) => targetOf(event).double));
         for (const double of doubles) watched.add(double);
         return expressions.unbroken(expressions.then(step.parts.map(build)), doubles);
       }
-      default:
+      case 'then':
+      case 'together':
+      case 'either':
         return expressions[step.kind](step.parts.map(build));
     }
   }
@@ -52,16 +56,18 @@ export function compileSequence(tree: StepTree): Sequence {
   const start = build(tree);
   const classFor = makeClasses();
   const alone = leaves.map((leaf, at) => {
-    const begins = isEnd(leaf) || !watched.has(leaf.member.double) ? undefined : leaf.member.double;
-    return classFor([at], begins);
+    const { double } = targetOf(leaf);
+    return classFor([at], isAtEnd(leaf) || !watched.has(double) ? undefined : double);
   });
+  const beginnings = beginningsIn(tree, leaves, numberOf);
   return {
     expressions,
     start,
     leaves,
     watched,
     alone,
-    beginnings: beginningsIn(tree, leaves, numberOf),
+    beginnings,
+    knowsBeginnings: beginnings.some(({ size }) => size > 0),
     classFor,
   };
 }
@@ -70,33 +76,10 @@ export function compileSequence(tree: StepTree): Sequence {
 function makeClasses(): Sequence['classFor'] {
   const classes = new Map<string, EventClass>();
   return (taking, begins) => {
-    const key = `${taking.toSorted().join(',')}|${begins ?? ''}`;
+    const key = `${taking.toSorted((one, other) => one - other).join(',')}|${begins ?? ''}`;
     const known = classes.get(key) ?? { leaves: new Set(taking), begins };
     classes.set(key, known);
     return known;
-  };
-}
-
-/** Numbers leaves; patterns that surely mean the same have one number. */
-function makeNumbering(leaves: HeldEvent[]): (event: HeldEvent) => number {
-  const known = new Map<string, number>();
-  const objects = new Map<unknown, number>();
-  const nameOf = (item: unknown): string => {
-    // Two symbols may look alike and be two, as objects may.
-    const isText = !['object', 'function', 'symbol'].includes(typeof item);
-    if (isText) return `${typeof item} ${String(item)}`;
-    const name = objects.get(item) ?? objects.size;
-    objects.set(item, name);
-    return `object ${name}`;
-  };
-  return (event) => {
-    const { member, of, claimed } = isEnd(event)
-      ? { member: event, of: 'end', claimed: undefined }
-      : event;
-    const key = JSON.stringify([nameOf(member), of, claimed?.rest, claimed?.items.map(nameOf)]);
-    const number = known.get(key) ?? leaves.push(event) - 1;
-    known.set(key, number);
-    return number;
   };
 }
 
@@ -113,10 +96,10 @@ function beginningsIn(
     switch (step.kind) {
       case 'event': {
         const at = numberOf(step.event);
-        if (!isEnd(step.event)) return new Set([at]);
-        const calls = step.event.calls[printsAs];
+        if (!isAtEnd(step.event)) return new Set([at]);
+        const { calls } = step.event;
         for (const begin of before)
-          if ((leaves[begin] as HeldEvent)[printsAs] === calls) found[at]?.add(begin);
+          if (sameCalls(callsOf(leaves[begin] as HeldEvent), calls)) found[at]?.add(begin);
         return new Set();
       }
       case 'loop': {
@@ -139,7 +122,8 @@ function beginningsIn(
         });
         return new Set(own.flatMap((each) => [...each]));
       }
-      default: {
+      case 'then':
+      case 'unbroken': {
         const own = new Set<number>();
         for (const part of step.parts)
           for (const at of visit(part, new Set([...before, ...own]))) own.add(at);
@@ -148,18 +132,6 @@ function beginningsIn(
     }
   }
 
-  if (leaves.some(isEnd)) visit(tree, new Set());
+  if (leaves.some(isAtEnd)) visit(tree, new Set());
   return found;
-}
-
-/** Every pattern in a step, in the order in which they are written. */
-export function eventsIn(step: StepTree): readonly HeldEvent[] {
-  switch (step.kind) {
-    case 'event':
-      return [step.event];
-    case 'loop':
-      return eventsIn(step.part);
-    default:
-      return step.parts.flatMap(eventsIn);
-  }
 }

@@ -1,40 +1,43 @@
 import { shortValue } from '../../notation/value.ts';
-import type { LedgerRecord } from '../../record/ledger-record.ts';
-import { isOwn, makeOwn, printsAs } from '../../record/prints-as.ts';
+import { asMoment, oneLedger } from '../../pattern/as-pattern.ts';
+import { eventOf, journalOf } from '../../pattern/event.ts';
+import {
+  type Multiplicity,
+  printRange,
+  type Range,
+  readRange,
+} from '../../pattern/multiplicity.ts';
+import type { EventPattern } from '../../pattern/types.ts';
+import type { Claim } from '../../record/claim-type.ts';
+import type { Journal } from '../../record/journal.ts';
+import { isOwn, makeOwn, ownPrinting, printsAs } from '../../record/prints-as.ts';
 import { refuse } from '../../record/refuse.ts';
-import { noteUsed, noteWritten } from '../../record/written.ts';
-import type { Claim } from '../count.ts';
-import { eventOf, type HeldEvent, isEnd, memberOf } from '../event.ts';
-import { type Multiplicity, printRange, type Range, readRange } from '../multiplicity.ts';
-import type { EventPattern } from '../pattern.ts';
+import { noteUsed, noteWritten } from '../../record/slip.ts';
+import type { HeldClaimBase } from '../parts.ts';
+import { compileSequence, type Sequence } from './sequence.ts';
+import type { StepTree } from './step-tree.ts';
+
+declare const stepOf: unique symbol;
 
 /** A part of a sequence. */
 export interface Step {
-  /** As reports and claims files write it. */
-  readonly step: string;
+  readonly [stepOf]: true;
 }
 
 export type StepLike = EventPattern | Step;
 
-/** What a step is made of. */
-export type StepTree =
-  | { readonly kind: 'event'; readonly event: HeldEvent }
-  | {
-      readonly kind: 'then' | 'together' | 'either' | 'unbroken';
-      readonly parts: readonly StepTree[];
-    }
-  | { readonly kind: 'loop'; readonly part: StepTree; readonly range: Range };
-
 /** A step behind its public type. */
-export interface HeldStep extends Step {
+export interface HeldStep {
   readonly tree: StepTree;
-  readonly record: LedgerRecord;
+  readonly journal: Journal;
   readonly [printsAs]: string;
 }
 
 /** A sequence as a claim behind its public type. */
-export interface HeldOrder extends HeldStep, Claim {
-  readonly claim: 'order';
+export interface HeldOrder extends HeldClaimBase<'order'> {
+  readonly tree: StepTree;
+  /** The sequence made ready to be run: worked out when it is first asked for. */
+  readonly sequence: () => Sequence;
 }
 
 type Below = (...args: never[]) => unknown;
@@ -46,141 +49,164 @@ type Below = (...args: never[]) => unknown;
  * Steps are patterns of beginnings or ends, and the other words for steps; a sequence may stand inside
  * another.
  *
- * @throws TypeError where a step is none, where there is none, or where two ledgers are mixed
+ * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
  * check(inTurn(call(dome.open), fulfilled(call(mount.slewTo)), call(camera.expose), call(dome.close)));
  */
 export function inTurn(...steps: StepLike[]): Claim & Step {
-  const held = makeStep('in turn', ' › ', steps, inTurn, (parts) => ({ kind: 'then', parts }));
-  const claim = makeOwn<HeldOrder>({
-    ...held,
-    claim: 'order',
-    notation: held.step,
-    [printsAs]: held.step,
-  });
-  return noteWritten(held.record, 'claim', claim, inTurn);
+  const { tree, journal } = stepParts(steps, inTurn, (parts) => ({ kind: 'then', parts }));
+  let compiled: Sequence | undefined;
+  const sequence = () => {
+    compiled ??= compileSequence(tree);
+    return compiled;
+  };
+  const claim = makeClaim({ kind: 'order', journal, tree, sequence });
+  return noteWritten(journal, 'claim', claim, inTurn) as unknown as Claim & Step;
 }
 
 /**
  * Steps that all come, in any order, also interleaved.
  *
+ * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
  * inTurn(call(dome.open), inAnyOrder(call(mount.slewTo), call(camera.cool)), call(camera.expose))
  */
 export function inAnyOrder(...steps: StepLike[]): Step {
-  return makeOwn(
-    makeStep('in any order', ' & ', steps, inAnyOrder, (parts) => ({ kind: 'together', parts })),
-  );
+  return makeStep(steps, inAnyOrder, (parts) => ({ kind: 'together', parts }));
 }
 
-/** One of these steps. */
+/**
+ * One of these steps.
+ *
+ * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
+ * @example
+ * inTurn(call(dome.open), either(call(dome.close), call(alarm.sound)))
+ */
 export function either(...steps: StepLike[]): Step {
-  return makeOwn(makeStep('either', ' | ', steps, either, (parts) => ({ kind: 'either', parts })));
+  return makeStep(steps, either, (parts) => ({ kind: 'either', parts }));
 }
 
-/** A step that may come or not. */
+/**
+ * A step that may come or not.
+ *
+ * @throws TypeError if it is given no step
+ * @example
+ * inTurn(call(dome.open), optional(call(camera.expose)), call(dome.close))
+ */
 export function optional(step: StepLike): Step {
-  return makeOwn(
-    makeStep('optional', '', [step], optional, ([part]) => ({
-      kind: 'loop',
-      part: part as StepTree,
-      range: { least: 0, most: 1 },
-    })),
-  );
+  return makeStep([step], optional, loopOf({ least: 0, most: 1 }));
 }
 
 /**
  * A step that comes so many times, one after the other.
  *
+ * @throws TypeError if the range is invalid, or if it is given no step
  * @example
  * loop('1..3', inTurn(call(mount.slewTo), call(camera.expose)))
  */
 export function loop(range: Multiplicity, step: StepLike): Step {
-  const bounds = readRange(range, loop);
-  return makeOwn(
-    makeStep(`loop ${printRange(bounds)}`, '', [step], loop, ([part]) => ({
-      kind: 'loop',
-      part: part as StepTree,
-      range: bounds,
-    })),
-  );
+  return makeStep([step], loop, loopOf(readRange(range, loop)));
 }
 
 /**
  * Steps in turn, with no other beginning on the doubles concerned between them.
  *
+ * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
  * inTurn(call(dome.open), unbroken(call(mount.slewTo), call(mount.track)))
  */
 export function unbroken(...steps: StepLike[]): Step {
-  return makeOwn(
-    makeStep('unbroken', ' › ', steps, unbroken, (parts) => ({ kind: 'unbroken', parts })),
-  );
+  return makeStep(steps, unbroken, (parts) => ({ kind: 'unbroken', parts }));
+}
+
+function loopOf(range: Range): (parts: readonly StepTree[]) => StepTree {
+  return ([part]) => ({ kind: 'loop', part: part as StepTree, range });
 }
 
 function makeStep(
-  word: string,
-  between: string,
   given: readonly StepLike[],
   below: Below,
   tree: (parts: readonly StepTree[]) => StepTree,
-): HeldStep {
+): Step {
+  const parts = stepParts(given, below, tree);
+  return makeOwn({ ...parts, [printsAs]: printStep(parts.tree) }) as unknown as Step;
+}
+
+function stepParts(
+  given: readonly StepLike[],
+  below: Below,
+  tree: (parts: readonly StepTree[]) => StepTree,
+): { readonly tree: StepTree; readonly journal: Journal } {
   if (given.length === 0)
     refuse(
       `${below.name}() has no step. Write ${below.name}(call(dome.open), call(dome.close)).`,
       below,
     );
   const parts = given.map((each) => partOf(each, below));
-  const [first] = parts;
-  const record = first?.record as LedgerRecord;
-  const other = parts.find((part) => part.record !== record)?.record;
-  if (other !== undefined) {
-    refuse(
-      `${below.name}() was given steps on two ledgers, "${record.name}" and "${other.name}". A claim speaks of one ledger.`,
-      below,
-    );
-  }
-  const step = `${word} ${parts.map(({ notation, nested }) => (nested ? `(${notation})` : notation)).join(between)}`;
-  return { step, tree: tree(parts.map((part) => part.tree)), record, [printsAs]: step };
+  const journal = oneLedger(
+    parts.map((part) => part.journal),
+    'steps',
+    below,
+  );
+  return { tree: tree(parts.map((part) => part.tree)), journal };
 }
 
-interface Part {
-  readonly tree: StepTree;
-  readonly record: LedgerRecord;
-  readonly notation: string;
-  readonly nested: boolean;
-}
-
-function partOf(given: unknown, below: Below): Part {
-  const step = stepOf(given);
+function partOf(
+  given: unknown,
+  below: Below,
+): { readonly tree: StepTree; readonly journal: Journal } {
+  const step = heldStepOf(given);
   if (step !== undefined) {
-    noteUsed(step.record, step);
-    return { tree: step.tree, record: step.record, notation: step.step, nested: true };
+    noteUsed(step.journal, step);
+    return step;
   }
-  const event = eventOf(given);
-  if (event === undefined) {
+  if (eventOf(given) === undefined) {
     refuse(
       `${below.name}() takes patterns and steps, and was given ${shortValue(given)}. Write ${below.name}(call(dome.open), …).`,
       below,
     );
   }
-  if (isEnd(event) && event.of === 'unfinished') {
-    refuse(
-      `${below.name}(): ${event[printsAs]} is no moment that could have a place in an order. It is for counts.`,
-      below,
-    );
-  }
-  const { record } = memberOf(event);
-  noteUsed(record, event);
-  return {
-    tree: { kind: 'event', event },
-    record,
-    notation: event[printsAs],
-    nested: false,
-  };
+  const event = asMoment(given, '', below);
+  return { tree: { kind: 'event', event }, journal: journalOf(event) };
 }
 
-/** The step behind its public type; `undefined` where the value is none. */
-function stepOf(value: unknown): HeldStep | undefined {
+/** The step behind its public type; `undefined` if the value is none. */
+function heldStepOf(value: unknown): HeldStep | undefined {
   return isOwn(value) && 'tree' in value ? (value as unknown as HeldStep) : undefined;
+}
+
+const makeClaim = ownPrinting<Omit<HeldOrder, keyof Claim | typeof printsAs>>(
+  ({ tree }) => `in turn ${printStep(tree)}`,
+  [printsAs, 'notation'],
+);
+
+/** A sequence, or a part of one, as claims files write it. */
+export function printStep(step: StepTree): string {
+  switch (step.kind) {
+    case 'event':
+      return step.event[printsAs];
+    case 'then':
+      return step.parts.map(printOne).join(' › ');
+    case 'together':
+      return `in any order (${step.parts.map(printOne).join(' & ')})`;
+    case 'either':
+      return `either (${step.parts.map(printOne).join(' | ')})`;
+    case 'unbroken':
+      return `unbroken (${step.parts.map(printOne).join(' › ')})`;
+    case 'loop': {
+      const { least, most } = step.range;
+      if (least === 0 && most === 1) return `optional ${printWhole(step.part)}`;
+      return `${printRange(step.range)} ${printWhole(step.part)}`;
+    }
+  }
+}
+
+/** A step among others: a sequence of its own is in brackets. */
+function printOne(step: StepTree): string {
+  return step.kind === 'then' ? `(${printStep(step)})` : printStep(step);
+}
+
+/** A step behind a word: what is more than one event is in brackets. */
+function printWhole(step: StepTree): string {
+  return step.kind === 'then' || step.kind === 'loop' ? `(${printStep(step)})` : printStep(step);
 }

@@ -1,0 +1,152 @@
+import { aboutClaim } from '../explain/diagnosis.ts';
+import type { CountDiagnosis, NearEntry, Tally } from '../explain/finding.ts';
+import { nearestFirst } from '../explain/nearest.ts';
+import { everything, within } from '../explain/window.ts';
+import { type ClaimedArguments, compareArguments } from '../match/compare-arguments.ts';
+import { matchingOf } from '../match/matcher.ts';
+import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.ts';
+import { contextOf, eventFit, eventTick, speaksOf } from '../pattern/fit.ts';
+import { inRange } from '../pattern/multiplicity.ts';
+import { isLeaf } from '../record/copy.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { printsAs } from '../record/prints-as.ts';
+import type { HeldCount } from './count.ts';
+import type { View } from './parts.ts';
+
+/** How many entries with the same arguments are told. */
+const sameTold = 3;
+
+/** Why a count claim does not hold; nothing if the entries that certainly fit are as many as claimed. */
+export function explainCount(
+  claim: HeldCount,
+  { evidence, window }: View,
+): CountDiagnosis | undefined {
+  const { held, range } = claim;
+  const all = evidence.journal.entries;
+  const isInside = (entry: HeldEntry) =>
+    within(window, eventTick(held, entry)) && isUnfinishedWithin(claim, entry, window.before);
+  const fitting = all.filter((entry) => eventFitIn(claim, entry, window.before) && isInside(entry));
+  if (inRange(range, fitting.length)) return undefined;
+  const entries = window === everything ? all : all.filter(({ began }) => within(window, began));
+  return explainWrongCount(claim, entries, fitting);
+}
+
+/** Whether an entry's event certainly fits, as the entry stood at the end of a stretch. */
+function eventFitIn({ held }: HeldCount, entry: HeldEntry, before: number): boolean {
+  if (isEnd(held) && held.of === 'unfinished' && (entry.ended ?? 0) >= before)
+    return eventFit(held.calls, entry) === 'fits';
+  return eventFit(held, entry) === 'fits';
+}
+
+function isUnfinishedWithin({ held }: HeldCount, { ended }: HeldEntry, before: number): boolean {
+  return !isEnd(held) || held.of !== 'unfinished' || ended === undefined || ended >= before;
+}
+
+/** Why entries that fit are too few or too many. */
+export function explainWrongCount(
+  claim: HeldCount,
+  entries: readonly HeldEntry[],
+  fitting: readonly HeldEntry[],
+): CountDiagnosis {
+  const { held: event, range } = claim;
+  const pattern = callsOf(event);
+  const { target } = pattern.member;
+  const missing = fitting.length <= range.most;
+  const others = missing ? notFitting(pattern, entries, fitting) : [];
+  const nearest = nearestFirst(event, others);
+  const elsewhere = missing ? sameArguments(pattern, entries) : [];
+  const calls = entries.filter((entry) => speaksOf(pattern, entry)).length;
+  const culprits = missing ? likeliest(nearest, elsewhere) : fitting.slice(range.most);
+  const ended = isOfStream(pattern)
+    ? entries.find(
+        (entry) => entry.target === target && (entry.kind === 'end' || entry.kind === 'failure'),
+      )
+    : undefined;
+  return {
+    code: missing ? 'missingCall' : 'surplusCall',
+    kind: pattern.of,
+    streamEnded: ended === undefined ? undefined : entryData(ended),
+    ...aboutClaim(claim),
+    culprits: culprits.map(({ id }) => id),
+    claimed: event[printsAs],
+    claimedArguments: pattern.claimed?.items,
+    member: target.label,
+    double: target.double,
+    range,
+    isPlan: false,
+    plannedAt: undefined,
+    fitting: fitting.map(entryData),
+    calls,
+    nearest,
+    differences: nearest[0]?.differences ?? [],
+    elsewhere: elsewhere.map(entryData),
+    instead: calls === 0 ? calledInstead(pattern, entries) : [],
+    at: culprits[0] === undefined ? undefined : siteOf(culprits[0]),
+  };
+}
+
+function siteOf(culprit: HeldEntry | ReturnType<typeof entryData>) {
+  return 'site' in culprit ? culprit.site : entryData(culprit).site;
+}
+
+function notFitting(
+  pattern: HeldPattern,
+  entries: readonly HeldEntry[],
+  fitting: readonly HeldEntry[],
+): readonly HeldEntry[] {
+  const fits = new Set(fitting);
+  return entries.filter((entry) => speaksOf(pattern, entry) && !fits.has(entry));
+}
+
+/** Calls of other members with just the claimed arguments, if those are telling. */
+function sameArguments(pattern: HeldPattern, entries: readonly HeldEntry[]): readonly HeldEntry[] {
+  const { claimed, member } = pattern;
+  if (claimed === undefined || !isTelling(claimed) || isOfStream(pattern)) return [];
+  const siblingsFirst = bySibling(member.target.double);
+  return entries
+    .filter(
+      (entry) =>
+        entry.target !== member.target &&
+        compareArguments(claimed, entry.args, contextOf(entry, member.journal)).length === 0,
+    )
+    .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)
+    .slice(0, sameTold);
+}
+
+/** Whether arguments say enough for equal ones to be no accident: matchers alone do not. */
+function isTelling({ items }: ClaimedArguments): boolean {
+  return items.some((item) =>
+    isLeaf(item)
+      ? typeof item === 'string' || typeof item === 'number'
+      : matchingOf(item) === undefined,
+  );
+}
+
+/** An exact call of another member tells more than a call of this one that is clearly another. */
+function likeliest(
+  nearest: readonly NearEntry[],
+  elsewhere: readonly HeldEntry[],
+): readonly (HeldEntry | NearEntry['entry'])[] {
+  return [...elsewhere.slice(0, 1), ...nearest.map(({ entry }) => entry)];
+}
+
+/** How often other members were called: those of the same double first, if there are any. */
+function calledInstead(pattern: HeldPattern, entries: readonly HeldEntry[]): readonly Tally[] {
+  const calls = new Map<HeldEntry['target'], number>();
+  for (const { target, kind } of entries)
+    if (kind === 'call' || kind === 'construct') calls.set(target, (calls.get(target) ?? 0) + 1);
+  return [...calls]
+    .sort(([one], [other]) => bySibling(pattern.member.target.double)(one, other))
+    .map(([{ label, double }, count]) => ({ label, double, calls: count }));
+}
+
+/** An order that puts the members of a double before those of others. */
+function bySibling(double: string): (one: OfDouble, other: OfDouble) => number {
+  const rank = (of: OfDouble) => Number(of.double === double);
+  return (one, other) => rank(other) - rank(one);
+}
+
+interface OfDouble {
+  readonly double: string;
+}

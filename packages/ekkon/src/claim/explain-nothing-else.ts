@@ -1,0 +1,61 @@
+import { aboutClaim, type NearPlan, type UnclaimedEntries } from '../explain/diagnosis.ts';
+import type { UnclaimedDiagnosis } from '../explain/finding.ts';
+import { within } from '../explain/window.ts';
+import { distanceOf } from '../match/difference.ts';
+import { callsOf } from '../pattern/event.ts';
+import { eventDifferences, speaksOf as patternSpeaksOf } from '../pattern/fit.ts';
+import type { Site } from '../record/call-site.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { type HeldNothingElse, speaksOf } from './nothing-else.ts';
+import type { View, Wanting } from './parts.ts';
+
+/** How many of the entries that no claim speaks of are told. */
+const entriesTold = 12;
+
+/** Which entries of some doubles are not accounted for. */
+export function explainNothingElse(
+  claim: HeldNothingElse,
+  { evidence, window, wanted }: View,
+): UnclaimedDiagnosis | undefined {
+  const accounted = evidence.accounted();
+  const left = evidence.journal.entries.filter(
+    (entry) =>
+      !accounted.has(entry.id) && within(window, entry.began) && speaksOf(claim, entry.target),
+  );
+  return left.length === 0
+    ? undefined
+    : { code: 'unclaimedEntries', ...aboutClaim(claim), ...tellUnclaimed(left, wanted) };
+}
+
+/** Tells of entries that no claim speaks of, each with the claim that came nearest to it. */
+export function tellUnclaimed(
+  left: readonly HeldEntry[],
+  wanted: readonly Wanting[],
+): UnclaimedEntries & { readonly culprits: readonly number[]; readonly at: Site | undefined } {
+  const told = left.slice(0, entriesTold);
+  return {
+    culprits: told.map(({ id }) => id),
+    at: told[0] === undefined ? undefined : entryData(told[0]).site,
+    entries: told.map((entry) => ({
+      entry: entryData(entry),
+      nearest: nearestClaim(entry, wanted),
+    })),
+    count: left.length,
+  };
+}
+
+/** The claim that speaks of the same member and is nearest to the entry. */
+function nearestClaim(entry: HeldEntry, wanted: readonly Wanting[]): NearPlan | undefined {
+  let nearest: (NearPlan & { readonly distance: number }) | undefined;
+  for (const { notation, events } of wanted) {
+    for (const event of events) {
+      if (!patternSpeaksOf(callsOf(event), entry)) continue;
+      const differences = eventDifferences(event, entry);
+      const distance = distanceOf(differences);
+      if (nearest === undefined || distance < nearest.distance)
+        nearest = { plan: notation, differences, distance };
+    }
+  }
+  return nearest;
+}

@@ -1,0 +1,62 @@
+import { conformsParts, type HeldConforms } from './conforms.ts';
+import { countParts, type HeldCount } from './count.ts';
+import type { HeldDuring } from './during.ts';
+import { type AnyParts, makeDuringParts } from './during-parts.ts';
+import { exactItemsParts, type HeldExactItems } from './exact-items.ts';
+import { type HeldInFlight, inFlightParts } from './in-flight.ts';
+import { type HeldNothingElse, nothingElseParts } from './nothing-else.ts';
+import { orderParts } from './order/order.ts';
+import type { HeldOrder } from './order/steps.ts';
+import { type ClaimParts, type HeldClaimBase, heldClaimOf } from './parts.ts';
+import {
+  type HeldLeadsTo,
+  type HeldOnlyAfter,
+  leadsToParts,
+  onlyAfterParts,
+} from './precedence.ts';
+
+/** The kinds of claim, each with what such a claim is behind its public type. */
+export interface HeldClaims {
+  readonly count: HeldCount;
+  readonly order: HeldOrder;
+  readonly onlyAfter: HeldOnlyAfter;
+  readonly leadsTo: HeldLeadsTo;
+  readonly inFlight: HeldInFlight;
+  readonly exactItems: HeldExactItems;
+  readonly during: HeldDuring;
+  readonly nothingElse: HeldNothingElse;
+  readonly conforms: HeldConforms;
+}
+
+export type ClaimKind = keyof HeldClaims;
+
+/** A claim behind its public type. */
+export type HeldClaim = HeldClaims[ClaimKind];
+
+/** The parts of each kind. A kind that is left out, or that lacks a part, does not compile. */
+const claimKinds: { readonly [K in ClaimKind]: ClaimParts<HeldClaims[K], unknown> } = {
+  count: countParts,
+  order: orderParts,
+  onlyAfter: onlyAfterParts,
+  leadsTo: leadsToParts,
+  inFlight: inFlightParts,
+  exactItems: exactItemsParts,
+  during: makeDuringParts(partsOf),
+  nothingElse: nothingElseParts,
+  conforms: conformsParts,
+};
+
+/** The parts of a claim's kind. */
+export function partsOf(claim: HeldClaimBase): AnyParts {
+  return claimKinds[claim.kind as ClaimKind];
+}
+
+/** The claim behind its public type; `undefined` if the value is none. */
+export function claimOf(value: unknown): HeldClaim | undefined {
+  return heldClaimOf(value) as HeldClaim | undefined;
+}
+
+/** Whether two claims claim the same: of one kind, with the same ranges and the same patterns. */
+export function sameClaim(one: HeldClaim, other: HeldClaim): boolean {
+  return one === other || (one.kind === other.kind && partsOf(one).equal(one, other));
+}

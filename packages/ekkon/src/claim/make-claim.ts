@@ -1,0 +1,25 @@
+import { ownPrinting, printsAs } from '../record/prints-as.ts';
+import { noteUsed, noteWritten } from '../record/slip.ts';
+import type { HeldClaimBase, PartsOf } from './parts.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/**
+ * Gives a way to make claims of a kind from their parts; each is noted with its ledger as written, until it is
+ * judged or stands in another one.
+ *
+ * @param print how it is written, asked for when somebody reads it
+ */
+export function claimMaker<C extends HeldClaimBase>(
+  print: (parts: PartsOf<C>) => string,
+): (parts: PartsOf<C>, below: Below) => C {
+  const make = ownPrinting<PartsOf<C>>(print, [printsAs, 'notation']);
+  // What `make` adds to the parts is all that a claim has beside them.
+  return (parts, below) =>
+    noteWritten((parts as unknown as C).journal, 'claim', make(parts), below) as unknown as C;
+}
+
+/** Notes that a claim is judged, or is a part of another one. */
+export function noteClaimUsed(claim: HeldClaimBase): void {
+  noteUsed(claim.journal, claim);
+}

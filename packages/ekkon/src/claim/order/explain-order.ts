@@ -1,0 +1,163 @@
+import { type Acceptor, cheapestEdit, type Edit } from '../../explain/cheapest-edit.ts';
+import { aboutClaim } from '../../explain/diagnosis.ts';
+import type { OrderDiagnosis, OrderProblem } from '../../explain/finding.ts';
+import { type Window, within } from '../../explain/window.ts';
+import { isAtEnd } from '../../pattern/event.ts';
+import { eventFit } from '../../pattern/fit.ts';
+import { makePatternIndex } from '../../pattern/pattern-index.ts';
+import type { Entry } from '../../record/entry.ts';
+import { entryData } from '../../record/entry-data.ts';
+import type { HeldEntry, Journal } from '../../record/journal.ts';
+import { isMark } from '../../record/mark.ts';
+import type { View } from '../parts.ts';
+import { culpritsOf, problemsOf } from './order-problems.ts';
+import type { Sequence } from './sequence.ts';
+import {
+  accepts,
+  keyOf,
+  nextOf,
+  nextStates,
+  possibleNext,
+  type SequenceEvent,
+  type SequenceState,
+  startOf,
+} from './sequence-state.ts';
+import type { HeldOrder } from './steps.ts';
+
+/** How far around the failure an explanation is looked for, in events. */
+const reach = 300;
+
+/** How many entries the picture shows. */
+const lanesShown = 14;
+
+/** Why a sequence does not hold, by the fewest events that are missing, too many or out of place. */
+export function explainOrder(
+  claim: HeldOrder,
+  { evidence, window }: View,
+): OrderDiagnosis | undefined {
+  const sequence = claim.sequence();
+  const events = eventsFor(sequence, evidence.journal, window);
+  const { holds, failedAt } = runSequence(sequence, events, events.length);
+  if (holds) return undefined;
+  const from = Math.max(0, failedAt - reach);
+  const to = Math.min(events.length, failedAt + reach);
+  const { states } = runSequence(sequence, events, from);
+  const found = cheapestEdit(acceptorOf(sequence, events), from, to, states);
+  const edits = found?.edits ?? [
+    { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
+  ];
+  const problems = problemsOf(sequence, events, from, edits, evidence.journal.entries);
+  const culprits = [...new Set(problems.flatMap(culpritsOf))];
+  const around = lanesFor(events, from, edits, problems);
+  return {
+    code: 'outOfOrder',
+    ...aboutClaim(claim),
+    culprits,
+    at: around.find(({ id }) => id === culprits[0])?.site,
+    problems,
+    whole: found?.whole ?? false,
+    lanes: around,
+    leftOut: Math.max(0, new Set(events.map(({ entry }) => entry.id)).size - around.length),
+  };
+}
+
+/** The events of a record that a sequence hears in a stretch, in order. */
+export function eventsFor(
+  sequence: Sequence,
+  { events }: Pick<Journal, 'events'>,
+  window: Window,
+): readonly SequenceEvent[] {
+  const { leaves, watched } = sequence;
+  const candidates = makePatternIndex(leaves);
+  const heard: SequenceEvent[] = [];
+  events.forEach((entry, at) => {
+    const tick = at + 1;
+    if (isMark(entry) || !within(window, tick)) return;
+    const end = entry.began !== tick;
+    if (end && entry.began <= window.after) return;
+    const fits = candidates(entry, end).filter((leaf) => {
+      const event = leaves[leaf];
+      return event !== undefined && isAtEnd(event) === end && eventFit(event, entry) === 'fits';
+    });
+    if (fits.length > 0 || (!end && watched.has(entry.target.double)))
+      heard.push({ entry, end, fits });
+  });
+  return heard;
+}
+
+/** Runs a sequence over events; if it fails, at which event, and in which states it can be before one. */
+function runSequence(
+  sequence: Sequence,
+  events: readonly SequenceEvent[],
+  to: number,
+): {
+  readonly holds: boolean;
+  readonly failedAt: number;
+  readonly states: readonly SequenceState[];
+} {
+  let states = startOf(sequence);
+  for (let at = 0; at < to; at++) {
+    const next = nextOf(sequence, states, events[at] as SequenceEvent);
+    if (next.length === 0) return { holds: false, failedAt: at, states };
+    states = next;
+  }
+  return { holds: accepts(states), failedAt: to, states };
+}
+
+/** A sequence as the search for an explanation sees it. */
+export function acceptorOf(
+  sequence: Sequence,
+  events: readonly SequenceEvent[],
+): Acceptor<SequenceState> {
+  const { leaves } = sequence;
+  return {
+    length: events.length,
+    isEnd: (at) => events[at]?.end ?? false,
+    next: (state, at) => nextStates(sequence, state, events[at] as SequenceEvent),
+    missing: (state) =>
+      possibleNext(sequence, state).map(({ leaf, left }) => {
+        const event = leaves[leaf];
+        return { leaf, end: event !== undefined && isAtEnd(event), left };
+      }),
+    accepts: ({ expression }) => expression.nullable,
+    keyOf,
+  };
+}
+
+/** The entries that the problems name, and those next to them, in order. */
+function lanesFor(
+  events: readonly SequenceEvent[],
+  from: number,
+  edits: readonly Edit[],
+  problems: readonly OrderProblem[],
+): readonly Entry[] {
+  const named = new Set<number>();
+  for (const problem of problems.slice(0, 3)) {
+    if (problem.kind !== 'missing') named.add(problem.moment.entry.id);
+    else if (problem.near !== undefined) named.add(problem.near.entry.id);
+    if (problem.kind !== 'surplus')
+      for (const beside of [problem.after, problem.before])
+        if (beside !== undefined) named.add(beside.entry.id);
+  }
+  let place = from;
+  for (const edit of edits) {
+    if (edit.kind !== 'missing') place = edit.at + 1;
+    if (edit.kind === 'taken') continue;
+    for (const event of events.slice(Math.max(0, place - 3), place + 2)) {
+      if (named.size < lanesShown) named.add(event.entry.id);
+    }
+  }
+  const shown = new Map<number, Entry>(nearEntries(problems).map((entry) => [entry.id, entry]));
+  const isNamed = ({ id }: HeldEntry) => named.has(id) && !shown.has(id);
+  for (const { entry } of events) if (isNamed(entry)) shown.set(entry.id, entryData(entry));
+  return [...shown.values()]
+    .filter(({ id }) => named.has(id))
+    .sort((one, other) => one.id - other.id)
+    .slice(0, lanesShown);
+}
+
+function nearEntries(problems: readonly OrderProblem[]): readonly Entry[] {
+  return problems.flatMap((problem) =>
+    problem.kind === 'missing' && problem.near !== undefined ? [problem.near.entry] : [],
+  );
+}

@@ -1,0 +1,114 @@
+import type { Edit } from '../../explain/cheapest-edit.ts';
+import type { Moment, OrderProblem } from '../../explain/finding.ts';
+import { type Difference, distanceOf } from '../../match/difference.ts';
+import { callsOf, type HeldEvent } from '../../pattern/event.ts';
+import { eventDifferences, eventFit, speaksOf } from '../../pattern/fit.ts';
+import type { Entry } from '../../record/entry.ts';
+import { entryData } from '../../record/entry-data.ts';
+import type { HeldEntry } from '../../record/journal.ts';
+import { printsAs } from '../../record/prints-as.ts';
+import type { Sequence } from './sequence.ts';
+import type { SequenceEvent } from './sequence-state.ts';
+
+/** What is wrong, from the edits: a leaf missing and an event too many that would meet it are one out of place. */
+export function problemsOf(
+  { leaves }: Sequence,
+  events: readonly SequenceEvent[],
+  from: number,
+  edits: readonly Edit[],
+  entries: readonly HeldEntry[],
+): readonly OrderProblem[] {
+  const moment = (at: number | undefined): Moment | undefined => {
+    const event = at === undefined ? undefined : events[at];
+    return event === undefined ? undefined : { entry: entryData(event.entry), end: event.end };
+  };
+  const taken = edits.flatMap((edit) =>
+    edit.kind === 'taken' && events[edit.at]?.fits.length !== 0 ? [edit.at] : [],
+  );
+  const { gaps, surplus } = gapsIn(edits, taken, from);
+  const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
+    const step = leaves[leaf]?.[printsAs] ?? '';
+    const between = { step, after: moment(after), before: moment(before) };
+    const other = surplus.findIndex((at) => events[at]?.fits.includes(leaf) === true);
+    const [at] = other < 0 ? [] : surplus.splice(other, 1);
+    const misplaced = moment(at);
+    if (misplaced === undefined || at === undefined) {
+      return {
+        kind: 'missing',
+        ...between,
+        near: nearIn(leaves[leaf], entries, events, after, before),
+      };
+    }
+    return {
+      kind: before !== undefined && at > before ? 'late' : 'early',
+      moment: misplaced,
+      ...between,
+    };
+  });
+  for (const at of surplus) {
+    const extra = moment(at);
+    if (extra !== undefined) problems.push({ kind: 'surplus', moment: extra });
+  }
+  const rank = { early: 0, late: 0, surplus: 1, missing: 2 };
+  return problems.sort((one, other) => rank[one.kind] - rank[other.kind]);
+}
+
+/** A leaf that nothing met, between the events that were taken on either side of it. */
+interface Gap {
+  readonly leaf: number;
+  readonly after: number | undefined;
+  readonly before: number | undefined;
+}
+
+function gapsIn(
+  edits: readonly Edit[],
+  taken: readonly number[],
+  from: number,
+): { readonly gaps: readonly Gap[]; readonly surplus: number[] } {
+  const gaps: Gap[] = [];
+  const surplus: number[] = [];
+  let place = from;
+  for (const edit of edits) {
+    if (edit.kind === 'missing') {
+      const before = taken.find((at) => at >= place);
+      gaps.push({ leaf: edit.leaf, after: taken.findLast((at) => at < place), before });
+      continue;
+    }
+    place = edit.at + 1;
+    if (edit.kind === 'surplus') surplus.push(edit.at);
+  }
+  return { gaps, surplus };
+}
+
+/** The call of a leaf's member between two events that comes nearest to it, though it does not fit. */
+function nearIn(
+  leaf: HeldEvent | undefined,
+  entries: readonly HeldEntry[],
+  events: readonly SequenceEvent[],
+  after: number | undefined,
+  before: number | undefined,
+): { readonly entry: Entry; readonly differences: readonly Difference[] } | undefined {
+  if (leaf === undefined) return undefined;
+  const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
+  const end = (before === undefined ? undefined : events[before]?.entry.id) ?? entries.length + 1;
+  let nearest: { entry: Entry; differences: readonly Difference[] } | undefined;
+  // Ids are places in the record, from 1: what lies between the two need not be searched for.
+  for (const entry of entries.slice(start, Math.min(end, start + placesSearched) - 1)) {
+    if (!speaksOf(callsOf(leaf), entry) || eventFit(leaf, entry) !== 'differs') continue;
+    const differences = eventDifferences(leaf, entry);
+    if (nearest === undefined || distanceOf(differences) < distanceOf(nearest.differences)) {
+      nearest = { entry: entryData(entry), differences };
+    }
+  }
+  return nearest;
+}
+
+/** How many entries of a gap are looked at. */
+const placesSearched = 10_000;
+
+export function culpritsOf(problem: OrderProblem): readonly number[] {
+  if (problem.kind !== 'missing') return [problem.moment.entry.id];
+  if (problem.near !== undefined) return [problem.near.entry.id];
+  const beside = problem.before ?? problem.after;
+  return beside === undefined ? [] : [beside.entry.id];
+}

@@ -1,0 +1,171 @@
+import type { HeldEntry } from '../../record/journal.ts';
+import { type EventClass, type Expression, firstLeaves } from './expression.ts';
+import type { Sequence } from './sequence.ts';
+
+/** What is left of a sequence, and which beginnings were taken that an end has to know of. */
+export interface SequenceState {
+  readonly expression: Expression;
+  readonly taken: readonly Taken[];
+}
+
+/** A call under way whose beginning was taken by one of these leaves. */
+interface Taken {
+  readonly id: number;
+  readonly leaves: readonly number[];
+}
+
+const nothingTaken: readonly Taken[] = [];
+
+/** An event as a sequence hears it. */
+export interface SequenceEvent {
+  readonly entry: HeldEntry;
+  readonly end: boolean;
+  /** The leaves that it fits. */
+  readonly fits: readonly number[];
+}
+
+export function startOf({ start }: Sequence): readonly SequenceState[] {
+  return [{ expression: start, taken: nothingTaken }];
+}
+
+/** The states that an event can lead to, from any of some states; none if nothing takes it. */
+export function nextOf(
+  sequence: Sequence,
+  states: readonly SequenceState[],
+  event: SequenceEvent,
+): readonly SequenceState[] {
+  const [only] = states;
+  if (states.length === 1 && only !== undefined) {
+    const next = nextStates(sequence, only, event);
+    return next.length === 1 && next[0] === only ? states : unique(next);
+  }
+  return unique(states.flatMap((state) => nextStates(sequence, state, event)));
+}
+
+/** The states that an event can lead to: one, unless an end has to know which leaf took a beginning. */
+export function nextStates(
+  sequence: Sequence,
+  state: SequenceState,
+  event: SequenceEvent,
+): readonly SequenceState[] {
+  if (event.end) return afterEnd(sequence, state, event);
+  const { fits, entry } = event;
+  if (!sequence.knowsBeginnings || fits.length === 0) {
+    const left = advance(sequence, state.expression, classOf(sequence, event));
+    return moved(sequence, state, left, state.taken);
+  }
+  const ends = sequence.beginnings.filter((own) => fits.some((leaf) => own.has(leaf)));
+  const isAmbiguous = ends.some((own) => !fits.every((leaf) => own.has(leaf)));
+  if (!isAmbiguous) {
+    const taken =
+      ends.length === 0 ? state.taken : [...state.taken, { id: entry.id, leaves: fits }];
+    const left = advance(sequence, state.expression, classOf(sequence, event));
+    return moved(sequence, state, left, taken);
+  }
+  return fits.flatMap((leaf) => {
+    const left = advance(sequence, state.expression, sequence.alone[leaf] as EventClass);
+    const isKnown = ends.some((own) => own.has(leaf));
+    const taken = isKnown ? [...state.taken, { id: entry.id, leaves: [leaf] }] : state.taken;
+    return moved(sequence, state, left, taken);
+  });
+}
+
+/** An end is taken by the leaves that need no beginning of their own, or whose beginning took this call. */
+function afterEnd(
+  sequence: Sequence,
+  state: SequenceState,
+  { entry, fits }: SequenceEvent,
+): readonly SequenceState[] {
+  const begun = state.taken.find(({ id }) => id === entry.id);
+  const taking = fits.filter((leaf) => {
+    const own = sequence.beginnings[leaf];
+    return own === undefined || own.size === 0 || begun?.leaves.some((begin) => own.has(begin));
+  });
+  const taken = begun === undefined ? state.taken : state.taken.filter((each) => each !== begun);
+  const [only] = taking;
+  const eventClass =
+    taking.length === 1 && only !== undefined
+      ? (sequence.alone[only] as EventClass)
+      : sequence.classFor(taking);
+  return moved(sequence, state, advance(sequence, state.expression, eventClass), taken);
+}
+
+function moved(
+  { expressions }: Sequence,
+  state: SequenceState,
+  expression: Expression,
+  taken: readonly Taken[],
+): readonly SequenceState[] {
+  if (expression === expressions.fail) return none;
+  if (expression === state.expression && taken === state.taken) return [state];
+  return [{ expression, taken }];
+}
+
+const none: readonly SequenceState[] = [];
+
+/** The class of a beginning: by the leaves that it fits, and the watched double it is on. */
+function classOf(sequence: Sequence, { entry, fits }: SequenceEvent): EventClass {
+  const [only] = fits;
+  if (fits.length === 1 && only !== undefined) return sequence.alone[only] as EventClass;
+  const { double } = entry.target;
+  return sequence.classFor(fits, sequence.watched.has(double) ? double : undefined);
+}
+
+/** One more event: what is left of the expression. A beginning that fits no leaf only goes by. */
+function advance({ expressions }: Sequence, left: Expression, event: EventClass): Expression {
+  const goesBy = event.leaves.size === 0 && event.begins !== undefined;
+  return goesBy ? expressions.pass(left, event) : expressions.derive(left, event);
+}
+
+/** The states once a call has ended in a way that nothing in the sequence takes. */
+export function forget(states: readonly SequenceState[], ended: number): readonly SequenceState[] {
+  if (!states.some(({ taken }) => taken.some(({ id }) => id === ended))) return states;
+  return unique(
+    states.map(({ expression, taken }) => ({
+      expression,
+      taken: taken.filter(({ id }) => id !== ended),
+    })),
+  );
+}
+
+/** The states that differ. */
+function unique(states: readonly SequenceState[]): readonly SequenceState[] {
+  if (states.length < 2) return states;
+  const differing = [...new Map(states.map((state) => [keyOf(state), state])).values()];
+  return differing.sort((one, other) => one.expression.id - other.expression.id);
+}
+
+/** Unique for a state of one sequence. */
+export function keyOf({ expression, taken }: SequenceState): string {
+  if (taken.length === 0) return String(expression.id);
+  const marks = taken.map(({ id, leaves }) => `${id}:${leaves.join(',')}`);
+  return `${expression.id} ${marks.join(' ')}`;
+}
+
+/** Whether two sets of states are the same. */
+export function sameStates(
+  ones: readonly SequenceState[],
+  others: readonly SequenceState[],
+): boolean {
+  if (ones === others) return true;
+  if (ones.length !== others.length) return false;
+  const keys = new Set(ones.map(keyOf));
+  return others.every((state) => keys.has(keyOf(state)));
+}
+
+/** Whether a sequence may end in one of some states. */
+export function accepts(states: readonly SequenceState[]): boolean {
+  return states.some(({ expression }) => expression.nullable);
+}
+
+/** What could come next in a state: each leaf, and what would be left after it. */
+export function possibleNext(
+  sequence: Sequence,
+  { expression, taken }: SequenceState,
+): readonly { readonly leaf: number; readonly left: SequenceState }[] {
+  const { fail, derive } = sequence.expressions;
+  return [...firstLeaves(expression)].flatMap((leaf) => {
+    const left = derive(expression, sequence.alone[leaf] as EventClass);
+    return left === fail ? [] : [{ leaf, left: { expression: left, taken } }];
+  });
+}

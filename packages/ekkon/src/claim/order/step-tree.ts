@@ -1,0 +1,48 @@
+import type { HeldEvent } from '../../pattern/event.ts';
+import { type Range, sameRange } from '../../pattern/multiplicity.ts';
+import { samePattern } from '../../pattern/same-pattern.ts';
+
+/** What a step is made of. */
+export type StepTree =
+  | { readonly kind: 'event'; readonly event: HeldEvent }
+  | {
+      readonly kind: 'then' | 'together' | 'either' | 'unbroken';
+      readonly parts: readonly StepTree[];
+    }
+  | { readonly kind: 'loop'; readonly part: StepTree; readonly range: Range };
+
+/** Every pattern in a step, in the order in which they are written. */
+export function eventsIn(step: StepTree): readonly HeldEvent[] {
+  switch (step.kind) {
+    case 'event':
+      return [step.event];
+    case 'loop':
+      return eventsIn(step.part);
+    case 'then':
+    case 'together':
+    case 'either':
+    case 'unbroken':
+      return step.parts.flatMap(eventsIn);
+  }
+}
+
+/** Whether two steps are made of the same steps in the same way. */
+export function sameStep(one: StepTree, other: StepTree): boolean {
+  switch (one.kind) {
+    case 'event':
+      return other.kind === 'event' && samePattern(one.event, other.event);
+    case 'loop':
+      return (
+        other.kind === 'loop' && sameRange(one.range, other.range) && sameStep(one.part, other.part)
+      );
+    case 'then':
+    case 'together':
+    case 'either':
+    case 'unbroken':
+      return (
+        other.kind === one.kind &&
+        one.parts.length === other.parts.length &&
+        one.parts.every((part, at) => sameStep(part, other.parts[at] as StepTree))
+      );
+  }
+}

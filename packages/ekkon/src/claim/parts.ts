@@ -1,0 +1,129 @@
+import type { Diagnosis } from '../explain/finding.ts';
+import type { Window } from '../explain/window.ts';
+import type { HeldEvent } from '../pattern/event.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { HeldMark } from '../record/mark.ts';
+import { isOwn, type printsAs } from '../record/prints-as.ts';
+import type { Target } from '../record/target.ts';
+
+/** A claim behind its public type, as far as all kinds have it in common. */
+export interface HeldClaimBase<K extends string = string> extends Claim {
+  readonly kind: K;
+  readonly journal: Journal;
+  /** Whether it speaks of the whole record, and cannot stand in a stretch or be waited for. */
+  readonly ofWhole?: true;
+  readonly [printsAs]: string;
+}
+
+/** The parts of a claim before it has a notation, which is printed from them when it is asked for. */
+export type PartsOf<C extends HeldClaimBase> = Omit<C, keyof Claim | typeof printsAs>;
+
+/** The claim behind its public type; `undefined` if the value is none. */
+export function heldClaimOf(value: unknown): HeldClaimBase | undefined {
+  return isOwn(value) && 'kind' in value && 'journal' in value
+    ? (value as unknown as HeldClaimBase)
+    : undefined;
+}
+
+/**
+ * How a claim stands at one moment: it holds; it does not, and what is still to come may make it; or
+ * nothing that is still to come can.
+ */
+export type Standing = 'holds' | 'open' | 'lost';
+
+/** What a claim listens to. */
+export interface Hearing {
+  /** The patterns whose events it hears, by number; a number may be left out. */
+  readonly events: readonly (HeldEvent | undefined)[];
+  /** Those among them that end a stretch. */
+  readonly closing?: ReadonlySet<number>;
+  /** The targets of which it hears every beginning, though it may fit no pattern. */
+  readonly beginnings?: (target: Target) => boolean;
+}
+
+/** An event of the record as a claim hears it: it is known which patterns it fits. Valid for one `take` only. */
+export interface Heard {
+  readonly entry: HeldEntry;
+  readonly end: boolean;
+  readonly tick: number;
+  /** The numbers of the patterns that it fits. */
+  readonly fits: readonly number[];
+  /** Whether the entry began before the stretch in which the claim is judged. */
+  readonly before: boolean;
+}
+
+/** What claims are judged on, beside the events. */
+export interface Evidence {
+  readonly journal: Journal;
+  /** Ids of the entries that are accounted for. */
+  accounted(): ReadonlySet<number>;
+  /** The members of a double that were planned. */
+  planned(double: string): readonly PlannedMember[];
+}
+
+/** A member with plans, and whether one of them throws at once. */
+export interface PlannedMember {
+  readonly target: Target;
+  readonly throws: boolean;
+}
+
+/** What an explanation is made from. */
+export interface View {
+  readonly evidence: Evidence;
+  /** The stretch of the record that counts. */
+  readonly window: Window;
+  /** All claims of the check, each with the patterns whose entries it accounts for. */
+  readonly wanted: readonly Wanting[];
+}
+
+/** A claim as it is written, with the patterns whose entries it accounts for. */
+export interface Wanting {
+  readonly notation: string;
+  readonly events: readonly HeldEvent[];
+}
+
+/**
+ * What a kind of claim is made of. A claim is a fold over the record's events: it starts in a state, each event
+ * that it hears leads to another state, and the state tells how it stands. States are values and are never
+ * changed. Undecided entries are no concern of a kind: the judge folds each way of deciding them.
+ */
+export interface ClaimParts<C extends HeldClaimBase, S> {
+  hears(claim: C): Hearing;
+  /**
+   * @param since the tick after which its stretch begins; 0 for the whole record
+   * @param outside the state of the same claim that has heard everything so far, if there is one
+   */
+  start(claim: C, since: number, outside: S | undefined): S;
+  take(claim: C, state: S, event: Heard): S;
+  same(claim: C, one: S, other: S): boolean;
+  /** What two states have in common if they are the same, so that few have to be compared. Default: nothing. */
+  bucket?(claim: C, state: S): unknown;
+  stands(claim: C, state: S, evidence: Evidence): Standing;
+  /**
+   * For kinds that only count: whether a state has too little (-1), what is claimed (0), or too much (1). The
+   * more entries fit, the more it is, one at a time; so that none and all of the undecided ones tell the rest.
+   */
+  side?(claim: C, state: S): -1 | 0 | 1;
+  /** Whether it may still come true, though only some patterns can still be met. */
+  hopes(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
+  /** What never occurred, if it holds for no other reason. */
+  absent(claim: C, state: S): HeldEvent | HeldMark | undefined;
+  /** Whether it matters which calls began before a stretch in which it is judged. */
+  mindsBeginnings(claim: C): boolean;
+  /** The numbers of the patterns of which a state asks whether an event fits them. Default: all. */
+  asks?(claim: C, state: S): readonly number[];
+  /** Why it does not hold, if it ended in a state. To be asked only if it does not. */
+  explain(claim: C, view: View, state: S): Diagnosis | undefined;
+  /** The patterns whose entries it accounts for. */
+  uses(claim: C): readonly HeldEvent[];
+  /** Whether more events can make it true if it is not. */
+  canComeTrue(claim: C): boolean;
+  /** Whether more events can break it once it has come true. */
+  canBreak(claim: C): boolean;
+  /** Whether no record could break it, as far as that follows from its form. */
+  isAlwaysTrue(claim: C): boolean;
+  /** Whether two claims of the kind claim the same. */
+  equal(one: C, other: C): boolean;
+  print(claim: PartsOf<C>): string;
+}

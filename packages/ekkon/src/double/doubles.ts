@@ -1,0 +1,56 @@
+import type { CapturedSite } from '../record/call-site.ts';
+import { forEachJournal } from '../record/each-journal.ts';
+import type { Journal } from '../record/journal.ts';
+
+/** The doubles of a ledger: their names, what was replaced in real objects, and what is followed. */
+interface Doubles {
+  /** How often each name was asked for. */
+  readonly asked: Map<string, number>;
+  readonly names: Set<string>;
+  /** The names of real objects of which members were replaced. */
+  readonly owners: WeakMap<object, string>;
+  /** What was replaced in real objects, in that order. */
+  readonly slots: Slot[];
+  /** The sources that are followed, in that order. */
+  readonly streams: Subscription[];
+}
+
+/** A place in a real object in which a replacement stands. */
+export interface Slot {
+  readonly member: string;
+  /** Puts the place back as it was; `false` if somebody else has changed it in the meantime. */
+  restore(): boolean;
+}
+
+/** A source that is followed. */
+export interface Subscription {
+  readonly label: string;
+  /** Where it was asked for. */
+  readonly captured: CapturedSite | undefined;
+  /** Ends the subscription; may throw what the source throws. `undefined` if there is none, or no more. */
+  release: (() => void) | undefined;
+}
+
+export const doublesOn: (journal: Journal) => Doubles = forEachJournal(() => ({
+  asked: new Map(),
+  names: new Set(),
+  owners: new WeakMap(),
+  slots: [],
+  streams: [],
+}));
+
+/** A name no other double of the ledger has: a second one of the same name is told apart by a number. */
+export function unusedName(journal: Journal, name: string): string {
+  const { asked, names } = doublesOn(journal);
+  let number = (asked.get(name) ?? 0) + 1;
+  let unused = number === 1 ? name : `${name}~${number}`;
+  while (names.has(unused)) unused = `${name}~${++number}`;
+  asked.set(name, number);
+  names.add(unused);
+  return unused;
+}
+
+/** Whether calls of a function end later. */
+export function isAsync(value: unknown): boolean {
+  return Object.prototype.toString.call(value) === '[object AsyncFunction]';
+}

@@ -1,0 +1,33 @@
+import type { Ledger } from '../double/ledger.ts';
+
+/** The longest name of a saved file, in characters, without what tells it from others. */
+const longestName = 100;
+
+/**
+ * Writes a ledger to the folder that the environment variable `EKKON_SAVE` names, if it names one, and
+ * says where it is. If it cannot be written, it says why, and the test goes on.
+ *
+ * @param name what the file is called after: the test's whole name
+ * @param unique what tells it from others of that name
+ */
+export async function saveIfAsked(ledger: Ledger, name: string, unique: string): Promise<void> {
+  const { process } = globalThis as { readonly process?: NodeJS.Process };
+  const folder = process?.env?.['EKKON_SAVE'];
+  if (process === undefined || folder === undefined || folder === '') return;
+  const path = `${folder.replace(/[/\\]$/, '')}/${fileName(name)}.${fileName(unique)}.ledger.jsonl`;
+  try {
+    // A browser, which has no files, can import a fixture that only asks for them here.
+    const { mkdirSync } = await import('node:fs');
+    const { saveLedger } = await import('./ledger-file.ts');
+    mkdirSync(folder, { recursive: true });
+    saveLedger(ledger, path);
+    process.stderr.write(`ekkon: the ledger of "${ledger.name}" is saved in ${path}\n`);
+  } catch (error) {
+    process.stderr.write(`ekkon: EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}\n`);
+  }
+}
+
+function fileName(text: string): string {
+  const plain = text.normalize('NFC').replace(/[^\p{L}\p{N}]+/gu, '-');
+  return plain.replace(/^-|-$/g, '').slice(0, longestName);
+}

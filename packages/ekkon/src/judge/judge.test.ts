@@ -1,0 +1,469 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import {
+  type Claim,
+  call,
+  computes,
+  deferred,
+  during,
+  type EventPattern,
+  either,
+  exactItems,
+  fulfilled,
+  inAnyOrder,
+  inFlight,
+  inTurn,
+  item,
+  leadsTo,
+  loop,
+  never,
+  once,
+  onlyAfter,
+  openLedger,
+  optional,
+  plan,
+  rejected,
+  type StepLike,
+  settled,
+  suchThat,
+  times,
+  unbroken,
+  unfinished,
+} from '../index.ts';
+import { tied } from '../record/tie.ts';
+import { attend } from '../wait/attend.ts';
+import { makeEvidence } from './evidence.ts';
+import { judge } from './judge.ts';
+
+/** One event as the oracle knows it: of a or b, or an item of rain. */
+interface Event {
+  readonly tick: number;
+  readonly id: number;
+  readonly of: 'a' | 'b' | 'rain';
+  readonly arg: number;
+  /** `begin`, or how it ended. */
+  readonly is: 'begin' | 'fulfilled' | 'rejected' | 'returned' | 'threw';
+  readonly began: number;
+}
+
+/** Which events a pattern means. Argument 9 is the one of which it is not known whether it fits `odd`. */
+interface Pattern {
+  readonly of: 'a' | 'b' | 'rain';
+  readonly args: 'any' | 'odd' | number;
+  readonly is: 'begin' | 'fulfilled' | 'rejected' | 'settled';
+}
+
+type Step =
+  | { readonly step: 'event'; readonly of: Pattern }
+  | { readonly step: 'then' | 'together' | 'either'; readonly parts: readonly Step[] }
+  | { readonly step: 'loop'; readonly least: number; readonly most: number; readonly part: Step };
+
+type Told =
+  | { readonly claim: 'times'; readonly least: number; readonly most: number; readonly of: Pattern }
+  | { readonly claim: 'unfinished'; readonly least: number; readonly most: number; readonly of: Pattern }
+  | { readonly claim: 'inFlight'; readonly least: number; readonly most: number; readonly of: Pattern }
+  | { readonly claim: 'onlyAfter' | 'leadsTo'; readonly of: Pattern; readonly other: Pattern }
+  | { readonly claim: 'inTurn'; readonly step: Step }
+  | { readonly claim: 'items'; readonly items: readonly number[] }
+  | { readonly claim: 'during'; readonly from?: Pattern; readonly until?: Pattern; readonly endedOnly: boolean; readonly inner: Told };
+
+/** A world: whether the calls with argument 9 fit `odd`, call by call. */
+type World = (id: number, of: Pattern['of']) => boolean;
+
+const argsFit = ({ args }: Pattern, { arg, id, of }: Event, world: World) =>
+  args === 'any' || (args === 'odd' ? (arg === 9 ? world(id, of) : arg % 2 === 1) : arg === args);
+const means = (pattern: Pattern, event: Event, world: World) =>
+  pattern.of === event.of &&
+  (pattern.is === event.is || (pattern.is === 'settled' && (event.is === 'fulfilled' || event.is === 'rejected'))) &&
+  argsFit(pattern, event, world);
+const inRange = (count: number, { least, most }: { readonly least: number; readonly most: number }) => count >= least && count <= most;
+const calls = (pattern: Pattern): Pattern => ({ ...pattern, is: 'begin' });
+
+/** The design's meaning read directly: a claim on the events between two ticks, in one world. */
+function holdsIn(told: Told, all: readonly Event[], after: number, before: number, world: World): boolean {
+  const inside = all.filter(({ tick }) => tick > after && tick < before);
+  const those = (pattern: Pattern) => inside.filter((event) => means(pattern, event, world));
+  switch (told.claim) {
+    case 'times':
+      return inRange(those(told.of).length, told);
+    case 'unfinished': {
+      const begun = those(told.of);
+      return inRange(begun.filter(({ id }) => !inside.some((event) => event.id === id && event.is !== 'begin')).length, told);
+    }
+    case 'inFlight': {
+      const fitting = all.filter((event) => means(told.of, event, world) && event.tick < before);
+      const endOf = (id: number) => all.find((event) => event.id === id && event.is !== 'begin')?.tick ?? Number.POSITIVE_INFINITY;
+      const moments = [after, ...inside.map(({ tick }) => tick)];
+      const peak = Math.max(...moments.map((tick) => fitting.filter(({ id, began }) => began <= tick && endOf(id) > tick).length));
+      return inRange(Math.max(0, peak), told);
+    }
+    case 'onlyAfter':
+      return those(told.of).every(({ tick }) => those(told.other).some((other) => other.tick < tick));
+    case 'leadsTo':
+      return those(told.of).every(({ tick }) => those(told.other).some((other) => other.tick > tick));
+    case 'items': {
+      const items = inside.filter(({ of }) => of === 'rain').map(({ arg }) => arg);
+      return items.length === told.items.length && items.every((value, at) => value === told.items[at]);
+    }
+    case 'inTurn':
+      return matches(
+        told.step,
+        inside.filter(({ is, began }) => is === 'begin' || began > after),
+        world,
+      );
+    case 'during':
+      return stretchesOf(told, all, after, before, world).every(([start, end]) => holdsIn(told.inner, all, start, end, world));
+  }
+}
+
+function stretchesOf(told: Told & { readonly claim: 'during' }, all: readonly Event[], after: number, before: number, world: World) {
+  const { from, until, endedOnly } = told;
+  const inside = all.filter(({ tick }) => tick > after && tick < before);
+  const starts = from === undefined ? [{ tick: after, id: 0 }] : inside.filter((event) => means(from, event, world));
+  const ends = until === undefined ? [] : inside.filter((event) => means(until, event, world));
+  const isOwn =
+    from !== undefined && until !== undefined && from.is === 'begin' && until.is !== 'begin' && from.of === until.of && from.args === until.args;
+  const found: (readonly [number, number])[] = [];
+  let free = Number.NEGATIVE_INFINITY;
+  for (const { tick, id } of starts) {
+    if (!isOwn && tick < free) continue;
+    const end = ends.find((each) => each.tick > tick && (!isOwn || each.id === id))?.tick;
+    free = end ?? before;
+    if (end !== undefined || !endedOnly) found.push([tick, end ?? before]);
+  }
+  return found;
+}
+
+/** Whether the events that fit any step are taken in some way that the step allows: by trying all of them. */
+function matches(step: Step, events: readonly Event[], world: World): boolean {
+  const leaves = leavesIn(step);
+  const heard = events.filter((event) => leaves.some((leaf) => means(leaf, event, world)));
+  const needs = (leaf: Pattern, word: readonly Pattern[], at: number) =>
+    leaf.is !== 'begin' &&
+    couldPrecede.get(leaf) === true &&
+    !word.slice(0, at).some((other, place) => same(other, calls(leaf)) && heard[place]?.id === heard[at]?.id);
+  const couldPrecede = new Map(leaves.map((leaf) => [leaf, mayPrecede(step, leaf)]));
+  return wordsOf(step, heard.length).some(
+    (word) => word.length === heard.length && word.every((leaf, at) => means(leaf, heard[at] as Event, world) && !needs(leaf, word, at)),
+  );
+}
+
+const same = (one: Pattern, other: Pattern) => one.of === other.of && one.args === other.args && one.is === other.is;
+
+const leavesIn = (step: Step): readonly Pattern[] =>
+  step.step === 'event' ? [step.of] : step.step === 'loop' ? leavesIn(step.part) : step.parts.flatMap(leavesIn);
+
+/** Whether a beginning equal to an end's calls may come before that end: every leaf is an object of its own. */
+function mayPrecede(step: Step, end: Pattern): boolean {
+  const words = wordsOf(step, 8);
+  return words.some((word) => word.some((leaf, at) => same(leaf, end) && word.slice(0, at).some((other) => same(other, calls(end)))));
+}
+
+function wordsOf(step: Step, longest: number): readonly (readonly Pattern[])[] {
+  const joined = (ones: readonly (readonly Pattern[])[], others: readonly (readonly Pattern[])[], shuffle: boolean) =>
+    ones.flatMap((one) =>
+      others.flatMap((other) => (one.length + other.length > longest ? [] : shuffle ? shuffles(one, other) : [[...one, ...other]])),
+    );
+  switch (step.step) {
+    case 'event':
+      return longest > 0 ? [[step.of]] : [];
+    case 'either':
+      return step.parts.flatMap((part) => wordsOf(part, longest));
+    case 'then':
+    case 'together':
+      return step.parts.reduce<readonly (readonly Pattern[])[]>(
+        (words, part) => joined(words, wordsOf(part, longest), step.step === 'together'),
+        [[]],
+      );
+    case 'loop': {
+      const found: (readonly Pattern[])[] = [];
+      let words: readonly (readonly Pattern[])[] = [[]];
+      for (let count = 0; count <= Math.min(step.most, longest + step.least); count++) {
+        if (count >= step.least) found.push(...words);
+        words = joined(words, wordsOf(step.part, longest), false);
+      }
+      return found;
+    }
+  }
+}
+
+function shuffles(one: readonly Pattern[], other: readonly Pattern[]): readonly (readonly Pattern[])[] {
+  const [first, ...rest] = one;
+  const [second, ...others] = other;
+  if (first === undefined || second === undefined) return [[...one, ...other]];
+  return [...shuffles(rest, other).map((word) => [first, ...word]), ...shuffles(one, others).map((word) => [second, ...word])];
+}
+
+type Move = 'a1' | 'a2' | 'a9' | 'b1' | 'b9' | 'fulfil first' | 'fulfil last' | 'reject first' | 'rain 0' | 'rain 1';
+const moves = fc.constantFrom<Move>('a1', 'a2', 'a9', 'a9', 'b1', 'b9', 'b9', 'fulfil first', 'fulfil last', 'reject first', 'rain 0', 'rain 1');
+
+/** A ledger on which moves are played: `a` is asynchronous, `b` throws if it is given 1, `rain` is a stream. */
+function played() {
+  const ledger = openLedger({ callSites: 0, rules: 'loose' });
+  const a = ledger.callable<(n: number) => Promise<void>>('a');
+  const b = ledger.callable<(n: number) => void>('b');
+  let emit: (value: number) => void = () => {};
+  const rain = ledger.follow<number>((given) => {
+    emit = given;
+    return () => {};
+  }, 'rain');
+  plan(
+    call(b),
+    computes((n: number) => {
+      if (n === 1) throw new Error('wind');
+    }),
+  );
+  const open: ReturnType<typeof deferred<void>>[] = [];
+  async function play(move: Move): Promise<void> {
+    if (move.startsWith('a')) {
+      const reply = deferred<void>();
+      plan(call(a), reply);
+      open.push(reply);
+      a(Number(move[1])).catch(() => {});
+    } else if (move.startsWith('b')) {
+      try {
+        b(Number(move[1]));
+      } catch {
+        // It is what b does.
+      }
+    } else if (move.startsWith('rain')) emit(Number(move[5]));
+    else {
+      const [reply] = open.splice(move.endsWith('last') ? -1 : 0, 1);
+      if (move.startsWith('fulfil')) reply?.fulfil();
+      else reply?.reject(new Error('wind'));
+    }
+    await Promise.resolve();
+  }
+  return { ledger, a, b, rain, play };
+}
+
+type Played = ReturnType<typeof played>;
+
+/** One object for each predicate: two of them would be two patterns. */
+const odd = suchThat((n: number) => {
+  if (n === 9) throw new Error('who knows');
+  return n % 2 === 1;
+}, 'odd');
+
+function patternFor({ a, b, rain }: Played, { of, args, is }: Pattern): EventPattern {
+  const claimed = args === 'odd' ? odd : args;
+  if (of === 'rain') return claimed === 'any' ? item(rain) : item(rain, claimed);
+  const member = of === 'a' ? a : b;
+  const calls = claimed === 'any' ? call(member) : call(member, [claimed]);
+  return { begin: calls, fulfilled: fulfilled(calls as never), rejected: rejected(calls as never), settled: settled(calls as never) }[is];
+}
+
+function stepFor(parts: Played, step: Step): StepLike {
+  switch (step.step) {
+    case 'event':
+      return patternFor(parts, step.of);
+    case 'loop':
+      return loop(`${step.least}..${step.most}`, stepFor(parts, step.part));
+    default: {
+      const steps = step.parts.map((part) => stepFor(parts, part));
+      if (step.step === 'then') return inTurn(...steps);
+      return step.step === 'together' ? inAnyOrder(...steps) : either(...steps);
+    }
+  }
+}
+
+function claimFor(parts: Played, told: Told): Claim {
+  switch (told.claim) {
+    case 'times':
+      return times(`${told.least}..${told.most}`, patternFor(parts, told.of));
+    case 'unfinished':
+      return times(`${told.least}..${told.most}`, unfinished(patternFor(parts, told.of) as never));
+    case 'inFlight':
+      return inFlight(`${told.least}..${told.most}`, patternFor(parts, told.of) as never);
+    case 'onlyAfter':
+      return onlyAfter(patternFor(parts, told.of), patternFor(parts, told.other));
+    case 'leadsTo':
+      return leadsTo(patternFor(parts, told.of), patternFor(parts, told.other));
+    case 'inTurn':
+      return inTurn(stepFor(parts, told.step));
+    case 'items':
+      return exactItems(parts.rain, told.items);
+    case 'during': {
+      const { from, until, endedOnly } = told;
+      const bounds = {
+        ...(from && { from: patternFor(parts, from) }),
+        ...(until && { until: patternFor(parts, until), endedOnly }),
+      };
+      return during(bounds as Parameters<typeof during>[0], claimFor(parts, told.inner));
+    }
+  }
+}
+
+const args = fc.constantFrom<Pattern['args']>('any', 'odd', 'odd', 1);
+const begins: fc.Arbitrary<Pattern> = fc.record({ of: fc.constantFrom('a' as const, 'b' as const), args, is: fc.constant('begin' as const) });
+const ends: fc.Arbitrary<Pattern> = fc.record({
+  of: fc.constant('a' as const),
+  args,
+  is: fc.constantFrom('fulfilled' as const, 'rejected' as const, 'settled' as const),
+});
+const rains: fc.Arbitrary<Pattern> = fc.record({
+  of: fc.constant('rain' as const),
+  args: fc.constantFrom<Pattern['args']>('any', 1),
+  is: fc.constant('begin' as const),
+});
+const patterns = fc.oneof(begins, begins, ends, rains);
+const range = fc.tuple(fc.nat(2), fc.nat(2)).map(([least, more]) => ({ least, most: least + more }));
+
+const { step: steps } = fc.letrec<{ step: Step }>((tie) => ({
+  step: fc.oneof(
+    { maxDepth: 2 },
+    fc.record({ step: fc.constant('event' as const), of: fc.oneof(begins, ends) }),
+    fc.record({
+      step: fc.constantFrom('then' as const, 'together' as const, 'either' as const),
+      parts: fc.array(tie('step'), { minLength: 1, maxLength: 3 }),
+    }),
+    fc.tuple(range, tie('step')).map(([bounds, part]) => ({ step: 'loop' as const, ...bounds, part })),
+  ),
+}));
+
+const { told: claims } = fc.letrec<{ told: Told; plain: Told }>((tie) => ({
+  plain: fc.oneof(
+    fc.tuple(range, patterns).map(([bounds, of]) => ({ claim: 'times' as const, ...bounds, of })),
+    fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'unfinished' as const, ...bounds, of })),
+    fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'inFlight' as const, ...bounds, of })),
+    fc.record({ claim: fc.constantFrom('onlyAfter' as const, 'leadsTo' as const), of: patterns, other: patterns }),
+    steps.map((step) => ({ claim: 'inTurn' as const, step })),
+    fc.array(fc.nat(1), { maxLength: 2 }).map((items) => ({ claim: 'items' as const, items })),
+  ),
+  told: fc.oneof(
+    { maxDepth: 2 },
+    tie('plain'),
+    fc
+      .record({
+        from: fc.option(fc.oneof(patterns, begins), { nil: undefined }),
+        until: fc.option(patterns, { nil: undefined }),
+        own: fc.boolean(),
+        endedOnly: fc.boolean(),
+        inner: tie('told'),
+      })
+      .map(({ from, until, own, endedOnly, inner }): Told => {
+        const bounds =
+          own && from?.of === 'a'
+            ? { from: calls(from), until: { ...from, is: 'settled' as const } }
+            : { from: from ?? (until === undefined ? { of: 'a' as const, args: 'any' as const, is: 'begin' as const } : undefined), until };
+        return {
+          claim: 'during',
+          ...(bounds.from && { from: bounds.from }),
+          ...(bounds.until && { until: bounds.until }),
+          endedOnly: endedOnly && bounds.until !== undefined,
+          inner,
+        };
+      }),
+  ),
+}));
+
+function eventsOf({ ledger }: Played): readonly Event[] {
+  return ledger
+    .entries()
+    .flatMap(({ id, label, args: [arg], began, ended, outcome, kind }) => {
+      const of = label as Event['of'];
+      const base = { id, of, arg: Number(arg), began };
+      const begin: Event = { ...base, tick: began, is: 'begin' };
+      if (ended === undefined || kind === 'item') return [begin];
+      return [begin, { ...base, tick: ended, is: outcome.state as Event['is'] }];
+    })
+    .sort((one, other) => one.tick - other.tick);
+}
+
+/** How a claim stands by the direct reading: in every world, in none, or in some. */
+function readDirectly(told: Told, events: readonly Event[]): 'holds' | 'fails' | 'undecided' {
+  const open = [...new Set(events.filter(({ arg }) => arg === 9).map(({ id }) => id))];
+  const answers = Array.from({ length: 2 ** open.length }, (_, bits) => {
+    const world: World = (id) => (bits & (1 << open.indexOf(id))) !== 0;
+    return holdsIn(told, events, 0, Number.POSITIVE_INFINITY, world);
+  });
+  return answers.every(Boolean) ? 'holds' : answers.some(Boolean) ? 'undecided' : 'fails';
+}
+
+const runs = Number(process.env['EKKON_RUNS'] ?? 1_500);
+
+describe('the one judge', () => {
+  test('says of every claim, after every event, what a direct reading of every world says', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 3 }), fc.array(moves, { maxLength: 8 }), async (told, made) => {
+        const parts = played();
+        const journal = tied(parts.ledger)?.journal;
+        if (journal === undefined) throw new Error('no journal');
+        const evidence = makeEvidence(
+          journal,
+          () => new Set(),
+          () => [],
+        );
+        const held = told.map((each) => ({ told: each, claim: claimOf(claimFor(parts, each)) as HeldClaim }));
+        const attended = held.map(({ claim }) => {
+          const attention = attend(claim, journal, evidence);
+          // Whoever waits looks when it is told to, and knows nothing else.
+          const known = { standing: attention.standing, lost: false };
+          attention.listen(() => {
+            known.standing = attention.standing;
+          });
+          return known;
+        });
+        for (const move of made) {
+          await parts.play(move);
+          const events = eventsOf(parts);
+          const judged = judge(
+            held.map(({ claim }) => claim),
+            evidence,
+          );
+          held.forEach(({ told: each, claim }, at) => {
+            const said = `${claim.notation} after ${made.join(', ')}`;
+            const directly = readDirectly(each, events);
+            expect([said, judged[at]?.judged]).toEqual([said, directly]);
+            const known = attended[at];
+            expect([said, known?.standing === 'holds']).toEqual([said, directly === 'holds']);
+            if (known === undefined) return;
+            known.lost ||= known.standing === 'lost';
+            if (known.lost) expect([said, known.standing]).toEqual([said, 'lost']);
+          });
+        }
+      }),
+      { numRuns: runs },
+    );
+  }, 120_000);
+
+  test('takes a claim for undecided if there are too many ways to decide, and says so', () => {
+    const { ledger, b } = played();
+    const journal = tied(ledger)?.journal;
+    if (journal === undefined) throw new Error('no journal');
+    for (let at = 0; at < 1_100; at++) b(9);
+    const claim = claimOf(inTurn(loop('0..2000', call(b, [odd])))) as HeldClaim;
+    const evidence = makeEvidence(
+      journal,
+      () => new Set(),
+      () => [],
+    );
+    const [judgement] = judge([claim], evidence);
+    expect(judgement?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: true });
+    // Counts have two worlds, whatever their number.
+    const counts = [times('0..1100', call(b, [odd])), never(call(b, [1])), once(call(b, [odd]))].map((each) => claimOf(each) as HeldClaim);
+    expect(judge(counts, evidence).map(({ judged }) => judged)).toEqual(['holds', 'holds', 'undecided']);
+  });
+});
+
+test('beginnings that fit no step are heard by unbroken steps, in stretches too', async () => {
+  const parts = played();
+  const { a, b } = parts;
+  await parts.play('a2');
+  await parts.play('b9');
+  await parts.play('a1');
+  await parts.play('b9');
+  const journal = tied(parts.ledger)?.journal;
+  if (journal === undefined) throw new Error('no journal');
+  const evidence = makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
+  const judged = (claim: Claim) => judge([claimOf(claim) as HeldClaim], evidence)[0]?.judged;
+  const pair = () => unbroken(call(b), call(b));
+  expect(judged(inTurn(pair()))).toBe('holds');
+  expect(judged(inTurn(unbroken(call(a, [2]), call(b), optional(call(b)))))).toBe('fails');
+  expect(judged(during({ from: call(a, [1]) }, inTurn(unbroken(call(a, [1]), call(b)))))).toBe('fails');
+});

@@ -1,0 +1,129 @@
+import { asCount } from '../claim/count.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Evidence, View, Wanting } from '../claim/parts.ts';
+import { aboutClaim, type NearEntry } from '../explain/diagnosis.ts';
+import type { Diagnosis, UndecidedDiagnosis } from '../explain/finding.ts';
+import { nearEntry } from '../explain/nearest.ts';
+import { everything } from '../explain/window.ts';
+import { eventFit } from '../pattern/fit.ts';
+import { entryData } from '../record/entry-data.ts';
+import { isMark } from '../record/mark.ts';
+import { addUsed } from './accounting.ts';
+import { Dispatch } from './dispatch.ts';
+import { Follower, type Judged } from './follower.ts';
+
+/** What the judge says of one claim. */
+export interface Judgement {
+  readonly claim: HeldClaim;
+  readonly judged: Judged;
+  /** Why it does not hold. */
+  readonly diagnosis: Diagnosis | undefined;
+  /** What never occurred, if it holds for no other reason, as written. */
+  readonly absent: ReturnType<Follower['absent']>;
+}
+
+/**
+ * Judges claims on evidence, all of them in one pass over the record. It changes nothing: whoever asks notes
+ * what was judged. What is accounted for is known once the other claims are judged, so that `nothingElse`
+ * comes last.
+ */
+export function judge(claims: readonly HeldClaim[], evidence: Evidence): readonly Judgement[] {
+  const followers = claims.map((claim) => new Follower(claim));
+  foldRecord(followers, evidence);
+  const wanted = claims.map(wantingOf);
+  const all = withUsed(claims, evidence);
+  return followers.map((follower) => judgementOn(follower, all, wanted));
+}
+
+/** Tells followers everything that is recorded. */
+export function foldRecord(followers: readonly Follower[], { journal }: Evidence): void {
+  const dispatch = new Dispatch();
+  for (const follower of followers) dispatch.add(follower, follower.hearing);
+  if (!dispatch.hearsEnds) {
+    for (const entry of journal.entries) dispatch.tell(entry, false, entry.began);
+    return;
+  }
+  journal.events.forEach((entry, at) => {
+    if (!isMark(entry)) dispatch.tell(entry, entry.began !== at + 1, at + 1);
+  });
+}
+
+/** The patterns whose entries a claim accounts for, as it is written. */
+export function wantingOf(claim: HeldClaim): Wanting {
+  return {
+    get notation() {
+      return claim.notation;
+    },
+    events: partsOf(claim).uses(claim),
+  };
+}
+
+/** Evidence with what claims of the same check account for; worked out when it is asked for. */
+function withUsed(claims: readonly HeldClaim[], evidence: Evidence): Evidence {
+  let known: Set<number> | undefined;
+  const accounted = () => {
+    if (known !== undefined) return known;
+    const { journal } = evidence;
+    const found = new Set(evidence.accounted());
+    for (const claim of claims)
+      addUsed(claim, journal, journal.events.length, (id) => found.add(id));
+    known = found;
+    return found;
+  };
+  return { ...evidence, accounted };
+}
+
+/** What a follower that has heard the whole record says of its claim. */
+export function judgementOn(
+  follower: Follower,
+  evidence: Evidence,
+  wanted: readonly Wanting[],
+): Judgement {
+  const { claim } = follower;
+  const judged = follower.judged(evidence);
+  const absent = judged === 'holds' ? follower.absent() : undefined;
+  return { claim, judged, absent, diagnosis: diagnose(follower, judged, evidence, wanted) };
+}
+
+function diagnose(
+  follower: Follower,
+  judged: Judged,
+  evidence: Evidence,
+  wanted: readonly Wanting[],
+): Diagnosis | undefined {
+  const { claim, parts, state } = follower;
+  switch (judged) {
+    case 'holds':
+      return undefined;
+    case 'undecided':
+      return undecidedDiagnosis(follower, evidence);
+    case 'fails': {
+      const view: View = { evidence, window: everything, wanted };
+      const diagnosis = parts.explain(claim, view, state);
+      if (diagnosis !== undefined) return diagnosis;
+      throw new Error(
+        `Ekkon contradicts itself: \`${claim.notation}\` does not hold, and no reason was found. Please report this, with the claim and the record.`,
+      );
+    }
+  }
+}
+
+function undecidedDiagnosis(follower: Follower, { journal }: Evidence): UndecidedDiagnosis {
+  const { claim, undecided, undecidedCount, tooMany } = follower;
+  const near: readonly NearEntry[] = undecided.map(({ entry, event }) => nearEntry(event, entry));
+  const count = asCount(claim);
+  const [first] = undecided;
+  return {
+    code: 'undecidedCall',
+    ...aboutClaim(claim),
+    culprits: undecided.map(({ entry }) => entry.id),
+    at: first === undefined ? undefined : entryData(first.entry).site,
+    undecided: near,
+    count: undecidedCount,
+    certain: count && {
+      fitting: journal.entries.filter((entry) => eventFit(count.held, entry) === 'fits').length,
+      range: count.range,
+    },
+    tooMany,
+  };
+}

@@ -1,0 +1,34 @@
+import { isPrimitive } from '../record/is-primitive.ts';
+import { noContext, SameWalk } from './compare.ts';
+import { isReference, matchingOf } from './matcher.ts';
+
+/**
+ * Whether two claimed values say the same: plain data and the platform's values by content, Ekkon's own
+ * matchers by family and parameters, anything else by reference. How they print has no say in it.
+ */
+export function sameValue(one: unknown, other: unknown): boolean {
+  if (Object.is(one, other) || (one === 0 && other === 0)) return true;
+  if (isPrimitive(one) || isPrimitive(other)) return false;
+  if (typeof one === 'function' || typeof other === 'function') return false;
+  if (isReference(one) && isReference(other)) return Object.is(one.reference, other.reference);
+  const [matching, another] = [matchingOf(one), matchingOf(other)];
+  if (matching === undefined && another === undefined) {
+    // A literal fits an instance, and not the other way round: what is the same fits both ways.
+    return saysAll(one, other) && saysAll(other, one);
+  }
+  return (
+    matching?.family === another?.family &&
+    sameValues(matching?.parameters ?? [], another?.parameters ?? [])
+  );
+}
+
+/** Whether two lists of claimed values say the same. */
+export function sameValues(ones: readonly unknown[], others: readonly unknown[]): boolean {
+  return ones.length === others.length && ones.every((one, at) => sameValue(one, others[at]));
+}
+
+function saysAll(one: unknown, other: unknown): boolean {
+  const walk = new SameWalk(noContext, 1, sameValue);
+  walk.walk(one, other);
+  return walk.fit === 'fits';
+}

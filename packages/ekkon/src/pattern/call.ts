@@ -1,0 +1,131 @@
+import { anyRest } from '../match/anything.ts';
+import type { ClaimedArguments } from '../match/compare-arguments.ts';
+import { printArguments } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
+import { type Copies, copyList } from '../record/copy.ts';
+import { type Member, nameOf, type Tied } from '../record/member.ts';
+import { ownPrinting, type printsAs } from '../record/prints-as.ts';
+import { refuse } from '../record/refuse.ts';
+import { noteWritten } from '../record/slip.ts';
+import { tied } from '../record/tie.ts';
+import { bothNames } from './as-pattern.ts';
+import type { HeldPattern } from './event.ts';
+import type {
+  AnyCalls,
+  ArgsOf,
+  CallPattern,
+  Class,
+  Fittings,
+  FittingsOfEach,
+  Method,
+  ResultOf,
+} from './types.ts';
+
+/**
+ * Says which calls are meant: those of a member, with any arguments or with these.
+ *
+ * The arguments are a tuple of plain values, compared deeply, and matchers, at any depth. They are
+ * copied now. Any overload of the member may be met.
+ *
+ * @param member a member of a stand-in, or a callable: `dome.open`, not `dome.open()`
+ * @param args left out: any arguments; `[]`: exactly none
+ * @throws TypeError if no ledger records the member
+ * @example
+ * check(once(call(camera.expose, [{ seconds: 30, filter: anything }])));
+ */
+export function call<F extends Method | Class | undefined>(
+  member: F,
+  args?: FittingsOfEach<ArgsOf<NonNullable<F>>>,
+): CallPattern<ArgsOf<NonNullable<F>>, ResultOf<NonNullable<F>>>;
+export function call<A extends readonly unknown[], R>(
+  member: (...args: A) => R,
+  args?: Fittings<A>,
+): CallPattern<A, R>;
+export function call(member: unknown, args?: readonly unknown[]): AnyCalls {
+  const held = tied(member);
+  if (held?.is !== 'member') refuse(notRecorded(member, held), call);
+  const { label } = held.target;
+  if (args !== undefined && !Array.isArray(args)) {
+    refuse(
+      `call(${label}, …) takes the arguments as a list, and was given ${shortValue(args)}. Write call(${label}, [${shortValue(args)}]).`,
+      call,
+    );
+  }
+  const claimed = args === undefined ? undefined : claimedArguments(held, args);
+  const pattern: HeldPattern = makeCallPattern({ of: 'call', member: held, claimed });
+  return noteWritten(held.journal, 'pattern', pattern, call) as unknown as AnyCalls;
+}
+
+const makeCallPattern = ownPrinting<Omit<HeldPattern, typeof printsAs>>(({ member, claimed }) => {
+  const { label } = member.target;
+  if (claimed === undefined) return label;
+  const said = printArguments(claimed.items, claimed.rest);
+  return `${label}(${said === '' ? 'no arguments' : said})`;
+});
+
+function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArguments {
+  const { journal, target } = member;
+  const rest = args[args.length - 1] === anyRest;
+  const given = rest ? args.slice(0, -1) : args;
+  const { values: items, copies } = copyList(given, journal);
+  refuseRest([given, ...partsOf(copies)], call);
+  const stranger = strangerIn([items, ...partsOf(copies)], member);
+  if (stranger !== undefined) {
+    refuse(
+      `call(${target.label}, …): ${target.label} and ${nameOf(stranger)} among its arguments belong to two ledgers, ${bothNames(journal, stranger.journal)}. A claim speaks of one ledger: make both doubles with the same ledger.`,
+      call,
+    );
+  }
+  return { items, rest };
+}
+
+/** Copies a claimed value, in which nothing can stand for further arguments. */
+export function claimedValues(
+  values: readonly unknown[],
+  member: Member,
+  below: (...args: never[]) => unknown,
+): readonly unknown[] {
+  const { values: copied, copies } = copyList(values, member.journal);
+  refuseRest([values, ...partsOf(copies)], below);
+  return copied;
+}
+
+/** Refuses what stands for any further arguments, anywhere but at the end of an argument list. */
+function refuseRest(parts: readonly object[], below: (...args: never[]) => unknown): void {
+  if (!parts.some((part) => Object.values(part).includes(anyRest))) return;
+  refuse(
+    `${below.name}(…): anyRest stands for all further arguments, so that it can only be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,
+    below,
+  );
+}
+
+function partsOf(copies: Copies): readonly object[] {
+  const parts: object[] = [];
+  for (let made = copies; made !== undefined; made = made.next) parts.push(made.copy);
+  return parts;
+}
+
+/** The first double of another ledger among claimed values, at any depth of plain values. */
+function strangerIn(parts: readonly object[], { journal }: Member): Tied | undefined {
+  for (const value of parts.flatMap((part) => Object.values(part))) {
+    const held = tied(value);
+    if (held !== undefined && held.journal !== journal) return held;
+  }
+  return undefined;
+}
+
+function notRecorded(member: unknown, held: Tied | undefined): string {
+  const example = 'call(dome.open), if dome came from ledger.standIn';
+  switch (held?.is) {
+    case 'double':
+      return `call() was given the stand-in ${held.name} as a whole. Name one of its members: call(${held.name}.open).`;
+    case 'stream':
+      return `call() was given the stream ${held.name}, which is not called. Write item(${held.name}), completed(${held.name}) or failed(${held.name}).`;
+    case 'ledger':
+      return `call() was given a ledger. Name a member of a double: ${example}.`;
+    default:
+      return member === undefined
+        ? `call() was given undefined. Name the member itself and do not call it: ${example}.`
+        : `call() was given ${shortValue(member)}, which no ledger records. Name a member of a stand-in or a callable: ${example}.`;
+  }
+}

@@ -1,0 +1,114 @@
+import { printLine } from '../notation/value.ts';
+import { ownPrinting, printsAs } from '../record/prints-as.ts';
+import { noteWritten } from '../record/slip.ts';
+import { asCalls } from './as-pattern.ts';
+import { claimedValues } from './call.ts';
+import type { EndWord, HeldEnd } from './event.ts';
+import type { CallPattern, EntryPattern, Fitting } from './types.ts';
+
+type AnyEntries = EntryPattern<readonly unknown[], unknown>;
+
+/**
+ * Calls at the moment they return, with any value or with this one.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * check(once(returned(call(weather.rain), 0)));
+ * @see fulfilled for calls that give a promise
+ */
+export function returned<A extends readonly unknown[], R>(
+  p: CallPattern<A, R>,
+  ...value: [value?: Fitting<R>]
+): EntryPattern<A, R> {
+  return makeEnd('returned', ['returned'], p, value, returned) as EntryPattern<A, R>;
+}
+
+/**
+ * Calls at the moment they throw, with any reason or with this one.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * check(never(threw(call(dome.open))));
+ */
+export function threw<A extends readonly unknown[], R>(
+  p: CallPattern<A, R>,
+  ...reason: [reason?: unknown]
+): EntryPattern<A, R> {
+  return makeEnd('threw', ['threw'], p, reason, threw) as EntryPattern<A, R>;
+}
+
+/**
+ * Calls at the moment their promise fulfils, with any value or with this one. If a call gave back a promise
+ * that cannot be followed, it is not known whether it fits.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * inTurn(fulfilled(call(mount.slewTo)), call(camera.expose))
+ */
+export function fulfilled<A extends readonly unknown[], R>(
+  p: CallPattern<A, R>,
+  ...value: [value?: Fitting<Awaited<R>>]
+): EntryPattern<A, R> {
+  return makeEnd('fulfilled', ['fulfilled'], p, value, fulfilled) as EntryPattern<A, R>;
+}
+
+/**
+ * Calls at the moment their promise rejects, with any reason or with this one.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * check(never(rejected(call(archive.store))));
+ */
+export function rejected<A extends readonly unknown[], R>(
+  p: CallPattern<A, R>,
+  ...reason: [reason?: unknown]
+): EntryPattern<A, R> {
+  return makeEnd('rejected', ['rejected'], p, reason, rejected) as EntryPattern<A, R>;
+}
+
+/**
+ * Calls at the moment their promise settles, either way.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * during({ from: call(mount.slewTo), until: settled(call(mount.slewTo)) }, never(call(camera.expose)))
+ */
+export function settled<A extends readonly unknown[], R>(p: CallPattern<A, R>): EntryPattern<A, R> {
+  return makeEnd('settled', ['fulfilled', 'rejected'], p, [], settled) as EntryPattern<A, R>;
+}
+
+/**
+ * Calls that have begun and not ended: for counts, not for steps.
+ *
+ * @throws TypeError if it is given no pattern of calls
+ * @example
+ * check(never(unfinished(call(archive.store))));
+ */
+export function unfinished<A extends readonly unknown[], R>(
+  p: CallPattern<A, R>,
+): EntryPattern<A, R> {
+  return makeEnd('unfinished', ['running', 'pending'], p, [], unfinished) as EntryPattern<A, R>;
+}
+
+function makeEnd(
+  word: EndWord,
+  states: HeldEnd['states'],
+  pattern: unknown,
+  value: readonly unknown[],
+  below: (...args: never[]) => unknown,
+): AnyEntries {
+  const calls = asCalls(pattern, `${word}(call(mount.slewTo))`, below);
+  const claimed = claimedValues(value, calls.member, below);
+  const of = word === 'unfinished' ? 'unfinished' : 'ends';
+  const end: HeldEnd = makeEndPattern({ of, word, calls, states, claimed });
+  return noteWritten(calls.member.journal, 'pattern', end, below) as unknown as AnyEntries;
+}
+
+const makeEndPattern = ownPrinting<Omit<HeldEnd, typeof printsAs>>(
+  ({ word, calls, claimed }) => `${word} ${calls[printsAs]}${withValue(claimed)}`,
+);
+
+/** The value at an end, or that of an item, as a pattern of it is written; nothing if none is claimed. */
+export function withValue(claimed: readonly unknown[]): string {
+  return claimed.length === 0 ? '' : ` with ${printLine(claimed[0], { items: 12 })}`;
+}

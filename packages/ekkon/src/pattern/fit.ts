@@ -1,0 +1,103 @@
+import { compare, fitOf } from '../match/compare.ts';
+import { argumentsFit, compareArguments } from '../match/compare-arguments.ts';
+import type { Difference } from '../match/difference.ts';
+import type { Context, Fit } from '../match/matcher.ts';
+import { copyOf, originalOf } from '../record/copy.ts';
+import type { Outcome } from '../record/entry.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { type HeldEnd, type HeldEvent, type HeldPattern, isAtEnd, isEnd } from './event.ts';
+
+/** Whether an entry is of the member that a pattern speaks of, whatever its arguments. */
+export function speaksOf({ of, member }: HeldPattern, { target, kind }: HeldEntry): boolean {
+  return target === member.target && (kind === of || (of === 'call' && kind === 'construct'));
+}
+
+/** Whether an entry is one of those that begin as a pattern says. */
+export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
+  const { member, claimed } = pattern;
+  if (!speaksOf(pattern, entry)) return 'differs';
+  if (claimed === undefined) return 'fits';
+  return argumentsFit(claimed, entry.args, contextOf, entry, member.journal);
+}
+
+/** Whether an entry that is one of the calls meant has the end, or has none, as a pattern says. */
+export function endFit({ states, claimed, calls }: HeldEnd, entry: HeldEntry): Fit {
+  const { outcome, unfollowed } = entry;
+  if (!states.includes(outcome.state))
+    return hidesEnd(states, unfollowed) ? 'undecided' : 'differs';
+  if (claimed.length === 0) return 'fits';
+  return fitOf(claimed[0], resultOf(outcome), contextOf(entry, calls.member.journal));
+}
+
+/** How a promise settles that is not followed is not known. */
+function hidesEnd(states: HeldEnd['states'], unfollowed: HeldEntry['unfollowed']): boolean {
+  return unfollowed !== undefined && (states.includes('fulfilled') || states.includes('rejected'));
+}
+
+/** Whether an entry has the event that a pattern means, as it stands now. */
+export function eventFit(event: HeldEvent, entry: HeldEntry): Fit {
+  if (!isEnd(event)) return callsFit(event, entry);
+  const calls = callsFit(event.calls, entry);
+  if (calls === 'differs') return 'differs';
+  const ended = endFit(event, entry);
+  return ended === 'fits' ? calls : ended;
+}
+
+/** How an entry's arguments differ from those of a pattern. */
+export function callsDifferences(
+  { member, claimed }: HeldPattern,
+  entry: HeldEntry,
+): readonly Difference[] {
+  return claimed === undefined
+    ? []
+    : compareArguments(claimed, entry.args, contextOf(entry, member.journal));
+}
+
+/** How an entry differs from what a pattern means: in its arguments, else in its end. */
+export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly Difference[] {
+  if (!isEnd(event)) return callsDifferences(event, entry);
+  const { outcome, unfollowed } = entry;
+  const { states, claimed, calls } = event;
+  const differences = [...callsDifferences(calls, entry)];
+  if (hidesEnd(states, unfollowed)) {
+    differences.push({
+      path: ['outcome'],
+      kind: 'opaque',
+      claimed: states.join(' or '),
+      recorded: outcome.state,
+      why: 'unfollowed',
+      reason: unfollowed,
+    });
+  } else if (!states.includes(outcome.state)) {
+    differences.push({
+      path: ['outcome'],
+      kind: 'changed',
+      claimed: states.join(' or '),
+      recorded: outcome.state,
+    });
+  } else if (claimed.length > 0) {
+    const key = 'reason' in outcome ? 'reason' : 'value';
+    const context = contextOf(entry, calls.member.journal);
+    const below = compare(claimed[0], resultOf(outcome), context);
+    differences.push(...below.map((each) => ({ ...each, path: ['outcome', key, ...each.path] })));
+  }
+  return differences;
+}
+
+/** The tick of the event in an entry that fits. */
+export function eventTick(event: HeldEvent, entry: HeldEntry): number {
+  return isAtEnd(event) ? (entry.ended ?? Number.POSITIVE_INFINITY) : entry.began;
+}
+
+function resultOf(outcome: Outcome): unknown {
+  if ('value' in outcome) return outcome.value;
+  return 'reason' in outcome ? outcome.reason : undefined;
+}
+
+/** How matchers look into what an entry recorded. */
+export function contextOf(entry: HeldEntry, journal: Journal): Context {
+  return {
+    originalOf: (copy) => originalOf(entry.copies, copy) ?? originalOf(entry.resultCopies, copy),
+    look: (instance) => copyOf(instance, journal),
+  };
+}

@@ -1,0 +1,52 @@
+import { isPrimitive } from '../record/is-primitive.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { callsOf, type HeldEvent, isAtEnd, targetOf } from './event.ts';
+
+/** Finds the patterns that an event may fit, by number: those of its target and moment, less those that a glance rules out. */
+export type PatternIndex = (entry: HeldEntry, end: boolean) => readonly number[];
+
+interface OfTarget {
+  /** Patterns by the primitive that they claim as first argument. */
+  readonly byFirst: Map<unknown, number[]>;
+  /** Patterns that claim something else first, or nothing. */
+  readonly others: number[];
+  readonly all: number[];
+}
+
+/** Makes an index, so that an event is held against few patterns if there are many. */
+export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): PatternIndex {
+  const begins: (OfTarget | undefined)[] = [];
+  const ends: (OfTarget | undefined)[] = [];
+  events.forEach((event, at) => {
+    if (event === undefined) return;
+    const side = isAtEnd(event) ? ends : begins;
+    const { number } = targetOf(event);
+    const known: OfTarget = side[number] ?? { byFirst: new Map(), others: [], all: [] };
+    side[number] = known;
+    known.all.push(at);
+    const first = firstClaimed(event);
+    if (first === undefined) known.others.push(at);
+    else {
+      const list = known.byFirst.get(first.value);
+      if (list === undefined) known.byFirst.set(first.value, [at]);
+      else list.push(at);
+    }
+  });
+  return ({ target, args }, end) => {
+    const known = (end ? ends : begins)[target.number];
+    if (known === undefined) return none;
+    if (known.byFirst.size === 0 || args.length === 0 || !isPrimitive(args[0])) return known.all;
+    const first = known.byFirst.get(args[0]) ?? none;
+    if (known.others.length === 0) return first;
+    if (first.length === 0) return known.others;
+    return [...first, ...known.others].sort((one, other) => one - other);
+  };
+}
+
+const none: readonly number[] = [];
+
+/** The primitive that a pattern claims as first argument; nothing if it claims none, or something else. */
+export function firstClaimed(event: HeldEvent): { readonly value: unknown } | undefined {
+  const items = callsOf(event).claimed?.items ?? none;
+  return items.length > 0 && isPrimitive(items[0]) ? { value: items[0] } : undefined;
+}

@@ -1,0 +1,94 @@
+import { shortValue } from '../notation/value.ts';
+import { type Member, newMember } from '../record/member.ts';
+import { ownPrinting, type printsAs } from '../record/prints-as.ts';
+import { descriptorOf } from '../record/prototype-chain.ts';
+import { refuse } from '../record/refuse.ts';
+import { noteWritten } from '../record/slip.ts';
+import { targetAt } from '../record/target.ts';
+import { tied } from '../record/tie.ts';
+import { claimedValues } from './call.ts';
+import { withValue } from './ends.ts';
+import type { HeldPattern } from './event.ts';
+import type { CallPattern, EntryPattern, EventPattern, Fitting } from './types.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/**
+ * The reads of a recorded property.
+ *
+ * @throws TypeError if the property's reads are not recorded
+ * @example
+ * ledger.observe(gauge, 'temperature');
+ * check(times('1..*', reads(gauge, 'temperature')));
+ */
+export function reads<T extends object, K extends keyof T>(
+  target: T,
+  key: K,
+): CallPattern<[], T[K]> {
+  const member = observedMember(target, key);
+  if (member === undefined) {
+    refuse(
+      `reads(${shortValue(target)}, ${shortValue(key)}): its reads are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
+      reads,
+    );
+  }
+  return makePattern('read', member, [], reads) as CallPattern<[], T[K]>;
+}
+
+/**
+ * The writes of a recorded property, or of any member of a stand-in; any of them, or those of a value.
+ *
+ * @throws TypeError if the property's writes are not recorded
+ * @example
+ * check(once(writes(camera, 'onframe', typeOf('function'))));
+ */
+export function writes<T extends object, K extends keyof T>(
+  target: T,
+  key: K,
+  ...value: [value?: Fitting<T[K]>]
+): EntryPattern<[T[K]], undefined> {
+  const member = observedMember(target, key) ?? writtenMember(target, key);
+  if (member === undefined) {
+    refuse(
+      `writes(${shortValue(target)}, ${shortValue(key)}): its writes are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
+      writes,
+    );
+  }
+  return makePattern('write', member, value, writes) as EntryPattern<[T[K]], undefined>;
+}
+
+/**
+ * A pattern of a property, or of what a stream does.
+ *
+ * @param value what is claimed to be read, written or given; empty: anything
+ * @param below the public function that was called
+ */
+export function makePattern(
+  of: HeldPattern['of'],
+  member: Member,
+  value: readonly unknown[],
+  below: Below,
+): EventPattern {
+  const items = value.length === 0 ? undefined : claimedValues(value, member, below);
+  const claimed = items === undefined ? undefined : { items, rest: false };
+  const pattern: HeldPattern = makeOne({ of, member, claimed, word: below.name });
+  return noteWritten(member.journal, 'pattern', pattern, below) as unknown as EventPattern;
+}
+
+const makeOne = ownPrinting<Omit<HeldPattern, typeof printsAs> & { readonly word: string }>(
+  ({ word, member, claimed }) => `${word} ${member.target.label}${withValue(claimed?.items ?? [])}`,
+);
+
+/** The member behind a property of a real object that a ledger records. */
+function observedMember(target: object, key: PropertyKey): Member | undefined {
+  const held = tied(descriptorOf(target, key)?.get);
+  return held?.is === 'member' ? held : undefined;
+}
+
+/** A stand-in's member: its writes are recorded whether or not it was used before. */
+function writtenMember(target: object, key: PropertyKey): Member | undefined {
+  const held = tied(target);
+  if (held?.is !== 'double') return undefined;
+  const { name, journal, shape } = held;
+  return newMember(journal, targetAt(journal, name, [key]), { shape });
+}

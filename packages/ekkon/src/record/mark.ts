@@ -1,0 +1,25 @@
+import type { Journal } from './journal.ts';
+import { isOwn, printsAs } from './prints-as.ts';
+
+/** A moment that the test marked. */
+export interface Mark {
+  readonly tick: number;
+}
+
+/** A mark behind its public type. */
+export interface HeldMark extends Mark {
+  readonly journal: Journal;
+  /** What the test called it; `undefined` if it did not. */
+  readonly label: string | undefined;
+  readonly [printsAs]: string;
+}
+
+/** The mark behind its public type; `undefined` if the value is none. */
+export function markOf(value: unknown): HeldMark | undefined {
+  return isMark(value) ? value : undefined;
+}
+
+/** Whether an event of a journal, or a bound of a stretch, is a mark. */
+export function isMark(value: unknown): value is HeldMark {
+  return isOwn(value) && 'tick' in value && 'journal' in value;
+}

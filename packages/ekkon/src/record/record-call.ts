@@ -1,0 +1,117 @@
+import type { EntryKind } from './entry.ts';
+import {
+  begin,
+  end,
+  type HeldEntry,
+  isRunning,
+  type Journal,
+  leavePending,
+  type PendingOn,
+  type Unfollowed,
+} from './journal.ts';
+import { descriptorOf } from './prototype-chain.ts';
+import { soon } from './settle.ts';
+import type { Target } from './target.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/** What answers something that was recorded: gives its result, or throws. */
+export type Respond<C> = (
+  entry: HeldEntry,
+  receiver: unknown,
+  args: unknown[],
+  context: C,
+) => unknown;
+
+/**
+ * The one way in which calls, constructions, reads, writes and stream events are recorded: the entry
+ * begins, what answers it runs as part of it, and the entry ends however that ends.
+ *
+ * @param below the function whose caller is the call site; left out if there is no caller to name
+ * @param context handed on to `respond`, so that no function has to be made for each call
+ * @returns what the caller gets
+ */
+export function recordCall<C>(
+  journal: Journal,
+  target: Target,
+  kind: EntryKind,
+  receiver: unknown,
+  args: unknown[],
+  below: Below | undefined,
+  respond: Respond<C>,
+  context: C,
+): unknown {
+  const entry = begin(journal, target, kind, receiver, args, below);
+  const outer = journal.running;
+  journal.running = entry.id;
+  let result: unknown;
+  try {
+    if (journal.late !== undefined) journal.late(entry);
+    result = respond(entry, receiver, args, context);
+  } catch (reason) {
+    if (isRunning(entry)) end(journal, entry, 'threw', reason);
+    throw reason;
+  } finally {
+    journal.running = outer;
+  }
+  return isRunning(entry) ? finish(journal, entry, result) : result;
+}
+
+/** Records what happens at one moment, and has no answer: what a stream does. */
+export function recordMoment(
+  journal: Journal,
+  target: Target,
+  kind: EntryKind,
+  args: unknown[],
+  below: Below | undefined,
+): void {
+  recordCall(journal, target, kind, undefined, args, below, respondNothing, undefined);
+}
+
+function respondNothing(): undefined {}
+
+/** Records how a call ended, or that its promise has not settled, and gives what the caller gets. */
+export function finish(
+  journal: Journal,
+  entry: HeldEntry,
+  result: unknown,
+  from: PendingOn = 'promise',
+): unknown {
+  if (typeof result !== 'object' || result === null) {
+    end(journal, entry, 'returned', result);
+    return result;
+  }
+  const followed = journal.promises.follow(result, {
+    fulfilled: (value) => end(journal, entry, 'fulfilled', value),
+    rejected: (reason) => end(journal, entry, 'rejected', reason),
+  });
+  if (followed !== undefined) {
+    leavePending(journal, entry, from);
+    return followed;
+  }
+  entry.unfollowed = whyUnfollowed(result);
+  end(journal, entry, 'returned', result);
+  return result;
+}
+
+/** Why a result is a promise of which nothing will be heard; `undefined` if it is no promise. */
+function whyUnfollowed(result: object): Unfollowed | undefined {
+  if (Object.getPrototypeOf(result) === Promise.prototype) return 'added';
+  try {
+    return typeof descriptorOf(result, 'then')?.value === 'function' ? 'thenable' : undefined;
+  } catch {
+    // A proxy that refuses to be asked.
+    return undefined;
+  }
+}
+
+/** A promise of Ekkon's own settles in a known way, so that it is watched without being touched. */
+export function settleSoon(
+  journal: Journal,
+  entry: HeldEntry,
+  state: 'fulfilled' | 'rejected',
+  result: unknown,
+): void {
+  leavePending(journal, entry, 'moment');
+  soon(() => end(journal, entry, state, result));
+}

@@ -1,0 +1,99 @@
+import type { Journal } from './journal.ts';
+
+/** What a ledger records calls of: a member of a double, or a double that is a function. One object each. */
+export interface Target {
+  /** From 0, in the order in which a ledger came to know them. */
+  readonly number: number;
+  /** As reports print it: `dome.open`. No two of a ledger share one. */
+  readonly label: string;
+  /** The double's name, which no other double of the ledger has. */
+  readonly double: string;
+  /** What leads from the double to the member; empty for a double that is a function. */
+  readonly keys: readonly PropertyKey[];
+  /** The label's rest behind the double's name: `open`, `view.use`, `[Symbol.iterator]`; `''` for a function. */
+  readonly member: string;
+}
+
+/** The targets of a ledger, found by the double's name and the keys from there. */
+export interface Targets {
+  readonly all: Target[];
+  readonly roots: Map<string, Node>;
+  readonly labels: Set<string>;
+}
+
+interface Node {
+  target: Target | undefined;
+  readonly below: Map<PropertyKey, Node>;
+}
+
+export function noTargets(): Targets {
+  return { all: [], roots: new Map(), labels: new Set() };
+}
+
+/** The target that a double's member is, the same each time. */
+export function targetAt(
+  { targets }: Journal,
+  double: string,
+  keys: readonly PropertyKey[],
+): Target {
+  const node = nodeAt(targets, double, keys);
+  node.target ??= makeTarget(targets, double, keys);
+  return node.target;
+}
+
+/** A target of its own for a member, though there may be one already: a member replaced twice is two. */
+export function newTarget(
+  { targets }: Journal,
+  double: string,
+  keys: readonly PropertyKey[],
+): Target {
+  const node = nodeAt(targets, double, keys);
+  node.target = makeTarget(targets, double, keys);
+  return node.target;
+}
+
+function nodeAt({ roots }: Targets, double: string, keys: readonly PropertyKey[]): Node {
+  let node = childAt(roots, double);
+  for (const key of keys) node = childAt(node.below, key);
+  return node;
+}
+
+function childAt<K>(nodes: Map<K, Node>, key: K): Node {
+  const known = nodes.get(key) ?? { target: undefined, below: new Map() };
+  nodes.set(key, known);
+  return known;
+}
+
+function makeTarget(
+  { all, labels }: Targets,
+  double: string,
+  keys: readonly PropertyKey[],
+): Target {
+  const member = memberName(keys);
+  const label = unusedLabel(labels, labelOf(double, member));
+  labels.add(label);
+  const target: Target = { number: all.length, label, double, keys, member };
+  all.push(target);
+  return target;
+}
+
+/** Two symbols may look alike: the second one is told apart by a number. */
+function unusedLabel(labels: ReadonlySet<string>, label: string): string {
+  let unused = label;
+  for (let number = 2; labels.has(unused); number++) unused = `${label}~${number}`;
+  return unused;
+}
+
+function memberName(keys: readonly PropertyKey[]): string {
+  return keys
+    .map((key, at) => {
+      if (typeof key === 'symbol') return `[${key.description ?? 'symbol'}]`;
+      return at === 0 ? String(key) : `.${String(key)}`;
+    })
+    .join('');
+}
+
+function labelOf(double: string, member: string): string {
+  if (member === '') return double;
+  return member.startsWith('[') ? `${double}${member}` : `${double}.${member}`;
+}

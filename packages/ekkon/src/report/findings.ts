@@ -1,0 +1,49 @@
+import type { Diagnoses, Diagnosis, FindingCode } from '../explain/finding.ts';
+import { missingWords, surplusWords, undecidedWords } from './count-words.ts';
+import {
+  alwaysTrueWords,
+  changedSlotWords,
+  driftWords,
+  unknownMemberWords,
+  unplannedWords,
+  vacuousWords,
+} from './double-words.ts';
+import type { Layout } from './layout.ts';
+import { inFlightWords, orderWords, precedenceWords } from './order-words.ts';
+import { itemsWords, ruleWords, unclaimedWords } from './rule-words.ts';
+import type { Words } from './words.ts';
+
+/** All words for what is found, by code. A code that is left out does not compile. */
+const findings: { readonly [C in FindingCode]: Words<Diagnoses[C]> } = {
+  ...ruleWords,
+  missingCall: missingWords,
+  surplusCall: surplusWords,
+  undecidedCall: undecidedWords,
+  alwaysTrueClaim: alwaysTrueWords,
+  vacuousClaim: vacuousWords,
+  unplannedCall: unplannedWords,
+  unknownMember: unknownMemberWords,
+  changedSlot: changedSlotWords,
+  drift: driftWords,
+  outOfOrder: orderWords,
+  tooEarly: precedenceWords,
+  neverFollowed: precedenceWords,
+  inFlight: inFlightWords,
+  unclaimedEntries: unclaimedWords,
+  wrongItems: itemsWords,
+};
+
+/** The sentence that tells a diagnosis: enough on its own to know which call was wrong, and where. */
+export function messageOf(diagnosis: Diagnosis): string {
+  const since = 'reachedAt' in diagnosis ? 'it was reached, and then: ' : '';
+  return `${since}${wordsFor(diagnosis).message(diagnosis)}`;
+}
+
+/** The lines that a report shows below the claim. */
+export function linesOf(diagnosis: Diagnosis, layout: Layout): readonly string[] {
+  return wordsFor(diagnosis).lines(diagnosis, layout);
+}
+
+function wordsFor({ code }: Diagnosis): Words<Diagnosis> {
+  return findings[code] as Words<Diagnosis>;
+}

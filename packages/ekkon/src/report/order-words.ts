@@ -1,0 +1,106 @@
+import type {
+  InFlightDiagnosis,
+  Moment,
+  OrderDiagnosis,
+  PrecedenceDiagnosis,
+} from '../explain/finding.ts';
+import type { Entry } from '../record/entry.ts';
+import { lanes, noteKey } from './lanes.ts';
+import { type Layout, leftOut } from './layout.ts';
+import { inFlightMessage, orderMessage, precedenceMessage, printProblem } from './order-message.ts';
+import type { Words } from './words.ts';
+
+/** How many problems, and entries of one kind, are told before the rest is counted. */
+const toldMost = 6;
+
+export const orderWords: Words<OrderDiagnosis> = { message: orderMessage, lines: orderLines };
+
+export const precedenceWords: Words<PrecedenceDiagnosis> = {
+  message: precedenceMessage,
+  lines: precedenceLines,
+};
+
+export const inFlightWords: Words<InFlightDiagnosis> = {
+  message: inFlightMessage,
+  lines: inFlightLines,
+};
+
+/** What is wrong with an order, problem by problem, and the lanes around it. */
+function orderLines(
+  { problems, lanes: entries, leftOut: left, whole }: OrderDiagnosis,
+  layout: Layout,
+): readonly string[] {
+  const notes = new Map<string, string>();
+  const note = (moment: Moment | undefined, text: string) => {
+    if (moment !== undefined) notes.set(noteKey(moment.entry.id, moment.end), text);
+  };
+  for (const problem of problems.slice(0, toldMost)) {
+    if (problem.kind === 'early') note(problem.after, 'had to come first');
+    if (problem.kind === 'late') note(problem.before, 'had to come later');
+    if (problem.kind === 'missing')
+      note(
+        problem.before ?? problem.after,
+        problem.before === undefined
+          ? `no ${problem.step} after this`
+          : `no ${problem.step} before this`,
+      );
+    if (problem.kind === 'surplus') note(problem.moment, 'too many');
+    if (problem.kind === 'early' || problem.kind === 'late')
+      note(problem.moment, `too ${problem.kind}`);
+  }
+  return [
+    ...problems.slice(0, toldMost).map(printProblem),
+    ...leftOut(problems.length - toldMost, ['problem', 'problems'], layout),
+    ...(entries.length > 0 ? lanes(entries, notes, layout) : []),
+    ...leftOut(left, ['entry of these members', 'entries of these members'], layout),
+    ...(whole
+      ? []
+      : [layout.paint('faint', 'only the part around the failure was searched for the reason')]),
+  ];
+}
+
+function precedenceLines(
+  { code, moments, first, needed }: PrecedenceDiagnosis,
+  layout: Layout,
+): readonly string[] {
+  const shown = moments.slice(0, toldMost);
+  const entries = unique([
+    ...shown.map(({ entry }) => entry),
+    ...(first === undefined ? [] : [first.entry]),
+  ]);
+  const notes = new Map(
+    shown.map(({ entry, end }) => [
+      noteKey(entry.id, end),
+      code === 'neverFollowed'
+        ? `no ${needed} after this`
+        : first === undefined
+          ? `no ${needed} before this`
+          : 'too early',
+    ]),
+  );
+  if (first !== undefined && code === 'tooEarly')
+    notes.set(noteKey(first.entry.id, first.end), 'had to come first');
+  return [
+    ...lanes(entries, notes, layout),
+    ...leftOut(moments.length - shown.length, ['of them', 'of them'], layout),
+  ];
+}
+
+function inFlightLines(diagnosis: InFlightDiagnosis, layout: Layout): readonly string[] {
+  const shown = diagnosis.underWay.slice(-toldMost);
+  const last = shown[shown.length - 1];
+  const notes = new Map(
+    last === undefined ? [] : [[noteKey(last.id, false), `${diagnosis.peak} under way`]],
+  );
+  return [
+    `${inFlightMessage(diagnosis)}.`,
+    ...lanes(shown, notes, layout),
+    ...leftOut(diagnosis.underWay.length - shown.length, ['under way', 'under way'], layout),
+  ];
+}
+
+function unique(entries: readonly Entry[]): readonly Entry[] {
+  return [...new Map(entries.map((entry) => [entry.id, entry])).values()].sort(
+    (one, other) => one.id - other.id,
+  );
+}

@@ -1,0 +1,31 @@
+import { addUsed } from '../judge/accounting.ts';
+import { plansIn } from '../plan/plan.ts';
+import { forEachJournal } from '../record/each-journal.ts';
+import type { Journal } from '../record/journal.ts';
+import { judgementsOn } from './judgements.ts';
+
+/** What judged claims account for, as far as it was worked out. */
+interface Accounts {
+  readonly ids: Set<number>;
+  /** How many of the judged claims were looked at. */
+  done: number;
+}
+
+const accountsOn = forEachJournal<Accounts>(() => ({ ids: new Set(), done: 0 }));
+
+/**
+ * The ids of the entries that are accounted for: wanted by a claim that was judged, whether or not it
+ * held; answered by a counted plan; or looked at by the test. Each judged claim is looked at once.
+ */
+export function accountedOn(journal: Journal): ReadonlySet<number> {
+  const accounts = accountsOn(journal);
+  const { judged, lookedAt } = judgementsOn(journal);
+  for (; accounts.done < judged.length; accounts.done++) {
+    const each = judged[accounts.done];
+    if (each !== undefined) addUsed(each.claim, journal, each.upTo, (id) => accounts.ids.add(id));
+  }
+  for (const { counted, answered } of plansIn(journal))
+    if (counted !== undefined) for (const { id } of answered) accounts.ids.add(id);
+  for (const id of lookedAt) accounts.ids.add(id);
+  return accounts.ids;
+}

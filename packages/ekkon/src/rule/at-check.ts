@@ -1,0 +1,108 @@
+import { type HeldClaim, partsOf, sameClaim } from '../claim/kinds.ts';
+import type { Evidence } from '../claim/parts.ts';
+import { aboutClaim } from '../explain/diagnosis.ts';
+import type { Diagnosis } from '../explain/finding.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { type Judgement, judge } from '../judge/judge.ts';
+import { targetOf } from '../pattern/event.ts';
+import { plannedIn } from '../plan/plan.ts';
+import { type CapturedSite, readSite } from '../record/call-site.ts';
+import type { Journal } from '../record/journal.ts';
+import { isMark } from '../record/mark.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { siteOf } from '../record/slip.ts';
+import { accountedOn } from './accounts.ts';
+import { levelForClaim } from './broken.ts';
+import { judgementsOn, noteFound, noteJudged } from './judgements.ts';
+
+/** What claims on a ledger are judged on, as it stands. */
+export function evidenceOn(journal: Journal): Evidence {
+  return makeEvidence(
+    journal,
+    () => accountedOn(journal),
+    () => plannedIn(journal),
+  );
+}
+
+/** Judges claims of one ledger, applies the rules on claims, and keeps note that they were judged. */
+export function judgeAndNote(claims: readonly HeldClaim[], journal: Journal): readonly Diagnosis[] {
+  const upTo = journal.events.length;
+  return judge(claims, evidenceOn(journal)).flatMap((judgement) => {
+    const found = foundIn(judgement);
+    noteJudged(judgement.claim, found === undefined, upTo);
+    if (found === undefined) return [];
+    const claimedAt = siteOf(journal, judgement.claim);
+    return [{ ...found, at: found.at ?? claimedAt, claimedAt }];
+  });
+}
+
+/** What is wrong with a claim: it does not hold, or it holds for no reason. */
+function foundIn({ claim, diagnosis, absent }: Judgement): Diagnosis | undefined {
+  if (diagnosis !== undefined) return diagnosis;
+  for (const [rule, found] of [
+    ['alwaysTrueClaim', alwaysTrue(claim)],
+    ['vacuousClaim', vacuous(claim, absent)],
+  ] as const) {
+    if (found === undefined) continue;
+    const level = levelForClaim(rule, claim);
+    if (level === 'note') noteFound(claim.journal, found);
+    if (level === 'fail') return found;
+  }
+  return undefined;
+}
+
+function alwaysTrue(claim: HeldClaim): Diagnosis | undefined {
+  if (!partsOf(claim).isAlwaysTrue(claim)) return undefined;
+  return { code: 'alwaysTrueClaim', ...aboutClaim(claim), culprits: [], at: undefined };
+}
+
+/** A claim that holds only because something never occurred, or because nothing came after a mark. */
+export function vacuous(claim: HeldClaim, absent: Judgement['absent']): Diagnosis | undefined {
+  const never = absent?.[printsAs] ?? lateMark(claim);
+  if (never === undefined) return undefined;
+  return { code: 'vacuousClaim', ...aboutClaim(claim), culprits: [], at: undefined, never };
+}
+
+/** What never came, if a stretch begins with a mark after which nothing was recorded. */
+function lateMark(claim: HeldClaim): string | undefined {
+  if (claim.kind !== 'during' || claim.from === undefined || !isMark(claim.from)) return undefined;
+  const { events } = claim.journal;
+  for (let at = claim.from.tick; at < events.length; at++)
+    if (!isMark(events[at])) return undefined;
+  return `anything after ${claim.from[printsAs]}`;
+}
+
+/**
+ * Notes that claims hold now: a check of the same claims that threw earlier was asking until they did. At one
+ * place in the test, claims of the same kinds on the same members are the same, whatever functions are in them.
+ */
+export function noteHolding(
+  claims: readonly HeldClaim[],
+  journal: Journal,
+  captured: CapturedSite | undefined,
+): void {
+  for (const failed of judgementsOn(journal).failedChecks) {
+    const isSame = failed.claims.every((claim) => claims.some((other) => sameClaim(claim, other)));
+    if (isSame || (isAtPlace(failed.captured, captured) && areAlike(failed.claims, claims)))
+      failed.heldLater = true;
+  }
+}
+
+function isAtPlace(one: CapturedSite | undefined, other: CapturedSite | undefined): boolean {
+  const [here, there] = [readSite(one), readSite(other)];
+  if (here === undefined || there === undefined) return false;
+  return here.file === there.file && here.line === there.line && here.column === there.column;
+}
+
+function areAlike(ones: readonly HeldClaim[], others: readonly HeldClaim[]): boolean {
+  return ones.length === others.length && ones.every((one, at) => isAlike(one, others[at]));
+}
+
+function isAlike(one: HeldClaim, other: HeldClaim | undefined): boolean {
+  if (other === undefined || one.kind !== other.kind) return false;
+  const [heard, others] = [one, other].map((claim) => partsOf(claim).hears(claim).events);
+  return (heard ?? []).every((event, at) => {
+    const there = others?.[at];
+    return (event && targetOf(event)) === (there && targetOf(there));
+  });
+}

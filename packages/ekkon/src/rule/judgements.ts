@@ -1,0 +1,148 @@
+import type { HeldClaim } from '../claim/kinds.ts';
+import type { Diagnosis, Verdict } from '../explain/finding.ts';
+import type { CapturedSite } from '../record/call-site.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Level, Member } from '../record/member.ts';
+import type { RuleLevels, RuleName } from './rule.ts';
+
+/** What was judged and noted on a ledger, and the rules it is held to. Changed by the functions below alone. */
+export interface Judgements {
+  /** How strict the ledger is, and the doubles that are held to something else. */
+  readonly levels: RuleLevels;
+  readonly ofDoubles: Map<string, RuleLevels>;
+  /** Every claim judged so far. */
+  readonly judged: JudgedClaim[];
+  /** Ids of the entries that the test looked at by itself. */
+  readonly lookedAt: Set<number>;
+  /** What rules found that is to be noted only. */
+  readonly noted: Diagnosis[];
+  /** The calls that nothing answered. */
+  readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
+  /** The checks that threw. */
+  readonly failedChecks: FailedCheck[];
+  /** What the test's runner counted, if it counts assertions. */
+  assertions: number | undefined;
+  /** Whether a wait or a check has thrown already. */
+  failed: boolean;
+}
+
+/** A claim that was judged, and whether it held. */
+export interface JudgedClaim {
+  readonly claim: HeldClaim;
+  readonly holds: boolean;
+  /** The last tick that it was judged on. */
+  readonly upTo: number;
+}
+
+/** A check that threw. */
+export interface FailedCheck {
+  readonly claims: readonly HeldClaim[];
+  readonly verdict: Verdict;
+  readonly captured: CapturedSite | undefined;
+  /** Whether the test looked at the verdict. */
+  wasRead: boolean;
+  /** Whether the same claims held later. */
+  heldLater: boolean;
+}
+
+const judgements = new WeakMap<Journal, Judgements>();
+
+/** Opens what is kept of a new ledger, held to rules. */
+export function openJudgements(journal: Journal, levels: RuleLevels): void {
+  judgements.set(journal, {
+    levels,
+    ofDoubles: new Map(),
+    judged: [],
+    lookedAt: new Set(),
+    noted: [],
+    unplanned: [],
+    failedChecks: [],
+    assertions: undefined,
+    failed: false,
+  });
+}
+
+export function judgementsOn(journal: Journal): Readonly<Judgements> {
+  return openOn(journal);
+}
+
+function openOn(journal: Journal): Judgements {
+  const known = judgements.get(journal);
+  if (known === undefined) throw new RangeError(`ledger "${journal.name}" was not opened`);
+  return known;
+}
+
+/** Holds a double to rules of its own. */
+export function holdDouble(journal: Journal, double: string, levels: RuleLevels): void {
+  const kept = openOn(journal);
+  if (levels !== kept.levels) kept.ofDoubles.set(double, levels);
+}
+
+/** The rules that a double is held to. */
+export function levelsFor(journal: Journal, double: string): RuleLevels {
+  const { levels, ofDoubles } = judgementsOn(journal);
+  return ofDoubles.get(double) ?? levels;
+}
+
+/** How strict a rule is on a double. */
+export function levelOn<R extends RuleName>(
+  journal: Journal,
+  double: string,
+  rule: R,
+): RuleLevels[R] {
+  return levelsFor(journal, double)[rule];
+}
+
+/** Whether a rule is at a level for the ledger, or for any of its doubles. */
+export function isAnywhere(
+  journal: Journal,
+  rule: Exclude<RuleName, 'unusedPlan'>,
+  levels: readonly Level[],
+): boolean {
+  const { levels: ofLedger, ofDoubles } = judgementsOn(journal);
+  return [ofLedger, ...ofDoubles.values()].some((each) => levels.includes(each[rule]));
+}
+
+/** Notes that a claim was judged, on everything up to a tick. */
+export function noteJudged(claim: HeldClaim, holds: boolean, upTo: number): void {
+  judgementsOn(claim.journal).judged.push({ claim, holds, upTo });
+}
+
+/** Notes what a rule found, to be told in the account. */
+export function noteFound(journal: Journal, diagnosis: Diagnosis): void {
+  judgementsOn(journal).noted.push(diagnosis);
+}
+
+/** Notes that the test looked at an entry by itself. */
+export function noteLookedAt(journal: Journal, id: number): void {
+  judgementsOn(journal).lookedAt.add(id);
+}
+
+/** Notes a call that nothing answered: it stays a finding though its caller swallows the error. */
+export function noteUnplanned(member: Member, entry: HeldEntry): void {
+  judgementsOn(member.journal).unplanned.push({ member, entry });
+}
+
+/** Notes that something has thrown what was found, so that closing does not throw once more on top of it. */
+export function noteFailed(journal: Journal): void {
+  openOn(journal).failed = true;
+}
+
+/** Notes a check that threw; what it gives notes that its verdict was read. */
+export function noteFailedCheck(
+  journal: Journal,
+  check: Omit<FailedCheck, 'wasRead' | 'heldLater'>,
+): () => void {
+  const kept = openOn(journal);
+  const failed: FailedCheck = { ...check, wasRead: false, heldLater: false };
+  kept.failed = true;
+  kept.failedChecks.push(failed);
+  return () => {
+    failed.wasRead = true;
+  };
+}
+
+/** Notes how many assertions a runner has counted in the test. */
+export function noteAssertions(journal: Journal, counted: number): void {
+  openOn(journal).assertions = counted;
+}

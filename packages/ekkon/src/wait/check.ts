@@ -1,0 +1,52 @@
+import { bothNames } from '../pattern/as-pattern.ts';
+import { captureSite } from '../record/call-site.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { refuse } from '../record/refuse.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { makeVerdict } from '../report/verdict.ts';
+import { judgeAndNote, noteHolding } from '../rule/at-check.ts';
+import { noteFailedCheck } from '../rule/judgements.ts';
+import { asClaim } from './as-claim.ts';
+
+/**
+ * Judges claims against the record they speak of, all of them, and throws once for all that do not hold.
+ *
+ * @throws ClaimError if a claim does not hold; it carries the verdict, and its stack begins at the
+ * line that called `check`
+ * @throws TypeError if there is no claim, if something else than a claim is among them, or if
+ * they speak of two ledgers
+ * @example
+ * check(once(call(dome.open)), once(call(dome.close)), never(call(alarm.sound)));
+ */
+export function check(claim: Claim, ...more: Claim[]): void;
+export function check(claims: readonly Claim[]): void;
+export function check(...given: unknown[]): void {
+  const [first] = given;
+  const claims = (given.length === 1 && Array.isArray(first) ? first : given).map((each) =>
+    asClaim(each, check),
+  );
+  const [journal, other] = new Set(claims.map((claim) => claim.journal));
+  if (journal === undefined) {
+    refuse(
+      'check() was given no claim, so that it would prove nothing. Write check(once(call(dome.open))).',
+      check,
+    );
+  }
+  if (other !== undefined) {
+    refuse(
+      `check() was given claims on two ledgers, ${bothNames(journal, other)}. Check each ledger's claims in a call of its own.`,
+      check,
+    );
+  }
+  const found = judgeAndNote(claims, journal);
+  const captured = captureSite(check);
+  if (found.length === 0) {
+    noteHolding(claims, journal, captured);
+    return;
+  }
+  const verdict = makeVerdict(journal, found, { claims: claims.length, closing: false });
+  const error = new ClaimError(verdict);
+  Error.captureStackTrace?.(error, check);
+  ClaimError.onRead(error, noteFailedCheck(journal, { claims, verdict, captured }));
+  throw error;
+}

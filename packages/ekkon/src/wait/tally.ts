@@ -1,0 +1,54 @@
+import type { Standing } from '../claim/parts.ts';
+import type { HeldEvent } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import { inRange, type Range } from '../pattern/multiplicity.ts';
+import type { HeldEntry } from '../record/journal.ts';
+
+/** Counts how many events fit a pattern, once for all who wait for counts of it. */
+export class Tally {
+  readonly event: HeldEvent;
+  sure = 0;
+  /** Those of which it is not known. */
+  unsure = 0;
+  /** Who is told if the count comes to a number, and everyone, who is told at each change once it is not known. */
+  private readonly waiting = new Map<number, Set<() => void>>();
+  private readonly everyone = new Set<() => void>();
+
+  constructor(event: HeldEvent) {
+    this.event = event;
+  }
+
+  take(entry: HeldEntry): void {
+    const fit = eventFit(this.event, entry);
+    if (fit === 'differs') return;
+    if (fit === 'fits') this.sure++;
+    else this.unsure++;
+    const told = this.unsure > 0 ? this.everyone : this.waiting.get(this.sure);
+    if (told !== undefined) for (const run of told) run();
+  }
+
+  /** Calls back at the counts that change how a range stands; what it gives ends that, and says if nobody is left. */
+  listen({ least, most }: Range, run: () => void): () => boolean {
+    this.everyone.add(run);
+    for (const count of [least, most + 1]) {
+      const known = this.waiting.get(count);
+      if (known === undefined) this.waiting.set(count, new Set([run]));
+      else known.add(run);
+    }
+    return () => {
+      this.everyone.delete(run);
+      for (const count of [least, most + 1]) {
+        const known = this.waiting.get(count);
+        if (known?.delete(run) === true && known.size === 0) this.waiting.delete(count);
+      }
+      return this.everyone.size === 0;
+    };
+  }
+
+  /** How a count stands: it holds if it does however the undecided ones are decided, and is lost if it may be too much. */
+  standing(range: Range): Standing {
+    const all = this.sure + this.unsure;
+    if (all > range.most) return 'lost';
+    return inRange(range, this.sure) && inRange(range, all) ? 'holds' : 'open';
+  }
+}

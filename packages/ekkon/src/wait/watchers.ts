@@ -1,0 +1,125 @@
+import type { Hearing } from '../claim/parts.ts';
+import { Dispatch, type Listener } from '../judge/dispatch.ts';
+import { type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
+import { firstClaimed } from '../pattern/pattern-index.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
+import { forEachJournal } from '../record/each-journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { Tally } from './tally.ts';
+
+/** Those who wait for a ledger's events, and what was recorded before they came. */
+export const watchersOn: (journal: Journal) => Watchers = forEachJournal(
+  (journal) => new Watchers(journal),
+);
+
+/** Tells those who wait of each event, and lets them share what they count. */
+class Watchers {
+  private readonly journal: Journal;
+  private readonly dispatch = new Dispatch();
+  private readonly tallies = new Map<number, Map<unknown, Set<Tally>>>();
+  private readonly removers = new Map<Tally, () => void>();
+  private readonly ends = new Set<() => void>();
+  private listening = 0;
+  /** What was recorded, by target; caught up when somebody asks. */
+  private readonly past: HeldEntry[][] = [];
+  private caughtUp = 0;
+
+  constructor(journal: Journal) {
+    this.journal = journal;
+  }
+
+  /** Adds a listener for what a claim hears; what it gives takes it away again. */
+  add(listener: Listener, hearing: Hearing): () => void {
+    return this.counted(this.dispatch.add(listener, hearing));
+  }
+
+  /** Calls back at the end of each entry; what it gives ends that. */
+  addEnds(run: () => void): () => void {
+    this.ends.add(run);
+    return this.counted(() => this.ends.delete(run));
+  }
+
+  /** The tally for a pattern, shared by all who ask for one that is the same, as long as anybody does. */
+  tallyOf(event: HeldEvent): { readonly tally: Tally; readonly drop: () => void } {
+    const shelf = this.shelfFor(event);
+    for (const tally of shelf)
+      if (samePattern(tally.event, event)) return { tally, drop: this.dropper(shelf, tally) };
+    const tally = new Tally(event);
+    const end = isAtEnd(event);
+    for (const entry of this.pastOf(event))
+      if (!end || entry.ended !== undefined) tally.take(entry);
+    shelf.add(tally);
+    this.removers.set(tally, this.add(tally, { events: [event] }));
+    return { tally, drop: this.dropper(shelf, tally) };
+  }
+
+  private dropper(shelf: Set<Tally>, tally: Tally): () => void {
+    return () => {
+      shelf.delete(tally);
+      this.removers.get(tally)?.();
+      this.removers.delete(tally);
+    };
+  }
+
+  private shelfFor(event: HeldEvent): Set<Tally> {
+    const { number } = targetOf(event);
+    const byFirst = this.tallies.get(number) ?? new Map<unknown, Set<Tally>>();
+    this.tallies.set(number, byFirst);
+    const first = firstClaimed(event);
+    const key = first === undefined ? this : first.value;
+    const shelf = byFirst.get(key) ?? new Set();
+    byFirst.set(key, shelf);
+    return shelf;
+  }
+
+  /** Tells a listener what was recorded before, in order. */
+  catchUp(listener: Listener, { events, beginnings }: Hearing): void {
+    const targets = new Set(
+      events.flatMap((event) => (event === undefined ? [] : [targetOf(event)])),
+    );
+    const isHeard = ({ target }: HeldEntry) => targets.has(target) || beginnings?.(target) === true;
+    const entries =
+      beginnings === undefined
+        ? events.flatMap((event) => (event === undefined ? [] : this.pastOf(event)))
+        : this.journal.entries.filter(isHeard);
+    const moments: { readonly entry: HeldEntry; readonly end: boolean; readonly tick: number }[] =
+      [];
+    for (const entry of new Set(entries)) {
+      moments.push({ entry, end: false, tick: entry.began });
+      if (entry.ended !== undefined) moments.push({ entry, end: true, tick: entry.ended });
+    }
+    moments.sort((one, other) => one.tick - other.tick);
+    for (const { entry, end, tick } of moments) listener.take(entry, end, tick);
+  }
+
+  private pastOf(event: HeldEvent): readonly HeldEntry[] {
+    const { entries } = this.journal;
+    for (; this.caughtUp < entries.length; this.caughtUp++) {
+      const entry = entries[this.caughtUp];
+      if (entry === undefined) continue;
+      const { number } = entry.target;
+      const list = this.past[number];
+      if (list === undefined) this.past[number] = [entry];
+      else list.push(entry);
+    }
+    return this.past[targetOf(event).number] ?? [];
+  }
+
+  /** Listens to the journal as long as anybody listens here. */
+  private counted(remove: () => unknown): () => void {
+    this.listening++;
+    this.journal.hearing = this;
+    let isRemoved = false;
+    return () => {
+      if (isRemoved) return;
+      isRemoved = true;
+      remove();
+      if (--this.listening === 0) this.journal.hearing = undefined;
+    };
+  }
+
+  hear(entry: HeldEntry, end: boolean): void {
+    this.dispatch.tell(entry, end, end ? (entry.ended ?? 0) : entry.began);
+    if (end) for (const run of this.ends) run();
+  }
+}
