@@ -1,5 +1,7 @@
 import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
+import { benchImport } from './importing.mjs';
+import { benchJudging } from './judging.mjs';
 import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
@@ -10,7 +12,9 @@ const parts = {
   doubles: benchDoubles,
   values: benchValues,
   order: benchOrder,
+  judging: benchJudging,
   waits: benchWaits,
+  import: benchImport,
 };
 const [wanted] = process.argv.slice(2);
 

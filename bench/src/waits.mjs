@@ -14,7 +14,7 @@ export async function benchWaits() {
   printRow(
     'wake-up of reach / a promise resolved by hand',
     woken.ratio,
-    '',
+    '≤ 5',
     `${micro(woken.ours, wakeUps)} / ${micro(woken.other, wakeUps)} µs each`,
   );
 

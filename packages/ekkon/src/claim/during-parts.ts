@@ -2,6 +2,7 @@ import type { Diagnosis } from '../explain/finding.ts';
 import type { Window } from '../explain/window.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 import { entryData } from '../record/entry-data.ts';
+import { eventsOf } from '../record/events.ts';
 import { type HeldMark, isMark } from '../record/mark.ts';
 import { type HeldBound, type HeldDuring, printDuring, sameBound } from './during.ts';
 import type { ClaimParts, Evidence, Hearing, HeldClaimBase, Standing, View } from './parts.ts';
@@ -215,8 +216,7 @@ function explainDuring(
   const { after, before, state } = stretch;
   const diagnosis = parts.explain(inner, { ...view, window: { after, before } }, state);
   if (diagnosis === undefined) return undefined;
-  const { events } = view.evidence.journal;
-  const began = events[after - 1];
+  const began = eventsOf(view.evidence.journal)[after - 1];
   const from = began === undefined || isMark(began) ? undefined : entryData(began);
   return {
     ...diagnosis,

@@ -24,7 +24,7 @@ export function explainItems(
   const context: Context = {
     originalOf: (copy) =>
       items.reduce<object | undefined>(
-        (found, { copies }) => found ?? originalOf(copies, copy),
+        (found, { given }) => found ?? originalOf(given?.copies, copy),
         undefined,
       ),
     look: (instance) => copyOf(instance, journal),

@@ -47,7 +47,7 @@ function findingsAtClose(
       : diagnosis,
   );
   // What came within the bounds of a claim that was reached is accounted for.
-  for (const claim of reached) noteJudged(claim, true, journal.events.length);
+  for (const claim of reached) noteJudged(claim, true, journal.tick);
   const { streams, names } = doublesOn(journal);
   const accounted = () => accountedOn(journal);
   const doubles = [...names];

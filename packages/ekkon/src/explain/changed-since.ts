@@ -8,9 +8,9 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
  * `claimed` is what was recorded then, `recorded` what it reads now.
  */
 export function changedSince(entry: HeldEntry, journal: Journal): readonly Difference[] {
-  if (entry.copies === undefined) return [];
-  const { args, liveArgs } = entry;
-  const now = copyList(liveArgs, journal).values;
+  const { args, given } = entry;
+  if (given === undefined) return [];
+  const now = copyList(given.args, journal).values;
   return compareArguments({ items: args, rest: false }, now).filter(
     ({ kind }) => kind !== 'opaque',
   );

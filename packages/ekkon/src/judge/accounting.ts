@@ -12,6 +12,7 @@ import {
 import { isAtEnd } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { makePatternIndex } from '../pattern/pattern-index.ts';
+import { eventsOf } from '../record/events.ts';
 import type { Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 
@@ -37,13 +38,14 @@ interface UseFold<S> {
  */
 export function addUsed(
   claim: HeldClaim,
-  { events }: Journal,
+  journal: Journal,
   to: number,
   add: (id: number) => void,
 ): void {
   const fold = useFold(claim);
   const { hearing } = fold;
   const candidates = makePatternIndex(hearing.events);
+  const events = eventsOf(journal);
   let state = fold.start();
   for (let tick = 1; tick <= to; tick++) {
     const entry = events[tick - 1];

@@ -7,6 +7,7 @@ import { nearEntry } from '../explain/nearest.ts';
 import { everything } from '../explain/window.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
+import { eventsOf } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { addUsed } from './accounting.ts';
 import { Dispatch } from './dispatch.ts';
@@ -43,8 +44,8 @@ export function foldRecord(followers: readonly Follower[], { journal }: Evidence
     for (const entry of journal.entries) dispatch.tell(entry, false, entry.began);
     return;
   }
-  journal.events.forEach((entry, at) => {
-    if (!isMark(entry)) dispatch.tell(entry, entry.began !== at + 1, at + 1);
+  eventsOf(journal).forEach((entry, at) => {
+    if (entry !== undefined && !isMark(entry)) dispatch.tell(entry, entry.began !== at + 1, at + 1);
   });
 }
 
@@ -66,7 +67,7 @@ function withUsed(claims: readonly HeldClaim[], evidence: Evidence): Evidence {
     const { journal } = evidence;
     const found = new Set(evidence.accounted());
     for (const claim of claims)
-      addUsed(claim, journal, journal.events.length, (id) => found.add(id));
+      addUsed(claim, journal, journal.tick, (id) => found.add(id));
     known = found;
     return found;
   };

@@ -22,16 +22,17 @@ export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
 
 /** Whether an entry that is one of the calls meant has the end, or has none, as a pattern says. */
 export function endFit({ states, claimed, calls }: HeldEnd, entry: HeldEntry): Fit {
-  const { outcome, unfollowed } = entry;
+  const { outcome, more } = entry;
   if (!states.includes(outcome.state))
-    return hidesEnd(states, unfollowed) ? 'undecided' : 'differs';
+    return hidesEnd(states, more) ? 'undecided' : 'differs';
   if (claimed.length === 0) return 'fits';
   return fitOf(claimed[0], resultOf(outcome), contextOf(entry, calls.member.journal));
 }
 
 /** How a promise settles that is not followed is not known. */
-function hidesEnd(states: HeldEnd['states'], unfollowed: HeldEntry['unfollowed']): boolean {
-  return unfollowed !== undefined && (states.includes('fulfilled') || states.includes('rejected'));
+function hidesEnd(states: HeldEnd['states'], more: HeldEntry['more']): boolean {
+  if (more?.unfollowed === undefined) return false;
+  return states.includes('fulfilled') || states.includes('rejected');
 }
 
 /** Whether an entry has the event that a pattern means, as it stands now. */
@@ -56,17 +57,17 @@ export function callsDifferences(
 /** How an entry differs from what a pattern means: in its arguments, else in its end. */
 export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly Difference[] {
   if (!isEnd(event)) return callsDifferences(event, entry);
-  const { outcome, unfollowed } = entry;
+  const { outcome, more } = entry;
   const { states, claimed, calls } = event;
   const differences = [...callsDifferences(calls, entry)];
-  if (hidesEnd(states, unfollowed)) {
+  if (hidesEnd(states, more)) {
     differences.push({
       path: ['outcome'],
       kind: 'opaque',
       claimed: states.join(' or '),
       recorded: outcome.state,
       why: 'unfollowed',
-      reason: unfollowed,
+      reason: more?.unfollowed,
     });
   } else if (!states.includes(outcome.state)) {
     differences.push({
@@ -97,7 +98,7 @@ function resultOf(outcome: Outcome): unknown {
 /** How matchers look into what an entry recorded. */
 export function contextOf(entry: HeldEntry, journal: Journal): Context {
   return {
-    originalOf: (copy) => originalOf(entry.copies, copy) ?? originalOf(entry.resultCopies, copy),
+    originalOf: (copy) => originalOf(entry.given?.copies, copy) ?? originalOf(entry.more?.resultCopies, copy),
     look: (instance) => copyOf(instance, journal),
   };
 }

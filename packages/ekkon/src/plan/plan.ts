@@ -8,6 +8,7 @@ import { callsFit } from '../pattern/fit.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { CallPattern } from '../pattern/types.ts';
 import type { CapturedSite } from '../record/call-site.ts';
+import type { Answer } from '../record/entry.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
@@ -189,7 +190,7 @@ export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
   const reply = replies[Math.min(used, replies.length - 1)] as HeldReply;
   answering.used++;
   answering.answered.push(entry);
-  entry.answer = {
+  const answer: Answer = {
     get plan() {
       return printPlanned(answering);
     },
@@ -197,6 +198,7 @@ export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
       return reply[printsAs];
     },
   };
+  entry.more = { ...entry.more, answer };
   return reply;
 }
 

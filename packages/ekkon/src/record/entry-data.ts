@@ -4,8 +4,9 @@ import type { HeldEntry } from './journal.ts';
 
 /** An entry as plain data, as it stands at this moment. */
 export function entryData(entry: HeldEntry): Entry {
-  const { id, target, kind, args, liveArgs, receiver, began, ended, outcome, parent } = entry;
-  const { label, double, member } = target;
+  const { id, target, kind, args, receiver, began, ended, outcome, parent, given, more } = entry;
+  const { label, double, member, openedAt } = target;
+  const since = (ms: number | undefined) => (ms === undefined ? undefined : openedAt + ms);
   return {
     id,
     label,
@@ -13,14 +14,14 @@ export function entryData(entry: HeldEntry): Entry {
     member,
     kind,
     args,
-    liveArgs,
+    liveArgs: given?.args ?? args,
     receiver,
-    at: { began: entry.beganAt, ended: entry.endedAt },
+    at: { began: openedAt + entry.beganAt, ended: since(entry.endedAt) },
     began,
     ended,
     outcome,
     site: readSite(entry.captured),
     parent,
-    answer: entry.answer && { plan: entry.answer.plan, reply: entry.answer.reply },
+    answer: more?.answer && { plan: more.answer.plan, reply: more.answer.reply },
   };
 }

@@ -12,8 +12,11 @@ import { noTargets, type Target, type Targets } from './target.ts';
 export interface Journal {
   readonly name: string;
   readonly entries: HeldEntry[];
-  /** What happened at each tick, from tick 1: an entry's beginning, its end, or a mark. */
-  readonly events: (HeldEntry | HeldMark)[];
+  readonly marks: HeldMark[];
+  /** The last tick given: every beginning, every end and every mark takes one. */
+  tick: number;
+  /** When it was opened, in milliseconds since the epoch. */
+  readonly openedAt: number;
   readonly targets: Targets;
   readonly slip: Slip;
   /** The id of the entry whose call is running now. */
@@ -41,25 +44,35 @@ export interface HeldEntry {
   readonly kind: EntryKind;
   /** The arguments as they were at the call. */
   readonly args: readonly unknown[];
-  /** The arguments themselves. */
-  readonly liveArgs: readonly unknown[];
   readonly receiver: unknown;
   readonly began: number;
   ended: number | undefined;
-  /** Milliseconds since the epoch. */
+  /** Milliseconds since the ledger was opened: whole numbers that need no room of their own. */
   readonly beganAt: number;
   endedAt: number | undefined;
   outcome: Outcome;
   readonly parent: number | undefined;
-  /** What the arguments were copied from, if any needed a copy. */
-  readonly copies: Copies;
-  /** What the value or the reason at the end was copied from. */
-  resultCopies: Copies;
+  /** The arguments themselves and what they were copied from, if any needed a copy. */
+  readonly given: Given | undefined;
   readonly captured: CapturedSite | undefined;
+  /** What few entries have. */
+  more: MoreOfEntry | undefined;
+}
+
+/** The arguments of a call, and what their copies were made from. */
+export interface Given {
+  readonly args: readonly unknown[];
+  readonly copies: Copies;
+}
+
+/** What few entries have: kept apart, so that the others need no room for it. */
+export interface MoreOfEntry {
   /** The plan and the reply that answered, if one did. */
-  answer: Answer | undefined;
+  readonly answer?: Answer;
+  /** What the value or the reason at the end was copied from. */
+  readonly resultCopies?: Copies;
   /** Why the promise that it gave back is not followed, if it gave one and it is not. */
-  unfollowed: Unfollowed | undefined;
+  readonly unfollowed?: Unfollowed;
 }
 
 /** Why nothing will be heard of how a promise settles. */
@@ -84,6 +97,9 @@ export interface Hearing {
   hear(entry: HeldEntry, end: boolean): void;
 }
 
+// Taken at load, so that a faked clock has no say in what is recorded.
+const { now } = Date;
+
 export type EndState = 'returned' | 'threw' | 'fulfilled' | 'rejected';
 
 export function openJournal({
@@ -95,7 +111,9 @@ export function openJournal({
   return {
     name,
     entries: [],
-    events: [],
+    marks: [],
+    tick: 0,
+    openedAt: now(),
     targets: noTargets(),
     slip: newSlip(callSites),
     running: undefined,
@@ -110,17 +128,9 @@ export function openJournal({
   };
 }
 
-/** The last tick given: every beginning, every end and every mark takes one. */
-export function tickOf({ events }: Journal): number {
-  return events.length;
-}
-
 const running: Outcome = Object.freeze({ state: 'running' });
 const pending: Outcome = Object.freeze({ state: 'pending' });
 const returnedNothing: Outcome = Object.freeze({ state: 'returned', value: undefined });
-
-// Taken at load, so that a faked clock has no say in what is recorded.
-const { now } = Date;
 
 /**
  * Records that something begins, with its arguments as they are now.
@@ -142,30 +152,30 @@ export function begin(
     captured = captureSite(below);
   }
   let held = args;
-  let copies: Copies;
-  if (!holdsLeaves(args)) ({ values: held, copies } = copyList(args, journal));
-  const { entries, events } = journal;
+  let given: Given | undefined;
+  if (!holdsLeaves(args)) {
+    const { values, copies } = copyList(args, journal);
+    held = values;
+    given = { args, copies };
+  }
+  const { entries } = journal;
   const entry: HeldEntry = {
     id: entries.length + 1,
     target,
     kind,
     args: held,
-    liveArgs: args,
     receiver,
-    began: events.length + 1,
+    began: ++journal.tick,
     ended: undefined,
-    beganAt: now(),
+    beganAt: now() - journal.openedAt,
     endedAt: undefined,
     outcome: running,
     parent: journal.running,
-    copies,
-    resultCopies: undefined,
+    given,
     captured,
-    answer: undefined,
-    unfollowed: undefined,
+    more: undefined,
   };
   entries.push(entry);
-  events.push(entry);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, false);
   return entry;
 }
@@ -178,9 +188,8 @@ export function isRunning({ outcome }: HeldEntry): boolean {
 /** Records that a call ended; the value or the reason is copied as it is now. */
 export function end(journal: Journal, entry: HeldEntry, state: EndState, result: unknown): void {
   if (entry.outcome === pending) journal.pending.delete(entry);
-  journal.events.push(entry);
-  entry.ended = journal.events.length;
-  entry.endedAt = now();
+  entry.ended = ++journal.tick;
+  entry.endedAt = now() - journal.openedAt;
   entry.outcome = outcomeOf(journal, entry, state, result);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
 }
@@ -193,8 +202,8 @@ export function leavePending(journal: Journal, entry: HeldEntry, on: PendingOn):
 
 /** Records a mark: it takes a tick of its own. */
 export function placeMark(journal: Journal, make: (tick: number) => HeldMark): HeldMark {
-  const mark = make(journal.events.length + 1);
-  journal.events.push(mark);
+  const mark = make(++journal.tick);
+  journal.marks.push(mark);
   return mark;
 }
 
@@ -204,7 +213,7 @@ function outcomeOf(journal: Journal, entry: HeldEntry, state: EndState, result: 
   if (typeof result === 'object' && result !== null) {
     const { values, copies } = copyList([result], journal);
     [value] = values;
-    entry.resultCopies = copies;
+    entry.more = { ...entry.more, resultCopies: copies };
   } else {
     value = copyOf(result);
   }

@@ -89,7 +89,8 @@ export function finish(
     leavePending(journal, entry, from);
     return followed;
   }
-  entry.unfollowed = whyUnfollowed(result);
+  const unfollowed = whyUnfollowed(result);
+  if (unfollowed !== undefined) entry.more = { ...entry.more, unfollowed };
   end(journal, entry, 'returned', result);
   return result;
 }

@@ -12,6 +12,8 @@ export interface Target {
   readonly keys: readonly PropertyKey[];
   /** The label's rest behind the double's name: `open`, `view.use`, `[Symbol.iterator]`; `''` for a function. */
   readonly member: string;
+  /** When its ledger was opened, in milliseconds since the epoch. */
+  readonly openedAt: number;
 }
 
 /** The targets of a ledger, found by the double's name and the keys from there. */
@@ -32,23 +34,23 @@ export function noTargets(): Targets {
 
 /** The target that a double's member is, the same each time. */
 export function targetAt(
-  { targets }: Journal,
+  journal: Journal,
   double: string,
   keys: readonly PropertyKey[],
 ): Target {
-  const node = nodeAt(targets, double, keys);
-  node.target ??= makeTarget(targets, double, keys);
+  const node = nodeAt(journal.targets, double, keys);
+  node.target ??= makeTarget(journal, double, keys);
   return node.target;
 }
 
 /** A target of its own for a member, though there may be one already: a member replaced twice is two. */
 export function newTarget(
-  { targets }: Journal,
+  journal: Journal,
   double: string,
   keys: readonly PropertyKey[],
 ): Target {
-  const node = nodeAt(targets, double, keys);
-  node.target = makeTarget(targets, double, keys);
+  const node = nodeAt(journal.targets, double, keys);
+  node.target = makeTarget(journal, double, keys);
   return node.target;
 }
 
@@ -65,14 +67,15 @@ function childAt<K>(nodes: Map<K, Node>, key: K): Node {
 }
 
 function makeTarget(
-  { all, labels }: Targets,
+  { targets, openedAt }: Journal,
   double: string,
   keys: readonly PropertyKey[],
 ): Target {
+  const { all, labels } = targets;
   const member = memberName(keys);
   const label = unusedLabel(labels, labelOf(double, member));
   labels.add(label);
-  const target: Target = { number: all.length, label, double, keys, member };
+  const target: Target = { number: all.length, label, double, keys, member, openedAt };
   all.push(target);
   return target;
 }

@@ -130,8 +130,8 @@ function remarksOn(plan: HeldPlan): readonly string[] {
 function unplannedLines(journal: Journal, entries: readonly HeldEntry[]): readonly string[] {
   const unanswered = new Map<Target, HeldEntry[]>();
   for (const entry of entries) {
-    const { target, answer, kind } = entry;
-    if (kind !== 'call' || answer !== undefined) continue;
+    const { target, more, kind } = entry;
+    if (kind !== 'call' || more?.answer !== undefined) continue;
     if (levelOn(journal, target.double, 'unplannedCall') !== 'note') continue;
     unanswered.set(target, [...(unanswered.get(target) ?? []), entry]);
   }

@@ -7,6 +7,7 @@ import { type Judgement, judge } from '../judge/judge.ts';
 import { targetOf } from '../pattern/event.ts';
 import { plannedIn } from '../plan/plan.ts';
 import { type CapturedSite, readSite } from '../record/call-site.ts';
+import { eventsOf } from '../record/events.ts';
 import type { Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -26,7 +27,7 @@ export function evidenceOn(journal: Journal): Evidence {
 
 /** Judges claims of one ledger, applies the rules on claims, and keeps note that they were judged. */
 export function judgeAndNote(claims: readonly HeldClaim[], journal: Journal): readonly Diagnosis[] {
-  const upTo = journal.events.length;
+  const upTo = journal.tick;
   return judge(claims, evidenceOn(journal)).flatMap((judgement) => {
     const found = foundIn(judgement);
     noteJudged(judgement.claim, found === undefined, upTo);
@@ -66,9 +67,9 @@ export function vacuous(claim: HeldClaim, absent: Judgement['absent']): Diagnosi
 /** What never came, if a stretch begins with a mark after which nothing was recorded. */
 function lateMark(claim: HeldClaim): string | undefined {
   if (claim.kind !== 'during' || claim.from === undefined || !isMark(claim.from)) return undefined;
-  const { events } = claim.journal;
+  const events = eventsOf(claim.journal);
   for (let at = claim.from.tick; at < events.length; at++)
-    if (!isMark(events[at])) return undefined;
+    if (events[at] !== undefined && !isMark(events[at])) return undefined;
   return `anything after ${claim.from[printsAs]}`;
 }
 

@@ -22,7 +22,7 @@ export function changedArguments(
 ): readonly Broken[] {
   if (!isAnywhere(journal, 'changedArgument', [level])) return [];
   return entries.flatMap((entry) => {
-    if (entry.copies === undefined) return [];
+    if (entry.given === undefined) return [];
     if (levelOn(journal, entry.target.double, 'changedArgument') !== level) return [];
     const changes = changedSince(entry, journal);
     if (changes.length === 0) return [];

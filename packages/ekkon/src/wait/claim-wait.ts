@@ -100,7 +100,7 @@ export function waitForClaim(
       end('lost');
     } else if (standing === 'holds') {
       if (attention.absent() === undefined) {
-        noteJudged(claim, true, journal.events.length);
+        noteJudged(claim, true, journal.tick);
         succeed();
       } else if (!attention.isHopeful()) end('lost');
     }

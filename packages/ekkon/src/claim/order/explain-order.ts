@@ -7,6 +7,7 @@ import { eventFit } from '../../pattern/fit.ts';
 import { makePatternIndex } from '../../pattern/pattern-index.ts';
 import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
+import { eventsOf } from '../../record/events.ts';
 import type { HeldEntry, Journal } from '../../record/journal.ts';
 import { isMark } from '../../record/mark.ts';
 import type { View } from '../parts.ts';
@@ -64,15 +65,15 @@ export function explainOrder(
 /** The events of a record that a sequence hears in a stretch, in order. */
 export function eventsFor(
   sequence: Sequence,
-  { events }: Pick<Journal, 'events'>,
+  journal: Journal,
   window: Window,
 ): readonly SequenceEvent[] {
   const { leaves, watched } = sequence;
   const candidates = makePatternIndex(leaves);
   const heard: SequenceEvent[] = [];
-  events.forEach((entry, at) => {
+  eventsOf(journal).forEach((entry, at) => {
     const tick = at + 1;
-    if (isMark(entry) || !within(window, tick)) return;
+    if (entry === undefined || isMark(entry) || !within(window, tick)) return;
     const end = entry.began !== tick;
     if (end && entry.began <= window.after) return;
     const fits = candidates(entry, end).filter((leaf) => {

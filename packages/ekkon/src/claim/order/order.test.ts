@@ -164,7 +164,9 @@ describe('a sequence', () => {
         const { ledger, patterns } = record(events);
         const claim = inTurn(stepOf(tree, patterns)) as unknown as HeldOrder;
         const sequence = claim.sequence();
-        const considered = eventsFor(sequence, tied(ledger)?.journal ?? { events: [] }, everything);
+        const journal = tied(ledger)?.journal;
+        if (journal === undefined) throw new Error('no journal');
+        const considered = eventsFor(sequence, journal, everything);
         const kinds = considered.map(({ entry }) => (entry.target.label === 'b' ? 2 : Number(entry.args[0])));
         const longest = kinds.length + 6;
         const words = [...wordsOf(tree, longest)];
