@@ -1,4 +1,15 @@
-import { anyRest, call, check, inTurn, loop, openLedger, optional, reach, suchThat, times } from 'ekkon';
+import {
+  anyRest,
+  call,
+  check,
+  inTurn,
+  loop,
+  openLedger,
+  optional,
+  reach,
+  suchThat,
+  times,
+} from 'ekkon';
 import { compareTimes, compareTimesAsync, printRow } from './measure.mjs';
 
 const many = 1_000_000;
@@ -9,7 +20,9 @@ const waiting = 3_000;
 export async function benchJudging() {
   const { ledger, mount, plain } = bigRecord();
 
-  const claims = Array.from({ length: claimed }, (_, at) => times('1..*', call(mount[`step${at % 4}`], [at, anyRest])));
+  const claims = Array.from({ length: claimed }, (_, at) =>
+    times('1..*', call(mount[`step${at % 4}`], [at, anyRest])),
+  );
   const counts = compareTimes(
     () => check(claims),
     () => {

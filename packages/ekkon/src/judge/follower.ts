@@ -64,6 +64,7 @@ export class Follower {
   private readonly callsNumbers: readonly number[];
   /** Whether the beginning and the end of the same calls are heard, so that what is found must be kept. */
   private readonly keepsFits: boolean;
+  private readonly lists: (readonly number[])[] = [];
   /** What was found of calls under way, by the number of the calls. */
   private readonly kept = new Map<HeldEntry, Map<number, Fit>>();
 
@@ -89,13 +90,13 @@ export class Follower {
     const candidates = this.index(entry, end);
     const isBeginning = !end && this.hearing.beginnings?.(entry.target) === true;
     if (candidates.length === 0 && !isBeginning) return false;
-    const fits: number[] = [];
-    const open: Open[] = [];
+    let fits = noNumbers;
+    let open = noneOpen;
     for (const at of candidates) {
       const questions = this.questionsOn(at, entry, end);
       if (questions === undefined) continue;
-      if (questions.length === 0) fits.push(at);
-      else open.push({ at, questions });
+      if (questions.length > 0) open = [...open, { at, questions }];
+      else fits = fits.length === 0 ? this.alone(at) : [...fits, at];
     }
     const isHeard = fits.length > 0 || open.length > 0 || isBeginning;
     if (isHeard) this.advance({ entry, end, tick, fits, before: false }, open, isBeginning);
@@ -201,6 +202,13 @@ export class Follower {
     const fit = known.get(number) ?? callsFit(callsOf(event), entry);
     this.kept.set(entry, known.set(number, fit));
     return fit;
+  }
+
+  /** A list with one number, made once for each. */
+  private alone(at: number): readonly number[] {
+    const known = this.lists[at] ?? [at];
+    this.lists[at] = known;
+    return known;
   }
 
   private advanceOnly(heard: Heard): void {

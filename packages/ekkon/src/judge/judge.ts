@@ -66,8 +66,7 @@ function withUsed(claims: readonly HeldClaim[], evidence: Evidence): Evidence {
     if (known !== undefined) return known;
     const { journal } = evidence;
     const found = new Set(evidence.accounted());
-    for (const claim of claims)
-      addUsed(claim, journal, journal.tick, (id) => found.add(id));
+    for (const claim of claims) addUsed(claim, journal, journal.tick, (id) => found.add(id));
     known = found;
     return found;
   };

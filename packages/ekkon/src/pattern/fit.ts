@@ -23,8 +23,7 @@ export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
 /** Whether an entry that is one of the calls meant has the end, or has none, as a pattern says. */
 export function endFit({ states, claimed, calls }: HeldEnd, entry: HeldEntry): Fit {
   const { outcome, more } = entry;
-  if (!states.includes(outcome.state))
-    return hidesEnd(states, more) ? 'undecided' : 'differs';
+  if (!states.includes(outcome.state)) return hidesEnd(states, more) ? 'undecided' : 'differs';
   if (claimed.length === 0) return 'fits';
   return fitOf(claimed[0], resultOf(outcome), contextOf(entry, calls.member.journal));
 }
@@ -98,7 +97,8 @@ function resultOf(outcome: Outcome): unknown {
 /** How matchers look into what an entry recorded. */
 export function contextOf(entry: HeldEntry, journal: Journal): Context {
   return {
-    originalOf: (copy) => originalOf(entry.given?.copies, copy) ?? originalOf(entry.more?.resultCopies, copy),
+    originalOf: (copy) =>
+      originalOf(entry.given?.copies, copy) ?? originalOf(entry.more?.resultCopies, copy),
     look: (instance) => copyOf(instance, journal),
   };
 }

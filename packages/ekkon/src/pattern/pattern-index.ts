@@ -1,3 +1,4 @@
+import { matchingOf } from '../match/matcher.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { callsOf, type HeldEvent, isAtEnd, targetOf } from './event.ts';
@@ -43,10 +44,23 @@ export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): Pa
   };
 }
 
-const none: readonly number[] = [];
+const none: readonly never[] = [];
 
 /** The primitive that a pattern claims as first argument; nothing if it claims none, or something else. */
 export function firstClaimed(event: HeldEvent): { readonly value: unknown } | undefined {
   const items = callsOf(event).claimed?.items ?? none;
   return items.length > 0 && isPrimitive(items[0]) ? { value: items[0] } : undefined;
 }
+
+/**
+ * What patterns that mean the same have in common, as far as it can be looked up: the primitive that they claim
+ * as first argument, or the function that a matcher in its place holds.
+ */
+export function firstKey(event: HeldEvent): unknown {
+  const [first] = callsOf(event).claimed?.items ?? none;
+  if (isPrimitive(first)) return first;
+  const [parameter] = matchingOf(first)?.parameters ?? none;
+  return typeof parameter === 'function' ? parameter : noKey;
+}
+
+const noKey: unique symbol = Symbol('no key');

@@ -1,5 +1,5 @@
 import { type HeldEvent, targetOf } from './event.ts';
-import { firstClaimed } from './pattern-index.ts';
+import { firstKey } from './pattern-index.ts';
 import { samePattern } from './same-pattern.ts';
 
 /** Numbers patterns, from 0: those that mean the same have one number. */
@@ -19,8 +19,7 @@ export function numberPatterns<P extends HeldEvent>(): PatternNumbers<P> {
     const { number } = targetOf(pattern);
     const byFirst = byTarget.get(number) ?? new Map<unknown, number[]>();
     byTarget.set(number, byFirst);
-    const first = firstClaimed(pattern);
-    const key = first === undefined ? byTarget : first.value;
+    const key = firstKey(pattern);
     const list = byFirst.get(key) ?? [];
     byFirst.set(key, list);
     return list;

@@ -33,22 +33,14 @@ export function noTargets(): Targets {
 }
 
 /** The target that a double's member is, the same each time. */
-export function targetAt(
-  journal: Journal,
-  double: string,
-  keys: readonly PropertyKey[],
-): Target {
+export function targetAt(journal: Journal, double: string, keys: readonly PropertyKey[]): Target {
   const node = nodeAt(journal.targets, double, keys);
   node.target ??= makeTarget(journal, double, keys);
   return node.target;
 }
 
 /** A target of its own for a member, though there may be one already: a member replaced twice is two. */
-export function newTarget(
-  journal: Journal,
-  double: string,
-  keys: readonly PropertyKey[],
-): Target {
+export function newTarget(journal: Journal, double: string, keys: readonly PropertyKey[]): Target {
   const node = nodeAt(journal.targets, double, keys);
   node.target = makeTarget(journal, double, keys);
   return node.target;

@@ -1,7 +1,7 @@
 import type { Hearing } from '../claim/parts.ts';
 import { Dispatch, type Listener } from '../judge/dispatch.ts';
 import { type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
-import { firstClaimed } from '../pattern/pattern-index.ts';
+import { firstKey } from '../pattern/pattern-index.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -65,8 +65,7 @@ class Watchers {
     const { number } = targetOf(event);
     const byFirst = this.tallies.get(number) ?? new Map<unknown, Set<Tally>>();
     this.tallies.set(number, byFirst);
-    const first = firstClaimed(event);
-    const key = first === undefined ? this : first.value;
+    const key = firstKey(event);
     const shelf = byFirst.get(key) ?? new Set();
     byFirst.set(key, shelf);
     return shelf;

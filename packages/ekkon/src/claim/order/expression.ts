@@ -1,3 +1,5 @@
+import type { SequenceState } from './sequence-state.ts';
+
 /**
  * Expressions over steps, and their derivatives (Brzozowski, 1964): what is left to be met once an event
  * has been taken. Equal expressions are one object, and each derivative is worked out once, so that an
@@ -19,6 +21,8 @@ export interface Expression {
   /** What it became by an event that was taken, or that went by: worked out once. */
   readonly afterTaken: Map<EventClass, Expression>;
   readonly afterPassed: Map<EventClass, Expression>;
+  /** The states of a sequence in which this is all that is left: made once. */
+  readonly asStates: { made: readonly SequenceState[] | undefined };
 }
 
 /**
@@ -80,6 +84,7 @@ export function makeExpressions(): Expressions {
       started,
       afterTaken: new Map(),
       afterPassed: new Map(),
+      asStates: { made: undefined },
     };
     known.set(key, made);
     return made;

@@ -29,6 +29,7 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
     // In a stretch, the end of a call that began before it has no place to be in.
     if (event.end && event.before) return states;
     const sequence = claim.sequence();
+    if (!sequence.knowsBeginnings) return nextOf(sequence, states, event);
     const fits = event.fits.filter((at) => at < sequence.leaves.length);
     if (event.end && fits.length === 0) return forget(states, event.entry.id);
     return nextOf(sequence, states, fits.length === event.fits.length ? event : { ...event, fits });

@@ -25,7 +25,7 @@ export interface SequenceEvent {
 }
 
 export function startOf({ start }: Sequence): readonly SequenceState[] {
-  return [{ expression: start, taken: nothingTaken }];
+  return onlyLeft(start);
 }
 
 /** The states that an event can lead to, from any of some states; none if nothing takes it. */
@@ -36,8 +36,7 @@ export function nextOf(
 ): readonly SequenceState[] {
   const [only] = states;
   if (states.length === 1 && only !== undefined) {
-    const next = nextStates(sequence, only, event);
-    return next.length === 1 && next[0] === only ? states : unique(next);
+    return unique(nextStates(sequence, only, event));
   }
   return unique(states.flatMap((state) => nextStates(sequence, state, event)));
 }
@@ -52,7 +51,7 @@ export function nextStates(
   const { fits, entry } = event;
   if (!sequence.knowsBeginnings || fits.length === 0) {
     const left = advance(sequence, state.expression, classOf(sequence, event));
-    return moved(sequence, state, left, state.taken);
+    return moved(sequence, left, state.taken);
   }
   const ends = sequence.beginnings.filter((own) => fits.some((leaf) => own.has(leaf)));
   const isAmbiguous = ends.some((own) => !fits.every((leaf) => own.has(leaf)));
@@ -60,13 +59,13 @@ export function nextStates(
     const taken =
       ends.length === 0 ? state.taken : [...state.taken, { id: entry.id, leaves: fits }];
     const left = advance(sequence, state.expression, classOf(sequence, event));
-    return moved(sequence, state, left, taken);
+    return moved(sequence, left, taken);
   }
   return fits.flatMap((leaf) => {
     const left = advance(sequence, state.expression, sequence.alone[leaf] as EventClass);
     const isKnown = ends.some((own) => own.has(leaf));
     const taken = isKnown ? [...state.taken, { id: entry.id, leaves: [leaf] }] : state.taken;
-    return moved(sequence, state, left, taken);
+    return moved(sequence, left, taken);
   });
 }
 
@@ -87,18 +86,22 @@ function afterEnd(
     taking.length === 1 && only !== undefined
       ? (sequence.alone[only] as EventClass)
       : sequence.classFor(taking);
-  return moved(sequence, state, advance(sequence, state.expression, eventClass), taken);
+  return moved(sequence, advance(sequence, state.expression, eventClass), taken);
 }
 
 function moved(
   { expressions }: Sequence,
-  state: SequenceState,
   expression: Expression,
   taken: readonly Taken[],
 ): readonly SequenceState[] {
   if (expression === expressions.fail) return none;
-  if (expression === state.expression && taken === state.taken) return [state];
-  return [{ expression, taken }];
+  return taken.length === 0 ? onlyLeft(expression) : [{ expression, taken }];
+}
+
+/** The states in which an expression is all that is left, and nothing has to be known of calls under way. */
+function onlyLeft(expression: Expression): readonly SequenceState[] {
+  expression.asStates.made ??= [{ expression, taken: nothingTaken }];
+  return expression.asStates.made;
 }
 
 const none: readonly SequenceState[] = [];
