@@ -44,7 +44,7 @@ export interface Case {
   readonly honest: (ledger: Ledger) => unknown;
 }
 
-interface Parts {
+export interface Parts {
   readonly dome: Devices['dome'];
   readonly station: Station;
   readonly log: Devices['nightLog'];
@@ -54,7 +54,7 @@ interface Parts {
 }
 
 /** Stand-ins of which calls may go unplanned and unclaimed, so that each case is about one thing. */
-function standInParts(ledger: Ledger): Parts {
+export function standInParts(ledger: Ledger): Parts {
   const parts = ledger.standIns<Parts>({
     rules: { unplannedCall: 'allow', unclaimedCall: 'allow' },
   });
@@ -64,14 +64,14 @@ function standInParts(ledger: Ledger): Parts {
 }
 
 /** A keeper on a rainy night, with stand-ins. */
-function rainyNight(ledger: Ledger) {
+export function rainyNight(ledger: Ledger) {
   const parts = standInParts(ledger);
   plan(call(parts.station.rain), gives(0.4));
   return { ...parts, keeper: new DomeKeeper(parts.dome, parts.station, parts.log) };
 }
 
 /** What most of these tests should have been: the act, and then claims on what came of it. */
-function claimedNight(ledger: Ledger): void {
+export function claimedNight(ledger: Ledger): void {
   const { keeper, dome } = rainyNight(ledger);
   keeper.tend();
   check(never(call(dome.open)), once(call(dome.close)));
@@ -84,8 +84,8 @@ async function* readings(...values: readonly number[]): AsyncGenerator<number> {
   yield* values;
 }
 
-/** The same for a stream. */
-async function fullRain(ledger: Ledger): Promise<void> {
+/** What the tests of a stream should have been: all of it, and then claims on it. */
+export async function fullRain(ledger: Ledger): Promise<void> {
   const rain = ledger.follow(readings(0, 0.4), 'rain');
   await reach(once(completed(rain)));
   check(exactItems(rain, [0, 0.4]), never(item(rain, between(5, 99))));

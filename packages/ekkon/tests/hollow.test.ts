@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { cases } from '../../../examples/observatory/hollow/cases.ts';
+import { moreCases } from '../../../examples/observatory/hollow/more-cases.ts';
 import { type InnerTest, innerRun } from './inner-run.ts';
 
 let tests: readonly InnerTest[] = [];
@@ -11,7 +12,7 @@ function named(name: string): InnerTest | undefined {
   return tests.find(({ fullName }) => fullName === name);
 }
 
-for (const { name, finding } of cases) {
+for (const { name, finding } of [...cases, ...moreCases]) {
   describe(`where ${name}`, () => {
     test('the test fails, and its first line says why', () => {
       const { status, failureMessages } = named(`${name} hollow`) ?? { status: 'missing', failureMessages: [] };

@@ -5,8 +5,10 @@ import {
   call,
   check,
   during,
+  fulfilled,
   fulfils,
   gives,
+  identical,
   type Ledger,
   leadsTo,
   never,
@@ -18,7 +20,10 @@ import {
   type RuleSet,
   type Rules,
   reach,
+  rejected,
+  returned,
   stalls,
+  suchThat,
   times,
   unfinished,
   withLedger,
@@ -30,7 +35,7 @@ interface Devices {
   camera: { expose(exposure: { seconds: number }): void };
 }
 
-const sets: readonly RuleSet[] = ['loose', 'usual', 'strict'];
+const sets: readonly RuleSet[] = ['loose', 'usual', 'careful', 'strict'];
 const levels = ['allow', 'note', 'fail'] as const;
 const [allow, note, fail] = levels;
 
@@ -38,13 +43,13 @@ const [allow, note, fail] = levels;
 const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (ledger: Ledger, doubles: Devices) => unknown][] = [
   [
     'unplannedCall',
-    [allow, allow, fail],
+    [allow, allow, allow, fail],
     /(no plan fits dome\.open\(\) \(.*rules\.test\.ts:\d+\)|1 unplanned call to dome\.open: #1)/,
     (_, { dome }) => swallowed(() => dome.open()),
   ],
   [
     'unclaimedCall',
-    [allow, allow, fail],
+    [allow, allow, allow, fail],
     /no claim speaks of #2 dome\.close \(.*rules\.test\.ts:\d+\)/,
     (_, { dome }) => {
       dome.open();
@@ -54,7 +59,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   ],
   [
     'unusedPlan',
-    [allow, note, fail],
+    [allow, note, fail, fail],
     /plan mount\.slewTo\(1\) fulfils undefined \(.*rules\.test\.ts:\d+\) answered no call; nearest is #1 mount\.slewTo \(.*\): \[0\] claimed 1, recorded 2/,
     (_, { mount }) => {
       plan(call(mount.slewTo, [1]), fulfils(undefined));
@@ -63,7 +68,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   ],
   [
     'unfinishedCall',
-    [allow, fail, fail],
+    [allow, fail, fail, fail],
     /the promise of #1 mount\.slewTo \(.*rules\.test\.ts:\d+\) never settled/,
     (_, { mount }) => {
       plan(call(mount.slewTo), gives(new Promise<void>(() => {})));
@@ -72,31 +77,40 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   ],
   [
     'uncheckedClaim',
-    [allow, fail, fail],
+    [allow, fail, fail, fail],
     /never dome\.open \(.*rules\.test\.ts:\d+\) was written and never judged/,
     (_, { dome }) => never(call(dome.open)),
   ],
   [
     'vacuousClaim',
-    [allow, note, fail],
+    [allow, note, fail, fail],
     /it holds only because dome\.open never occurred/,
     (_, { dome }) => check(leadsTo(call(dome.open), call(dome.close))),
   ],
   [
     'unawaitedWait',
-    [fail, fail, fail],
+    [fail, fail, fail, fail],
     /reach of once dome\.open \(.*rules\.test\.ts:\d+\) was not awaited: it had not come to an end when the test did/,
     (_, { dome }) => void reach(once(call(dome.open))),
   ],
   [
     'nothingChecked',
-    [allow, note, fail],
+    [allow, note, fail, fail],
     /1 entry recorded, the first #1 dome\.open \(.*rules\.test\.ts:\d+\), and no claim was judged/,
     (_, { dome }) => dome.open(),
   ],
   [
+    'alwaysTrueClaim',
+    [allow, fail, fail, fail],
+    /times 0\.\.\* dome\.open: it always holds: no record could break it/,
+    (_, { dome }) => {
+      dome.open();
+      check(times('0..*', call(dome.open)));
+    },
+  ],
+  [
     'changedArgument',
-    [allow, note, note],
+    [allow, note, note, note],
     /an argument of #1 camera\.expose \(.*rules\.test\.ts:\d+\) was changed after the call: \[0\]\.seconds was 30 when recorded, is 60 now/,
     (_, { camera }) => {
       const exposure = { seconds: 30 };
@@ -106,7 +120,7 @@ const rules: readonly [RuleName, readonly (typeof levels)[number][], RegExp, (le
   ],
   [
     'callAfterClose',
-    [allow, note, fail],
+    [allow, note, fail, fail],
     /dome\.open\(\) came after ledger "ruled" was closed \(.*rules\.test\.ts:\d+\): its test had ended/,
     (ledger, { dome }) => {
       ledger.close();
@@ -275,4 +289,133 @@ describe('ways to hold a ledger', () => {
     expect(first).toBe(own);
     expect(second.verdict.findings.map(({ code }) => code)).toEqual(['unplannedCall', 'unplannedCall', 'unusedPlan', 'unfinishedCall']);
   });
+});
+
+describe('a check that threw and was swallowed', () => {
+  const swallowing = (rules: Rules, body: (ledger: Ledger, doubles: Devices) => unknown) =>
+    withLedger({ name: 'swallowed', rules }, (ledger) => body(ledger, ledger.standIns<Devices>())).then(
+      () => '',
+      (error: Error) => error.message.split('\n')[0] ?? '',
+    );
+  const failing = (dome: Devices['dome']) => once(call(dome.open));
+
+  test.each([
+    ['loose', /^$/],
+    [
+      'usual',
+      /^rule swallowedCheck: a check \(.*rules\.test\.ts:\d+\) threw, and its error was swallowed: once dome\.open: dome\.open was never called/,
+    ],
+  ] as const)('is found if the body passed, under %s', async (rules, said) => {
+    expect(await swallowing(rules, (_, { dome }) => swallowed(() => check(failing(dome))))).toMatch(said);
+  });
+
+  const fine: readonly [string, (ledger: Ledger, doubles: Devices) => unknown][] = [
+    [
+      'its verdict is read',
+      (_, { dome }) => {
+        try {
+          check(failing(dome));
+        } catch (error) {
+          expect((error as ClaimError).verdict.holds).toBe(false);
+        }
+      },
+    ],
+    [
+      'the same claims hold later, written anew',
+      (_, { dome }) => {
+        swallowed(() => check(failing(dome)));
+        dome.open();
+        check(failing(dome));
+      },
+    ],
+    [
+      'they are reached later',
+      async (_, { dome }) => {
+        swallowed(() => check(failing(dome)));
+        setTimeout(() => dome.open(), 1);
+        await reach(failing(dome));
+      },
+    ],
+  ];
+  test.each(fine)('is fine if %s', async (_, body) => {
+    expect(await swallowing('usual', body)).toBe('');
+  });
+
+  test('is fine if one place asks until they hold, with new functions each time', async () => {
+    const polled = await swallowing('usual', (_, { camera }) => {
+      for (let tries = 0; tries < 3; tries++) {
+        try {
+          check(once(call(camera.expose, [suchThat((exposure: { seconds: number }) => exposure.seconds > 2)])));
+          return;
+        } catch {
+          camera.expose({ seconds: 3 });
+        }
+      }
+    });
+    expect(polled).toBe('');
+    const other = await swallowing('usual', (_, { camera }) => {
+      swallowed(() => check(once(call(camera.expose, [suchThat(() => false, 'nothing')]))));
+      camera.expose({ seconds: 3 });
+      check(once(call(camera.expose, [suchThat(() => true, 'anything')])));
+    });
+    expect(other).toMatch(/^rule swallowedCheck/);
+  });
+});
+
+describe('what cannot be told', () => {
+  const lost = () => {
+    throw new Error('no such star');
+  };
+
+  test('a plan of which it is not known whether it fits does not answer, and is a finding', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { camera } = ledger.standIns<Devices>();
+    plan(call(camera.expose, [suchThat(lost, 'lost')]), gives(undefined));
+    camera.expose({ seconds: 1 });
+    expect(() => ledger.close()).toThrow(
+      /^undecided plan: it is not known whether plan camera\.expose\(suchThat\("lost"\)\) gives undefined fits #1 camera\.expose/,
+    );
+  });
+
+  test('a promise that is not followed says so and why, and is neither fulfilled nor rejected', () => {
+    const ledger = openLedger();
+    const query = ledger.callable<() => PromiseLike<number>>('query');
+    class Lazy extends Promise<number> {}
+    plan(call(query), gives(new Lazy(() => {})));
+    void query();
+    for (const claim of [once(fulfilled(call(query))), never(rejected(call(query)))])
+      expect(() => check(claim)).toThrow(/#1 query .*is undecided: \.outcome it gave back a thenable that may start when it is asked/);
+    expect(() => ledger.entries(fulfilled(call(query)))).toThrow(/it is not known whether #1 query/);
+    check(once(returned(call(query))));
+  });
+
+  test('a value at an end is matched as an argument is', () => {
+    const ledger = openLedger();
+    const frames = ledger.callable<() => object>('frames');
+    const frame = { id: 'frame-1' };
+    plan(call(frames), gives(frame));
+    frames();
+    check(once(returned(call(frames), identical(frame))), never(returned(call(frames), identical({ ...frame }))));
+  });
+
+  test('entries that throw are refused with the first one, and why', () => {
+    const ledger = openLedger();
+    const { camera } = ledger.standIns<Devices>();
+    camera.expose({ seconds: 1 });
+    expect(() => ledger.entries(call(camera.expose, [suchThat(lost, 'lost')]))).toThrow(/#1 camera\.expose .* fits: \[0\] .*/);
+  });
+});
+
+test('a stand-in answers by the pattern itself, however long it prints', () => {
+  const ledger = openLedger({ rules: 'loose' });
+  const store = ledger.callable<(text: unknown) => string>('store');
+  const long = (end: string) => `${'a'.repeat(400)}${end}`;
+  const many = (last: number) => [...Array.from({ length: 30 }, (_, at) => at), last];
+  plan(once(call(store, [long('1')])), gives('one'));
+  plan(once(call(store, [long('2')])), gives('two'));
+  plan(once(call(store, [many(1)])), gives('three'));
+  plan(once(call(store, [many(2)])), gives('four'));
+  plan(once(call(store, [suchThat((text: unknown) => text === 'x', 'short')])), gives('five'));
+  plan(once(call(store, [suchThat((text: unknown) => text === 'y', 'short')])), gives('six'));
+  expect([long('2'), long('1'), many(2), many(1), 'y', 'x'].map((text) => store(text))).toEqual(['two', 'one', 'four', 'three', 'six', 'five']);
 });
