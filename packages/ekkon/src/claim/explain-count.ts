@@ -135,7 +135,8 @@ function likeliest(
 function calledInstead(pattern: HeldPattern, entries: readonly HeldEntry[]): readonly Tally[] {
   const calls = new Map<HeldEntry['target'], number>();
   for (const { target, kind } of entries)
-    if (kind === 'call' || kind === 'construct') calls.set(target, (calls.get(target) ?? 0) + 1);
+    if (kind !== 'item' && kind !== 'end' && kind !== 'failure')
+      calls.set(target, (calls.get(target) ?? 0) + 1);
   return [...calls]
     .sort(([one], [other]) => bySibling(pattern.member.target.double)(one, other))
     .map(([{ label, double }, count]) => ({ label, double, calls: count }));

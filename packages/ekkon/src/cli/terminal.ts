@@ -11,10 +11,10 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   good: (text) => pc.bold(pc.green(text)),
 };
 
-/** Colours for this terminal; none where it has none, or where NO_COLOR says so. */
+/** Colours for this terminal; none if it has none, or if NO_COLOR says so. */
 export const paint: Paint = (role, text) => (text === '' ? '' : colours[role](text));
 
-/** Columns of this terminal; 100 where the output is no terminal. */
+/** Columns of this terminal; 100 if the output is no terminal. */
 export function columns(): number {
   const told = Number(process.env['COLUMNS']);
   return process.stdout.columns ?? (told >= 40 ? told : 100);

@@ -7,7 +7,7 @@ import { inRange } from '../pattern/multiplicity.ts';
 import { plansIn, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { messageOf } from '../report/findings.ts';
+import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { accountedOn } from '../rule/accounts.ts';
 import { judgeAndNote } from '../rule/at-check.ts';
@@ -32,7 +32,7 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   const putBack = putAllBack(journal);
   const waits = endWaits(journal);
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
-  const told = passed === false ? found.filter((each) => couldExplain(each)) : found;
+  const told = passed === false ? found.filter(couldExplain) : found;
   return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true });
 }
 
@@ -62,45 +62,6 @@ function findingsAtClose(
     ...failedStreams(journal),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
   ];
-}
-
-/** Whether a finding could be the reason for which a test failed, and not only come of that. */
-function couldExplain(diagnosis: Diagnosis): boolean {
-  switch (diagnosis.code) {
-    case 'unplannedCall':
-    case 'unknownMember':
-    case 'surplusCall':
-    case 'unfinishedCall':
-    case 'changedArgument':
-    case 'undecidedPlan':
-    case 'failedStream':
-    case 'notReleased':
-    case 'changedSlot':
-      return true;
-    case 'missingCall':
-      // A plan requires the call; or one came near that should have fitted. Else the test did not get there.
-      return diagnosis.isPlan || diagnosis.nearest.length > 0;
-    case 'unusedPlan':
-      return diagnosis.nearest.length > 0;
-    case 'undecidedCall':
-    case 'alwaysTrueClaim':
-    case 'vacuousClaim':
-    case 'drift':
-    case 'outOfOrder':
-    case 'tooEarly':
-    case 'neverFollowed':
-    case 'inFlight':
-    case 'unclaimedEntries':
-    case 'wrongItems':
-    case 'unclaimedCall':
-    case 'stillPending':
-    case 'uncheckedClaim':
-    case 'unawaitedWait':
-    case 'nothingChecked':
-    case 'callAfterClose':
-    case 'swallowedCheck':
-      return false;
-  }
 }
 
 /** Ends what is followed, while the ledger still records what a source has to say to that. */

@@ -30,7 +30,7 @@ export interface LedgerOptions {
   readonly rules?: Rules;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;
-  /** Tells the time of waits: milliseconds now, and a call after some. Default: the platform's, also where time is faked. */
+  /** Tells the time of waits: milliseconds now, and a call after some. Default: the platform's, also if time is faked. */
   readonly clock?: Clock;
   /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */
   readonly reveals?: readonly Reveal[];
@@ -123,7 +123,7 @@ export interface Ledger extends Disposable {
   ): (...args: unknown[]) => unknown;
   /**
    * Records the items, the end and the failure of a source, until the ledger is closed. An async iterable
-   * or a stream is read to its end by this: where the code under test reads it as well, follow the first branch
+   * or a stream is read to its end by this: if the code under test reads it as well, follow the first branch
    * of `stream.tee()`, which hears of each item first, and hand it the second.
    *
    * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or
@@ -188,7 +188,7 @@ export interface Ledger extends Disposable {
   /**
    * Ends the test's use of the ledger: ends what is followed and waited for, puts every member back as it
    * was, the last first, judges what is standing (counted plans, claims at close, reached claims with an
-   * upper bound), and applies the rules. `using` calls it. A second time it does nothing; where a check has
+   * upper bound), and applies the rules. `using` calls it. A second time it does nothing; if a check has
    * thrown already, what it finds is not thrown on top of that.
    *
    * @throws ClaimError if something is found

@@ -30,8 +30,7 @@ import {
   noteLookedAt,
   openJudgements,
 } from '../rule/judgements.ts';
-import type { RuleLevels } from '../rule/rule.ts';
-import { levelsIn, readRules } from '../rule/rules.ts';
+import { levelsIn, type RuleLevels, readRules } from '../rule/rules.ts';
 import { asClaim } from '../wait/as-claim.ts';
 import { untilQuiet } from '../wait/until-quiet.ts';
 import { noteStanding } from '../wait/waits.ts';

@@ -24,7 +24,7 @@ export interface EmitterLike {
 
 /** Hears what a source gives. */
 export interface Sink {
-  /** @param below the function that the source called, where it called one: its caller is the call site */
+  /** @param below the function that the source called, if it called one: its caller is the call site */
   item(value: unknown, below?: Below): void;
   end(below?: Below): void;
   fail(reason: unknown, below?: Below): void;
@@ -41,7 +41,7 @@ type Members = { readonly [key in PropertyKey]?: unknown };
  * Tells what kind of source a value is.
  *
  * @param below the public function it was given to
- * @throws TypeError where it is none, where it needs the name of an event, or where it is locked
+ * @throws TypeError if it is none, if it needs the name of an event, or if it is locked
  */
 export function readSource(
   source: unknown,
@@ -90,7 +90,7 @@ function readEvents(source: unknown, on: unknown, below: Below): Connect {
   const { event } = (on ?? {}) as { readonly event?: unknown };
   if (typeof event !== 'string' && typeof event !== 'symbol') {
     refuse(
-      `follow(): the event's name is a text, and was given ${shortValue(event)}. Write follow(source, 'name', { event: 'data' }).`,
+      `follow(): the event's name must be a string, not ${shortValue(event)}. Write follow(source, 'name', { event: 'data' }).`,
       below,
     );
   }

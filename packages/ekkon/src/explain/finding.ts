@@ -70,7 +70,7 @@ export interface PrecedenceDiagnosis extends DiagnosisBase {
   readonly moments: readonly Moment[];
   /** What was needed, as written. */
   readonly needed: string;
-  /** The first of what was needed, where it came at all. */
+  /** The first of what was needed, if it came at all. */
   readonly first: Moment | undefined;
 }
 
@@ -84,7 +84,7 @@ export interface InFlightDiagnosis extends DiagnosisBase {
   readonly underWay: readonly Entry[];
 }
 
-/** Entries that no claim speaks of, where one says that there are none. */
+/** Entries that no claim speaks of, if one says that there are none. */
 export interface UnclaimedDiagnosis extends DiagnosisBase, UnclaimedEntries {
   readonly code: 'unclaimedEntries';
 }
@@ -97,7 +97,7 @@ export interface ItemsDiagnosis extends DiagnosisBase {
   /** How many items were claimed, and the entries of those that came. */
   readonly claimedItems: number;
   readonly items: readonly Entry[];
-  /** Its end or its failure, where it came to one. */
+  /** Its end or its failure, if it came to one. */
   readonly ended: Entry | undefined;
 }
 
@@ -120,7 +120,7 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly streamEnded: Entry | undefined;
   /** What was claimed: the pattern as written. */
   readonly claimed: string;
-  /** The arguments claimed, values and matchers; `undefined` where any would do. */
+  /** The arguments claimed, values and matchers; `undefined` if any would do. */
   readonly claimedArguments: readonly unknown[] | undefined;
   /** The member it speaks of, and the double that has it. */
   readonly member: string;

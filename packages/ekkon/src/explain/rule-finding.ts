@@ -61,7 +61,7 @@ export interface UnawaitedDiagnosis extends DiagnosisBase {
 export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly code: 'nothingChecked';
   readonly calls: number;
-  /** The first of them; `undefined` where there is none, and a stream is followed. */
+  /** The first of them; `undefined` if there is none, and a stream is followed. */
   readonly entry: Entry | undefined;
   /** The streams that are followed, and the doubles that were made. */
   readonly streams: readonly string[];
@@ -87,7 +87,7 @@ export interface LateCallDiagnosis extends DiagnosisBase {
   readonly ledger: string;
 }
 
-/** A stream that failed, where no claim speaks of it. */
+/** A stream that failed, if no claim speaks of it. */
 export interface FailedStreamDiagnosis extends DiagnosisBase {
   readonly code: 'failedStream';
   /** Its failure; the reason is the only argument. */

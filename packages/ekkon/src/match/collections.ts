@@ -11,7 +11,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 /**
  * Accepts texts that include a part, and arrays and sets that include an item; the item may be a matcher.
  *
- * @throws TypeError where the part is an empty text, which every text includes
+ * @throws TypeError if the part is an empty text, which every text includes
  * @example
  * call(nightLog.write, [includes('rain')])
  */
@@ -74,13 +74,13 @@ export function allItems(item: unknown): Matcher<never> {
 /**
  * Accepts what has so many items: arrays, sets, maps and typed arrays; texts by their length, buffers in bytes.
  *
- * @throws TypeError where the size is no whole number from 0 on
+ * @throws TypeError if the size is not a whole number of 0 or more
  * @example
  * call(archive.storeAll, [sized(3)])
  */
 export function sized(size: number): Matcher<never> {
   if (!Number.isSafeInteger(size) || size < 0) {
-    refuse(`sized() takes a whole number from 0 on, and was given ${shortValue(size)}.`, sized);
+    refuse(`sized() takes a whole number of 0 or more, not ${shortValue(size)}.`, sized);
   }
   const matcher: Matcher<never> = makeMatcher({
     family: 'sized',
@@ -101,7 +101,7 @@ export function sized(size: number): Matcher<never> {
  * Accepts arrays and sets that hold just these items in any order, each claimed item met by a recorded
  * one of its own.
  *
- * @throws TypeError where it is given no array
+ * @throws TypeError if it is given no array
  * @example
  * call(archive.storeAll, [unordered([{ id: 'frame-2' }, { id: 'frame-1' }])])
  */

@@ -57,7 +57,7 @@ interface Span {
   readonly length: number;
 }
 
-/** A claimed place beside a recorded one; `undefined` where there is none. */
+/** A claimed place beside a recorded one; `undefined` if there is none. */
 interface Pair {
   readonly claimed: number | undefined;
   readonly recorded: number | undefined;

@@ -38,7 +38,7 @@ function wasCut(items: readonly unknown[]): boolean {
   return items.some((item) => isGap(item));
 }
 
-/** Pairs equal keys; where several are equal, those with equal values belong together. */
+/** Pairs equal keys; if several are equal, those with equal values belong together. */
 function pairKeys(
   comparison: Comparison,
   claimed: ReadonlyMap<unknown, unknown>,

@@ -13,7 +13,7 @@ import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher
 export type { Fit } from './matcher.ts';
 
 /**
- * Holds a recorded value against a claimed one and says where they differ; nothing where they are equal.
+ * Holds a recorded value against a claimed one and says where they differ; nothing if they are equal.
  *
  * Leaves are compared by SameValueZero. A plain claimed object or array matches by own properties,
  * whatever the recorded prototype; a claimed instance needs the same prototype. Matchers may stand
@@ -48,7 +48,7 @@ export const differencesKept = 200;
 
 /**
  * From how many objects on it pays to remember which pairs were compared, for cycles and shared parts,
- * where it is only asked whether values are equal. A difference is to be told once, so that telling
+ * if it is only asked whether values are equal. A difference is to be told once, so that telling
  * them remembers from the start.
  */
 const rememberFrom = 500;
@@ -68,7 +68,7 @@ export class Walk implements Comparison {
 
   /**
    * @param most how many certain differences to look for
-   * @param work what is done so far, where this is part of a larger comparison
+   * @param work what is done so far, if this is part of a larger comparison
    */
   constructor(context: Context, most: number, work: { done: number } = { done: 0 }) {
     this.context = context;

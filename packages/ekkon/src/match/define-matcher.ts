@@ -10,7 +10,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  * description, and `differences`, which says why it does not accept a value: with no differences it
  * does. Their paths start at the value. If it throws or gives anything else, it is not known whether the
  * value fits, and a claim that depends on it does not hold.
- * @throws TypeError where `make` is no function, or gives something else
+ * @throws TypeError if `make` is not a function, or gives something else
  * @example
  * const near = defineMatcher((star: Position) => ({
  *   prints: `near ${star.ra}, ${star.dec}`,

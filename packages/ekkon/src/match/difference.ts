@@ -22,7 +22,7 @@ export interface Difference {
   readonly reason?: unknown;
 }
 
-/** How far a recorded value is from the claimed one: 0 exactly where they are equal. */
+/** How far a recorded value is from the claimed one: 0 exactly if they are equal. */
 export function distanceOf(differences: readonly Difference[]): number {
   let distance = 0;
   for (const difference of differences) distance += weightOf(difference);

@@ -38,7 +38,7 @@ export function not(item: unknown): Matcher<never> {
 /**
  * Accepts what fits all of these.
  *
- * @throws TypeError where there is nothing to fit
+ * @throws TypeError if there is nothing to fit
  * @example
  * call(archive.storeAll, [allOf(sized(2), allItems(partial({ seconds: 30 })))])
  */
@@ -66,7 +66,7 @@ type AnyOf<X> =
 /**
  * Accepts what fits any of these.
  *
- * @throws TypeError where there is nothing to fit
+ * @throws TypeError if there is nothing to fit
  * @example
  * call(camera.expose, [partial({ filter: anyOf('red', 'green', missing) })])
  */

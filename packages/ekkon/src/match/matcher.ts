@@ -31,7 +31,7 @@ export type Fit = 'fits' | 'differs' | 'undecided';
 
 /** What is known about the recorded values beside what they hold. */
 export interface Context {
-  /** The object that a copy was made of; `undefined` where that is not known. */
+  /** The object that a copy was made of; `undefined` if that is not known. */
   originalOf(copy: object): object | undefined;
   /** An instance as a copy with the ledger's reveals would hold it. */
   look(instance: object): unknown;
@@ -44,7 +44,7 @@ export interface MatcherParts {
   readonly parameters: readonly unknown[];
   /** Its description, such that it prints well inside a longer sentence. */
   readonly prints: string;
-  /** Why it does not accept a value; nothing where it does. Paths start at the value. */
+  /** Why it does not accept a value; nothing if it does. Paths start at the value. */
   differences(recorded: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;

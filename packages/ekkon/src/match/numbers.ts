@@ -5,15 +5,15 @@ import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';
 import { type Matcher, makeTest, type Wide } from './matcher.ts';
 
-/** How far off `about` lets a number be: this part of it, and of 1 where it is smaller. */
+/** How far off `about` lets a number be: this part of it, and of 1 if it is smaller. */
 const usualTolerance = 1e-6;
 
 /**
  * Accepts numbers near one: what arithmetic leaves of it.
  *
  * @param tolerance how far off it may be, in the number's own unit; default a millionth of the number,
- * and of 1 where it is smaller than that
- * @throws TypeError where the value is no number, or the tolerance none from 0 on
+ * and of 1 if it is smaller than that
+ * @throws TypeError if the value is not a number, or the tolerance is not a number of 0 or more
  * @example
  * call(mount.slewTo, [about(83.6), about(22, 0.05)])
  * @see between for bounds
@@ -24,7 +24,7 @@ export function about(value: number, tolerance?: number): Matcher<number> {
   }
   if (tolerance !== undefined && !(typeof tolerance === 'number' && tolerance >= 0)) {
     refuse(
-      `about(${value}, …): the tolerance is a number from 0 on, and was given ${shortValue(tolerance)}.`,
+      `about(${value}, …): the tolerance must be a number of 0 or more, not ${shortValue(tolerance)}.`,
       about,
     );
   }
@@ -43,7 +43,7 @@ export function about(value: number, tolerance?: number): Matcher<number> {
 /**
  * Accepts what lies between two bounds, both included: numbers, bigints or dates.
  *
- * @throws TypeError where the bounds are not of one kind, or the lower is above the upper
+ * @throws TypeError if the bounds are not of one kind, or the lower is above the upper
  * @example
  * call(dome.turnTo, [between(0, 360)])
  */

@@ -8,7 +8,7 @@ import { type Matcher, makeTest } from './matcher.ts';
  * Accepts texts in which a regular expression finds something. Flags that make it go on from where it
  * stopped last (`g`, `y`) have no effect on that: each text is searched from its start.
  *
- * @throws TypeError where it is given no regular expression
+ * @throws TypeError if it is given no regular expression
  * @example
  * call(nightLog.write, [textLike(/^frame-\d+ stored/)])
  */
@@ -31,7 +31,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
 /**
  * Accepts texts that start with a part.
  *
- * @throws TypeError where the part is no text, or empty, so that it would accept every text
+ * @throws TypeError if the part is not a string, or empty, so that it would accept every text
  * @example
  * call(nightLog.write, [startsWith('night'), anyRest])
  */
@@ -42,7 +42,7 @@ export function startsWith(part: string): Matcher<string> {
 /**
  * Accepts texts that end with a part.
  *
- * @throws TypeError where the part is no text, or empty, so that it would accept every text
+ * @throws TypeError if the part is not a string, or empty, so that it would accept every text
  * @example
  * call(archive.fetch, [endsWith('.fits')])
  */
@@ -58,7 +58,7 @@ function affix(
 ): Matcher<string> {
   if (typeof part !== 'string' || part === '') {
     refuse(
-      `${name}() takes a text that is not empty, and was given ${shortValue(part)}. For any text write typeOf('string').`,
+      `${name}() takes a string that is not empty, not ${shortValue(part)}. For any text write typeOf('string').`,
       below,
     );
   }

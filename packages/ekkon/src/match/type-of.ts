@@ -30,7 +30,7 @@ const names: ReadonlySet<string> = new Set<keyof TypeNames>([
 /**
  * Accepts values that `typeof` calls by this name; of `"object"`, all but `null`.
  *
- * @throws TypeError where there is no such name
+ * @throws TypeError if there is no such name
  * @example
  * call(mount.on, ['fault', typeOf('function')])
  * @see instanceOf for classes
@@ -55,7 +55,7 @@ export function typeOf<N extends keyof TypeNames>(
 /**
  * Accepts instances of a class and of its subclasses.
  *
- * @throws TypeError where it is given no class
+ * @throws TypeError if it is given no class
  * @example
  * call(alarm.sound, [instanceOf(WeatherError)])
  */

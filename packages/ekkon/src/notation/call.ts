@@ -21,7 +21,7 @@ const wordOf = {
   failure: 'failed',
 } as const;
 
-/** An entry in short, where the double's name stands beside it: `expose(30)`, `item 0.4`, `completed`. */
+/** An entry in short, if the double's name stands beside it: `expose(30)`, `item 0.4`, `completed`. */
 export function printWithin({ kind, double, member, args }: Omit<Entry, 'liveArgs'>): string {
   const name = member === '' ? double : member;
   switch (kind) {

@@ -10,7 +10,7 @@ export interface Group {
 }
 
 /**
- * Lays a piece out: on one line where that ends before `width`, else an item a line, two columns further in.
+ * Lays a piece out: on one line if that ends before `width`, else an item a line, two columns further in.
  *
  * @param indent columns that every line but the first is set in
  */

@@ -50,7 +50,7 @@ export function printLine(
   return printValue(value, { ...options, width: Number.POSITIVE_INFINITY });
 }
 
-/** The value on one line of at most `length` columns, cut where it is longer. */
+/** The value on one line of at most `length` columns, cut if it is longer. */
 export function shortValue(value: unknown, length = 60): string {
   const line = printLine(value, { items: 8, text: Math.max(20, length) });
   return line.length <= length ? line : `${line.slice(0, Math.max(1, length - 1))}…`;
@@ -311,7 +311,7 @@ function printStep(key: PropertyKey): string {
   return identifier.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
 }
 
-/** The name of the class that made the value, where that is not the plain one. */
+/** The name of the class that made the value, if that is not the plain one. */
 export function className(value: object): string | undefined {
   for (const holder of chainOf(value)) {
     if (holder === value) continue;

@@ -72,7 +72,7 @@ export function throws(error: unknown): Reply<never> {
 /**
  * Replies with a promise that fulfils with the value. The call is pending until that promise settles.
  *
- * @throws TypeError where the value is a promise itself
+ * @throws TypeError if the value is a promise itself
  * @example
  * plan(call(camera.expose), fulfils({ id: 'frame-1', seconds: 30 }));
  */
@@ -101,7 +101,7 @@ export function rejects(reason: unknown): Reply<Promise<never>> {
  * Replies with what a function makes of the arguments. It runs with the call's own `this`, and an error
  * it throws goes to the caller.
  *
- * @throws TypeError where it is given no function
+ * @throws TypeError if it is given no function
  * @example
  * plan(call(archive.store), computes(async (frame: Frame) => `stored/${frame.id}`));
  */
@@ -123,7 +123,7 @@ export function computes<A extends readonly unknown[], R>(
 }
 
 /**
- * Lets the real member answer, where the double has one: a member that was observed or taken over, or a
+ * Lets the real member answer, if the double has one: a member that was observed or taken over, or a
  * function of a partial fake.
  *
  * @example
@@ -172,15 +172,12 @@ export function callsBack(args: readonly unknown[], options: CallBackOptions = {
   const { argument, later = false, gives: value } = options;
   if (argument !== undefined && (!Number.isSafeInteger(argument) || argument < 0)) {
     refuse(
-      `callsBack(): argument must be a whole number of 0 or more, and was given ${shortValue(argument)}.`,
+      `callsBack(): argument must be a whole number of 0 or more, not ${shortValue(argument)}.`,
       callsBack,
     );
   }
   if (typeof later !== 'boolean') {
-    refuse(
-      `callsBack(): later must be true or false, and was given ${shortValue(later)}.`,
-      callsBack,
-    );
+    refuse(`callsBack(): later must be true or false, not ${shortValue(later)}.`, callsBack);
   }
   const said = args.map((each) => shortValue(each)).join(', ');
   const where = argument === undefined ? '' : ` argument ${argument}`;
@@ -214,7 +211,7 @@ const kinds: ReadonlySet<unknown> = new Set<HeldReply['kind']>([
   'deferred',
 ]);
 
-/** The reply behind its public type; `undefined` where the value is none. */
+/** The reply behind its public type; `undefined` if the value is none. */
 export function replyOf(value: unknown): HeldReply | undefined {
   return isOwn(value) && 'kind' in value && kinds.has(value.kind)
     ? (value as unknown as HeldReply)

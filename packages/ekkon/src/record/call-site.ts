@@ -31,7 +31,7 @@ export function captureSite(below: (...args: never[]) => unknown): CapturedSite 
   }
 }
 
-/** The first place in user code that a captured stack names; nothing where none was captured. */
+/** The first place in user code that a captured stack names; nothing if none was captured. */
 export function readSite(captured: CapturedSite | undefined): Site | undefined {
   const stack = captured?.stack;
   if (typeof stack !== 'string') return undefined;
@@ -58,7 +58,7 @@ function cleanFile(file: string): string {
   return path.replace(/^async /, '').replace(/[?#].*$/, '');
 }
 
-/** The path as seen from a folder, where the file lies below it. */
+/** The path as seen from a folder, if the file lies below it. */
 export function fileFrom(folder: string | undefined, file: string): string {
   if (folder === undefined || folder === '') return file;
   const start = folder.endsWith('/') ? folder : `${folder}/`;

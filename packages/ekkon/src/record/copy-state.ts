@@ -51,7 +51,7 @@ function copyError(original: object): Error {
 
 type Bytes = ArrayBuffer | DataView | Uint8Array;
 
-/** A fresh copy of the bytes that a buffer or a view of one shows; `undefined` where they are more than `most`. */
+/** A fresh copy of the bytes that a buffer or a view of one shows; `undefined` if they are more than `most`. */
 export function copyBytes(
   value: object,
   kind: 'typed' | 'buffer' | 'view',

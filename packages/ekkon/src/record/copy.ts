@@ -23,7 +23,7 @@ export interface Made {
   readonly above: Made | undefined;
 }
 
-/** Every object that a copy made, the latest first; `undefined` where there was none to make. */
+/** Every object that a copy made, the latest first; `undefined` if there was none to make. */
 export type Copies = Made | undefined;
 
 /** Whether a value is its own copy: a primitive or a function. */
@@ -114,7 +114,7 @@ function copyAny(copying: Copying, value: unknown): unknown {
   }
 }
 
-/** An instance by what the user says it holds; where that fails, the copy says so with the user's words. */
+/** An instance by what the user says it holds; if that fails, the copy says so with the user's words. */
 function copyRevealed(copying: Copying, value: object, { type, content }: HeldReveal): unknown {
   try {
     const held = copyAny(copying, content(value));
@@ -175,7 +175,7 @@ function indexOf(copies: Copies): Map<object, object> {
   return index;
 }
 
-/** What a copy was made of; `undefined` where it was kept by reference, or comes from elsewhere. */
+/** What a copy was made of; `undefined` if it was kept by reference, or comes from elsewhere. */
 export function originalOf(copies: Copies, copy: object): object | undefined {
   for (let made = copies; made !== undefined; made = made.next) {
     if (made.copy === copy) return made.original;

@@ -20,7 +20,7 @@ export interface Gap {
 /**
  * Marks a place in a copy that holds no value.
  *
- * @param source what stood there, where that can tell two gaps apart
+ * @param source what stood there, if that can tell two gaps apart
  * @param detail printed in the mark: what is missing, and how much of it
  */
 export function makeGap(gap: GapReason, source: unknown, detail: string): Gap {

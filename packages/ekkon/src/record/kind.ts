@@ -32,7 +32,7 @@ export type Kind =
   /** Ekkon's own, and promises and weak collections: kept as they are, compared by identity. */
   | 'kept';
 
-/** Each asks for an internal slot, and throws where there is none. */
+/** Each asks for an internal slot, and throws if there is none. */
 const slots: readonly (readonly [Kind, (this: object) => unknown])[] = [
   ['map', mapSize],
   ['set', setSize],

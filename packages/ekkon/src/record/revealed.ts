@@ -15,12 +15,12 @@ export interface HeldReveal extends Reveal {
 }
 
 /**
- * Says what instances of a class hold, where they hide it: in private fields, say. Where such an
+ * Says what instances of a class hold, if they hide it: in private fields, say. Where such an
  * instance is recorded or claimed, this is copied, compared and printed in its place. It is for the
  * option `reveals` of a ledger; subclasses are meant as well, and the last that fits is asked.
  *
  * @param content gives what is to be compared; it must change nothing
- * @throws TypeError where the first is no class, or the second no function
+ * @throws TypeError if the first is not a class, or the second not a function
  * @example
  * openLedger({ reveals: [reveal(Gauge, (gauge) => ({ celsius: gauge.read() }))] });
  */
@@ -46,7 +46,7 @@ export function reveal<T>(
   return makeOwn(held);
 }
 
-/** The reveal behind its public type; `undefined` where the value is none. */
+/** The reveal behind its public type; `undefined` if the value is none. */
 export function revealOf(value: unknown): HeldReveal | undefined {
   return isOwn(value) && 'content' in value && 'type' in value
     ? (value as unknown as HeldReveal)

@@ -61,7 +61,7 @@ export function followPromises(): Promises {
 const nativeThen = Promise.prototype.then;
 const settled = Promise.resolve();
 
-/** Runs something in a microtask of its own, also where a fake clock has replaced the platform's queue. */
+/** Runs something in a microtask of its own, also if a fake clock has replaced the platform's queue. */
 export function soon(run: () => void): void {
   void nativeThen.call(settled, run);
 }

@@ -1,6 +1,6 @@
 /**
  * The platform's own readers of internal slots, taken once, so that neither a subclass nor a later
- * replacement has a say in what a value holds. Each throws where the slot is not there.
+ * replacement has a say in what a value holds. Each throws if the slot is not there.
  */
 type Read<R> = (this: object) => R;
 
@@ -72,7 +72,7 @@ export function flagsOf(value: object): string {
     .join('');
 }
 
-/** One for each kind of boxed primitive; each throws where the value is no such box. */
+/** One for each kind of boxed primitive; each throws if the value is no such box. */
 export const boxReaders: readonly Read<unknown>[] = [
   String.prototype.valueOf as Read<unknown>,
   Number.prototype.valueOf as Read<unknown>,

@@ -6,7 +6,7 @@ import type { Entry } from '../record/entry.ts';
 import { opaqueBecause, printDifference } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { type Layout, leftOut } from './layout.ts';
-import { count, named, placed, type Words } from './words.ts';
+import { always, count, named, placed, type Words } from './words.ts';
 
 /** How many entries of one kind, and how many differences of one entry, are listed before the rest is counted. */
 const listedMost = 12;
@@ -14,6 +14,7 @@ const listedMost = 12;
 const listedOfOthers = 3;
 
 export const surplusWords: Words<CountDiagnosis> = {
+  couldExplain: always,
   message({ fitting, range, culprits, kind }) {
     const first = fitting.find((entry) => entry.id === culprits[0]);
     const which = first === undefined ? '' : ` ${named(first)}`;
@@ -36,6 +37,8 @@ export const surplusWords: Words<CountDiagnosis> = {
 };
 
 export const missingWords: Words<CountDiagnosis> = {
+  // A plan requires the call, or one came near that should have fitted. Else the test did not get there.
+  couldExplain: ({ isPlan, nearest }) => isPlan || nearest.length > 0,
   message(diagnosis) {
     const { fitting, range, nearest, elsewhere, kind } = diagnosis;
     const found =

@@ -8,12 +8,13 @@ import type {
 import { printCall } from '../notation/call.ts';
 import { printDifference } from './difference-words.ts';
 import { entryLines } from './entry-lines.ts';
-import { placed, sentence, type Words } from './words.ts';
+import { always, placed, sentence, type Words } from './words.ts';
 
 /** How many plans of a member are listed before the rest is counted. */
 const plansListed = 8;
 
 export const unplannedWords: Words<UnplannedDiagnosis> = {
+  couldExplain: always,
   message: ({ entry }) => `no plan fits ${printCall(entry)}${placed(entry.site)}`,
   lines: (diagnosis, layout) => [
     ...entryLines([diagnosis.entry], layout),
@@ -25,9 +26,11 @@ export const unknownMemberWords: Words<UnplannedDiagnosis> = {
   message: ({ entry, type }) =>
     `${type ?? 'its class'} has no such member, and ${printCall(entry)} was called${placed(entry.site)}`,
   lines: unplannedWords.lines,
+  couldExplain: always,
 };
 
 export const changedSlotWords: Words<SlotDiagnosis> = {
+  couldExplain: always,
   message: ({ member }) =>
     `${member} was changed by other code in the meantime, and is left as it is now`,
   lines: (diagnosis) => [sentence(changedSlotWords.message(diagnosis))],

@@ -47,3 +47,8 @@ export function linesOf(diagnosis: Diagnosis, layout: Layout): readonly string[]
 function wordsFor({ code }: Diagnosis): Words<Diagnosis> {
   return findings[code] as Words<Diagnosis>;
 }
+
+/** Whether a finding could be the reason for which a test failed, and not only come of that. */
+export function couldExplain(diagnosis: Diagnosis): boolean {
+  return wordsFor(diagnosis).couldExplain?.(diagnosis) ?? false;
+}

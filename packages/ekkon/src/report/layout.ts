@@ -11,7 +11,7 @@ export interface Layout {
 export const margin = '    ';
 export const entryMargin = '     ';
 
-/** The text, cut where it is longer. */
+/** The text, cut if it is longer. */
 export function clip(text: string, length: number): string {
   return text.length <= length ? text : `${text.slice(0, Math.max(1, length - 1))}…`;
 }

@@ -16,7 +16,7 @@ import { entryLines, nearLines } from './entry-lines.ts';
 import { clip, type Layout, leftOut } from './layout.ts';
 import { namedMoment } from './order-message.ts';
 import { printSite } from './places.ts';
-import { count, named, placed, printTime, sentence, type Words } from './words.ts';
+import { always, count, named, placed, printTime, sentence, type Words } from './words.ts';
 
 /** How many entries of one kind are listed before the rest is counted. */
 const listedMost = 12;
@@ -81,6 +81,7 @@ const pendingWords = (
 export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnoses[C]> } = {
   unclaimedCall: unclaimedWords,
   unusedPlan: {
+    couldExplain: ({ nearest }) => nearest.length > 0,
     message({ plan, plannedAt, calls, nearest, member, shadowed }) {
       const which = `plan ${plan}${placed(plannedAt)} answered no call`;
       if (calls === 0) return `${which}: ${member} was never called`;
@@ -100,10 +101,10 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       ];
     },
   },
-  unfinishedCall: pendingWords(
-    (who, rest) => `the promise of ${who} never settled${rest}`,
-    'never settled:',
-  ),
+  unfinishedCall: {
+    ...pendingWords((who, rest) => `the promise of ${who} never settled${rest}`, 'never settled:'),
+    couldExplain: always,
+  },
   stillPending: pendingWords((who, rest) => `${who} is still pending${rest}`, 'still pending:'),
   uncheckedClaim: {
     message({ is, written }) {
@@ -145,6 +146,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     ],
   },
   changedArgument: {
+    couldExplain: always,
     message({ entry, changes }) {
       const [first] = changes;
       const where = first === undefined ? '' : `: ${printChange(first).join(', ')}`;
@@ -171,6 +173,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     ],
   },
   undecidedPlan: {
+    couldExplain: always,
     message: ({ entry, plan, differences }) =>
       `it is not known whether plan ${plan} fits ${named(entry)}, so that it did not answer: ${differences.slice(0, 1).map(printDifference).join('')}`,
     lines: ({ entry, differences }, layout) => [
@@ -179,11 +182,13 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     ],
   },
   failedStream: {
+    couldExplain: always,
     message: ({ entry }) =>
       `the stream ${entry.label} failed with ${shortValue(entry.args[0], 120)}, and no claim speaks of that`,
     lines: ({ entry }, layout) => entryLines([entry], layout),
   },
   notReleased: {
+    couldExplain: always,
     message: ({ stream, reason }) =>
       `the stream ${stream} could not be ended: ${shortValue(reason, 120)}`,
     lines: (diagnosis) => [sentence(ruleWords.notReleased.message(diagnosis))],

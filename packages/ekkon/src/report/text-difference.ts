@@ -30,8 +30,8 @@ export function areLongTexts(claimed: unknown, recorded: unknown): claimed is st
 }
 
 /**
- * Where two long texts differ, in lines of a report: the changed lines where the texts have several,
- * else the changed words with what stands around them. `undefined` where hardly anything is shared, so
+ * Where two long texts differ, in lines of a report: the changed lines if the texts have several,
+ * else the changed words with what stands around them. `undefined` if hardly anything is shared, so
  * that it would take long and tell little.
  */
 export function textDifference(

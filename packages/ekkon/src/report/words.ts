@@ -9,6 +9,8 @@ export interface Words<D> {
   message(diagnosis: D): string;
   /** What a report shows below the claim. */
   lines(diagnosis: D, layout: Layout): readonly string[];
+  /** Whether it could be the reason for which a test failed, and not only come of that. Default: it is not. */
+  couldExplain?(diagnosis: D): boolean;
 }
 
 /** A sentence with its full stop. */
@@ -36,3 +38,6 @@ export function named({ id, label, site }: Entry): string {
 export function printTime(ms: number): string {
   return ms < 10_000 ? `${Math.round(ms)} ms` : `${(ms / 1_000).toFixed(1)} s`;
 }
+
+/** For what could always be the reason for which a test failed. */
+export const always = (): boolean => true;

@@ -3,7 +3,8 @@ import type { Diagnosis } from '../explain/finding.ts';
 import { targetOf } from '../pattern/event.ts';
 import type { Level } from '../record/member.ts';
 import { judgementsOn, levelOn } from './judgements.ts';
-import type { Broken, RuleName } from './rule.ts';
+import type { Broken } from './rule.ts';
+import type { RuleName } from './rules.ts';
 
 /** One finding, unless the rule allows it. */
 export function brokenAt(level: Level, diagnosis: () => Diagnosis): readonly Broken[] {

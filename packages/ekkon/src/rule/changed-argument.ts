@@ -6,7 +6,7 @@ import { isAnywhere, levelOn } from './judgements.ts';
 import type { Broken, Rule } from './rule.ts';
 
 /** Arguments that were changed after the call. */
-export const changedArgument: Rule<'changedArgument'> = {
+export const changedArgument: Rule = {
   levels: { loose: 'allow', usual: 'note', careful: 'note', strict: 'note' },
   atClose: ({ journal }) => changedArguments(journal, 'fail'),
 };

@@ -13,7 +13,7 @@ import type { Broken, Closing, Rule } from './rule.ts';
  * Doubles that were called or made, or streams that were followed, though no claim was judged once they had
  * been, the test did not look, and its runner counted no assertion.
  */
-export const nothingChecked: Rule<'nothingChecked'> = {
+export const nothingChecked: Rule = {
   levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' },
   atClose: findNothingChecked,
 };

@@ -5,32 +5,12 @@ import type { CapturedSite } from '../record/call-site.ts';
 import type { Journal } from '../record/journal.ts';
 import type { Level } from '../record/member.ts';
 
-/** The strictness rules. */
-export type RuleName =
-  | 'unplannedCall'
-  | 'unclaimedCall'
-  | 'unusedPlan'
-  | 'unfinishedCall'
-  | 'uncheckedClaim'
-  | 'alwaysTrueClaim'
-  | 'vacuousClaim'
-  | 'swallowedCheck'
-  | 'nothingChecked'
-  | 'unawaitedWait'
-  | 'changedArgument'
-  | 'callAfterClose';
-
 /** A ready-made set of levels. */
 export type RuleSet = 'loose' | 'usual' | 'careful' | 'strict';
 
-/** How strict each rule is. A plan that was not used may be a failure only if a call came near it. */
-export type RuleLevels = { readonly [R in Exclude<RuleName, 'unusedPlan'>]: Level } & {
-  readonly unusedPlan: Level | 'failIfNear';
-};
-
 /** One rule: how strict it is in each set, and what it finds when a ledger is closed. */
-export interface Rule<R extends RuleName> {
-  readonly levels: { readonly [S in RuleSet]: RuleLevels[R] };
+export interface Rule<L = Level> {
+  readonly levels: { readonly [S in RuleSet]: L };
   /** Left out if it is looked at elsewhere: at the call, or at the check. */
   readonly atClose?: (closing: Closing) => readonly Broken[];
 }

@@ -4,16 +4,24 @@ import { nearestName } from '../record/nearest-name.ts';
 import { refuse } from '../record/refuse.ts';
 import { changedArgument } from './changed-argument.ts';
 import { nothingChecked } from './nothing-checked.ts';
-import type { Broken, Closing, Rule, RuleLevels, RuleName, RuleSet } from './rule.ts';
+import type { Broken, Closing, Rule, RuleSet } from './rule.ts';
 import { swallowedCheck } from './swallowed-check.ts';
 import { unawaitedWait } from './unawaited-wait.ts';
 import { uncheckedClaim } from './unchecked-claim.ts';
 import { unclaimedCall } from './unclaimed-call.ts';
 import { unfinishedCall } from './unfinished-call.ts';
-import { untouchedDoubles } from './untouched-double.ts';
+import { vacuousClaim } from './untouched-double.ts';
 import { unusedPlan } from './unused-plan.ts';
 
-export type { RuleName, RuleSet } from './rule.ts';
+export type { RuleSet } from './rule.ts';
+
+/** The strictness rules. */
+export type RuleName = keyof typeof rules;
+
+/** How strict each rule is. A plan that was not used may be a failure only if a call came near it. */
+export type RuleLevels = {
+  readonly [R in RuleName]: (typeof rules)[R] extends Rule<infer L> ? L : never;
+};
 
 /** What a rule does if it is broken: nothing, a note in the account, or a finding. */
 export type RuleLevel = Level;
@@ -24,23 +32,40 @@ export type Rules =
   | ({ readonly base?: RuleSet } & { readonly [R in RuleName]?: RuleLevel });
 
 /** The rules, the most telling first. What each looks at is described in docs/rules.md. */
-const rules: { readonly [R in RuleName]: Rule<R> } = {
-  unplannedCall: { levels: { loose: 'allow', usual: 'allow', careful: 'allow', strict: 'fail' } },
+const rules = {
+  unplannedCall: lookedAtElsewhere({
+    loose: 'allow',
+    usual: 'allow',
+    careful: 'allow',
+    strict: 'fail',
+  }),
   swallowedCheck,
   unusedPlan,
   unfinishedCall,
   unawaitedWait,
   uncheckedClaim,
-  alwaysTrueClaim: { levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' } },
-  vacuousClaim: {
-    levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' },
-    atClose: untouchedDoubles,
-  },
+  alwaysTrueClaim: lookedAtElsewhere({
+    loose: 'allow',
+    usual: 'fail',
+    careful: 'fail',
+    strict: 'fail',
+  }),
+  vacuousClaim,
   nothingChecked,
   changedArgument,
   unclaimedCall,
-  callAfterClose: { levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' } },
+  callAfterClose: lookedAtElsewhere({
+    loose: 'allow',
+    usual: 'note',
+    careful: 'fail',
+    strict: 'fail',
+  }),
 };
+
+/** A rule that is looked at when something is called, or when a claim is judged. */
+function lookedAtElsewhere(levels: Rule['levels']): Rule {
+  return { levels };
+}
 
 const ruleNames = Object.keys(rules) as readonly RuleName[];
 const setNames: readonly RuleSet[] = ['loose', 'usual', 'careful', 'strict'];
@@ -48,7 +73,10 @@ const levels: readonly unknown[] = ['allow', 'note', 'fail'] satisfies RuleLevel
 
 /** What the rules that are looked at when a ledger is closed find, the most telling first. */
 export function brokenAtClose(closing: Closing): readonly Broken[] {
-  return ruleNames.flatMap((name) => rules[name].atClose?.(closing) ?? []);
+  return ruleNames.flatMap((name) => {
+    const rule: Rule<unknown> = rules[name];
+    return rule.atClose?.(closing) ?? [];
+  });
 }
 
 /** The levels of a ready-made set. */

@@ -7,7 +7,7 @@ import type { Broken, Closing, Rule } from './rule.ts';
  * A check threw, and the test passed all the same: somebody swallowed its error. Not if the test looked at the
  * verdict, or if the same claims held later, as they do in a loop that asks until they do.
  */
-export const swallowedCheck: Rule<'swallowedCheck'> = {
+export const swallowedCheck: Rule = {
   levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },
   atClose: findSwallowed,
 };

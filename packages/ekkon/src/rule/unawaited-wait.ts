@@ -2,7 +2,7 @@ import { brokenAt, levelForClaim } from './broken.ts';
 import type { Rule } from './rule.ts';
 
 /** Waits that nobody awaited: what came after them in the test did not wait. */
-export const unawaitedWait: Rule<'unawaitedWait'> = {
+export const unawaitedWait: Rule = {
   levels: { loose: 'fail', usual: 'fail', careful: 'fail', strict: 'fail' },
   atClose: ({ unawaited }) =>
     unawaited.flatMap(({ claim, diagnosis }) =>

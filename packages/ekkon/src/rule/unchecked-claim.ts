@@ -8,7 +8,7 @@ import { judgementsOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
 
 /** Claims that were written and never judged. Bare patterns, which nothing uses, are noted at most. */
-export const uncheckedClaim: Rule<'uncheckedClaim'> = {
+export const uncheckedClaim: Rule = {
   levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },
   atClose: findUnchecked,
 };

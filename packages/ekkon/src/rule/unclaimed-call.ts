@@ -5,7 +5,7 @@ import { isAnywhere, judgementsOn, levelOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
 
 /** Entries that no claim wants, no counted plan answered and the test did not look at. */
-export const unclaimedCall: Rule<'unclaimedCall'> = {
+export const unclaimedCall: Rule = {
   levels: { loose: 'allow', usual: 'allow', careful: 'allow', strict: 'fail' },
   atClose: findUnclaimed,
 };

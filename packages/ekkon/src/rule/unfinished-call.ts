@@ -14,7 +14,7 @@ import type { Broken, Closing, Rule } from './rule.ts';
  * Calls whose promises never settled: not those that will in a moment, that were planned to stall, or that
  * a claim called unfinished. What a real member leaves pending is noted at most.
  */
-export const unfinishedCall: Rule<'unfinishedCall'> = {
+export const unfinishedCall: Rule = {
   levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },
   atClose: findUnfinished,
 };

@@ -3,14 +3,20 @@ import { aboutClaim } from '../explain/diagnosis.ts';
 import { siteOf } from '../record/slip.ts';
 import { brokenAt, doublesOf, levelForClaim } from './broken.ts';
 import { judgementsOn } from './judgements.ts';
-import type { Broken, Closing } from './rule.ts';
+import type { Broken, Closing, Rule } from './rule.ts';
+
+/** Claims that hold only because something never occurred; at the check, and here when a ledger is closed. */
+export const vacuousClaim: Rule = {
+  levels: { loose: 'allow', usual: 'note', careful: 'fail', strict: 'fail' },
+  atClose: untouchedDoubles,
+};
 
 /**
  * Claims that nothing happened on a double of which nothing was recorded at all: if no other claim shows
  * that anything was, and no assertion was counted, or if another double of the same name was called, it may
- * never have been handed over. Part of the rule `vacuousClaim`.
+ * never have been handed over.
  */
-export function untouchedDoubles({ journal, accounted }: Closing): readonly Broken[] {
+function untouchedDoubles({ journal, accounted }: Closing): readonly Broken[] {
   const { judged, assertions } = judgementsOn(journal);
   const idle = judged.filter(({ claim, holds }) => holds && holdsOfNothing(claim));
   if (idle.length === 0) return [];

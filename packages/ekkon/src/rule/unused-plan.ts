@@ -8,7 +8,7 @@ import { levelOn } from './judgements.ts';
 import type { Broken, Rule } from './rule.ts';
 
 /** Plans that answered no call. Those with a count are judged by that. */
-export const unusedPlan: Rule<'unusedPlan'> = {
+export const unusedPlan: Rule<Level | 'failIfNear'> = {
   levels: { loose: 'allow', usual: 'note', careful: 'failIfNear', strict: 'fail' },
   atClose: ({ journal }) => plansIn(journal).flatMap(findUnused),
 };

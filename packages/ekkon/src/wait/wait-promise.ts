@@ -4,7 +4,7 @@ export class WaitPromise extends Promise<undefined> {
   awaited = false;
   #whenAwaited: (() => void) | undefined;
 
-  /** Calls back when somebody asks for the first time; at once where somebody has. */
+  /** Calls back when somebody asks for the first time; at once if somebody has. */
   onceAwaited(run: () => void): void {
     if (this.awaited) run();
     else this.#whenAwaited = run;

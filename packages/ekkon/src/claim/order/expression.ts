@@ -45,7 +45,7 @@ export interface Expressions {
   either(parts: readonly Expression[]): Expression;
   loop(part: Expression, least: number, most: number): Expression;
   unbroken(part: Expression, doubles: ReadonlySet<string>, started?: boolean): Expression;
-  /** What is left once the event has been taken; `fail` where it cannot be. */
+  /** What is left once the event has been taken; `fail` if it cannot be. */
   derive(of: Expression, event: EventClass): Expression;
   /** What is left once the event has gone by without being taken. */
   pass(of: Expression, event: EventClass): Expression;
