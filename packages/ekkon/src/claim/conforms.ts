@@ -73,7 +73,6 @@ export const conformsParts: ClaimParts<HeldConforms, CallList> = {
     for (let left = calls; left !== undefined; left = left.next) entries.push(left.entry);
     return driftsIn(claim, entries.reverse(), evidence).length === 0 ? 'holds' : 'open';
   },
-  hopes: () => true,
   absent: () => undefined,
   mindsBeginnings: () => false,
   explain: explainDrift,

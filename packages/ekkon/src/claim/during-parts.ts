@@ -64,7 +64,7 @@ export function makeDuringParts(
       const inner = partsOf(claim.inner);
       if (now.result.failed !== undefined) return false;
       const isOpenHopeful = (group: OpenStretches<unknown>) =>
-        inner.hopes(claim.inner, group.state, isAlive);
+        inner.hopes?.(claim.inner, group.state, isAlive) ?? true;
       if (!claim.endedOnly && !now.open.every(isOpenHopeful)) return false;
       const { from } = claim;
       const canBegin = from === undefined || isMark(from) || isAlive(from);

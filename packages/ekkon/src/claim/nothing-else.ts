@@ -71,7 +71,6 @@ export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
       if (!accounted.has(left.id)) return 'open';
     return 'holds';
   },
-  hopes: () => true,
   absent: () => undefined,
   mindsBeginnings: () => false,
   explain: explainNothingElse,

@@ -105,8 +105,8 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
    * more entries fit, the more it is, one at a time; so that none and all of the undecided ones tell the rest.
    */
   side?(claim: C, state: S): -1 | 0 | 1;
-  /** Whether it may still come true, though only some patterns can still be met. */
-  hopes(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
+  /** Whether it may still come true, though only some patterns can still be met. Left out if it is not waited for. */
+  hopes?(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
   /** What never occurred, if it holds for no other reason. */
   absent(claim: C, state: S): HeldEvent | HeldMark | undefined;
   /** Whether it matters which calls began before a stretch in which it is judged. */

@@ -336,3 +336,51 @@ describe('a double conforms to what it stands for', () => {
     expect(() => conforms({}, Camera)).toThrow('takes a stand-in first');
   });
 });
+
+describe('a double is held against the real one', () => {
+  const view = Symbol('view');
+  class Guide {
+    readonly focus = () => {};
+    readonly app = { view: { use(_name: string) {} }, name: 'guide' };
+    [view](): void {}
+  }
+  interface Guided extends Omit<Guide, 'app'> {
+    app: { view: { use(...names: string[]): void; close(): void } };
+  }
+  const drifts = (use: (guide: Guided) => unknown, real: object) => {
+    const ledger = openLedger({ rules: 'loose' });
+    const guide = ledger.standIn<Guided>('guide');
+    use(guide);
+    try {
+      check(conforms(guide, real));
+      return '';
+    } catch (error) {
+      return (error as Error).message.split('\n')[0];
+    }
+  };
+
+  test.each<[string, (guide: Guided) => unknown, object, RegExp]>([
+    ['a nested member', (guide) => guide.app.view.use('a'), new Guide(), /^$/],
+    [
+      'one that is called with more',
+      (guide) => guide.app.view.use('a', 'b'),
+      new Guide(),
+      /guide\.app\.view\.use: the double was called with 2 arguments, the real one takes 1/,
+    ],
+    ['a nested member that is not there', (guide) => guide.app.view.close(), new Guide(), /guide\.app\.view\.close: .*has no such member/],
+    ['a class field of an instance', (guide) => guide.focus(), new Guide(), /^$/],
+    ['a class field that the class does not show', (guide) => guide.focus(), Guide, /guide\.focus: .*has no such member/],
+  ])('%s', (_, use, real, said) => {
+    expect(drifts(use, real)).toMatch(said);
+  });
+
+  test('a member behind a symbol, by the symbol and not by how it looks', () => {
+    const other = Symbol('view');
+    const ledger = openLedger({ rules: 'loose' });
+    const guide = ledger.standIn<Record<symbol, () => void>>('guide', { [view]() {}, [other]() {} });
+    guide[view]?.();
+    check(conforms(guide, Guide), once(call(guide[view])), never(call(guide[other])));
+    guide[other]?.();
+    expect(() => check(conforms(guide, Guide))).toThrow(/has no such member/);
+  });
+});

@@ -275,6 +275,7 @@ describe('items, end and failure', () => {
       source(({ next, complete }) => [next(0), complete(), next(9)]),
       'rain',
     );
+    check(exactItems(rain, [0, 9]));
     expect(() => check(exactItems(rain, [0]))).toThrow('2 items, 1 claimed, and then it ended (#2): [1] claimed nothing, recorded 9 in #3 rain');
   });
 

@@ -1,5 +1,21 @@
 import { describe, expect, test } from 'vitest';
-import { ClaimError, call, check, gives, instances, never, once, openLedger, passesThrough, plan, reads, times, typeOf, writes } from '../index.ts';
+import {
+  ClaimError,
+  call,
+  check,
+  gives,
+  instances,
+  never,
+  once,
+  openLedger,
+  passesThrough,
+  plan,
+  reads,
+  suchThat,
+  times,
+  typeOf,
+  writes,
+} from '../index.ts';
 
 class Mount {
   position = 0;
@@ -249,4 +265,28 @@ test('an object without a name is called by what it is, and by the name it is gi
   ledger.observe(other, 'dim', { name: 'deskLamp' });
   expect(() => check(once(call(lamp.dim)))).toThrow(/^once object\.dim: object\.dim was never called; of object only object\.flash ×1\n/);
   expect(() => check(once(call(other.dim)))).toThrow(/^once deskLamp\.dim: deskLamp\.dim was never called; no member of deskLamp was called/);
+});
+
+test('closing puts everything back before it judges, whatever judging or putting back throws', () => {
+  const ledger = openLedger();
+  const lamp = { dim(_level: number) {} };
+  const real = lamp.dim;
+  const locked = { dim() {} };
+  ledger.observe(locked, 'dim');
+  ledger.takeOver(lamp, 'dim');
+  lamp.dim(1);
+  let there: unknown;
+  ledger.atClose(
+    never(
+      call(lamp.dim, [
+        suchThat(() => {
+          there = lamp.dim;
+          throw new Error('lost');
+        }),
+      ]),
+    ),
+  );
+  Object.freeze(locked);
+  expect(() => ledger.close()).toThrow(/is undecided: \[0\] it threw Error\("lost"\)[\s\S]*object\.dim was changed by other code in the meantime/);
+  expect([there, lamp.dim]).toEqual([real, real]);
 });

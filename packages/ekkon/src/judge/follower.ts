@@ -177,7 +177,7 @@ export class Follower {
 
   /** Whether it may still come true in every world, though only some patterns can still be met. */
   hopes(isAlive: (event: HeldEvent) => boolean): boolean {
-    return this.worlds.every(({ state }) => this.parts.hopes(this.claim, state, isAlive));
+    return this.worlds.every(({ state }) => this.parts.hopes?.(this.claim, state, isAlive) ?? true);
   }
 
   /** The questions that are open of an event and a pattern; `undefined` if it surely does not fit. */

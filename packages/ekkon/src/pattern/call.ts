@@ -1,10 +1,11 @@
 import { anyRest } from '../match/anything.ts';
 import type { ClaimedArguments } from '../match/compare-arguments.ts';
+import { matchingOf } from '../match/matcher.ts';
 import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Copies, copyList } from '../record/copy.ts';
 import { type Member, nameOf, type Tied } from '../record/member.ts';
-import { ownPrinting, type printsAs } from '../record/prints-as.ts';
+import { isOwn, ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/slip.ts';
 import { tied } from '../record/tie.ts';
@@ -92,11 +93,22 @@ export function claimedValues(
 
 /** Refuses what stands for any further arguments, anywhere but at the end of an argument list. */
 function refuseRest(parts: readonly object[], below: (...args: never[]) => unknown): void {
-  if (!parts.some((part) => Object.values(part).includes(anyRest))) return;
+  if (!parts.some((part) => Object.values(part).some(holdsRest))) return;
   refuse(
     `${below.name}(…): anyRest stands for all further arguments, so that it can only be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,
     below,
   );
+}
+
+/** Whether a value is what stands for further arguments, or a matcher that was given that. */
+function holdsRest(value: unknown): boolean {
+  return value === anyRest || (matchingOf(value)?.parameters.some(holdsRestWithin) ?? false);
+}
+
+function holdsRestWithin(parameter: unknown): boolean {
+  if (holdsRest(parameter)) return true;
+  const isPlain = typeof parameter === 'object' && parameter !== null && !isOwn(parameter);
+  return isPlain && Object.values(parameter).some(holdsRestWithin);
 }
 
 function partsOf(copies: Copies): readonly object[] {

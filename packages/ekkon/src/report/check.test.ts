@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import {
   account,
+  allItems,
   anyRest,
   type Claim,
   ClaimError,
@@ -15,6 +16,7 @@ import {
   passesThrough,
   plan,
   type Rules,
+  returned,
   times,
   type Verdict,
 } from '../index.ts';
@@ -240,6 +242,9 @@ describe('bad input gets one clear error', () => {
       () => call(camera.cool, wrong(-20)),
       /takes the arguments as a list, and was given -20. Write call\(camera.cool, \[-20\]\)/,
     ],
+    ['a rest inside a value', () => call(camera.expose, wrong([{ seconds: anyRest }])), /anyRest stands for all further arguments/],
+    ['a rest inside a matcher', () => call(camera.expose, wrong([allItems([anyRest])])), /anyRest stands for all further arguments/],
+    ['a rest at an end', () => returned(call(camera.cool), wrong(anyRest)), /returned\(…\): anyRest stands for all further arguments/],
     [
       'a rest that is not last',
       () => call(camera.cool, wrong([anyRest, 1])),

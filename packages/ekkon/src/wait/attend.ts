@@ -16,6 +16,8 @@ export interface Attention {
   isHopeful(): boolean;
   /** Calls back when the claim may stand otherwise than before; what it gives ends that. */
   listen(run: () => void): () => void;
+  /** To be called if nobody listens. */
+  leave(): void;
 }
 
 /**
@@ -32,7 +34,7 @@ function attendCount(
   { held, range }: HeldClaim & { readonly kind: 'count' },
   journal: Journal,
 ): Attention {
-  const { tally, drop } = watchersOn(journal).tallyOf(held);
+  const { tally, dropIfUnused } = watchersOn(journal).tallyOf(held);
   return {
     get standing() {
       return tally.standing(range);
@@ -42,9 +44,11 @@ function attendCount(
     listen(run) {
       const forget = tally.listen(range, run);
       return () => {
-        if (forget()) drop();
+        forget();
+        dropIfUnused();
       };
     },
+    leave: dropIfUnused,
   };
 }
 
@@ -92,6 +96,7 @@ function attendByItself(claim: HeldClaim, journal: Journal, evidence: Evidence):
         removeEnds();
       };
     },
+    leave() {},
   };
 }
 

@@ -114,7 +114,7 @@ export function waitForClaim(
       look();
       if (state === 'held' && !goesOn) forget();
     });
-  }
+  } else attention.leave();
 
   return {
     claim,

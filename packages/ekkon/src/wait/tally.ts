@@ -34,8 +34,13 @@ export class Tally {
     if (told !== undefined) for (const run of told) run();
   }
 
-  /** Calls back at the counts that change how a range stands; what it gives ends that, and says if nobody is left. */
-  listen({ least, most }: Range, run: () => void): () => boolean {
+  /** Whether anybody listens. */
+  get isUsed(): boolean {
+    return this.everyone.size > 0;
+  }
+
+  /** Calls back at the counts that change how a range stands; what it gives ends that. */
+  listen({ least, most }: Range, run: () => void): () => void {
     this.everyone.add(run);
     for (const count of [least, most + 1]) {
       const known = this.waiting.get(count);
@@ -48,7 +53,6 @@ export class Tally {
         const known = this.waiting.get(count);
         if (known?.delete(run) === true && known.size === 0) this.waiting.delete(count);
       }
-      return this.everyone.size === 0;
     };
   }
 

@@ -4,9 +4,17 @@ import {
   type Clock,
   call,
   check,
+  completed,
+  computes,
   conforms,
   deferred,
+  during,
+  exactItems,
+  fulfilled,
   fulfils,
+  inFlight,
+  inTurn,
+  item,
   leadsTo,
   never,
   nothingElse,
@@ -19,7 +27,9 @@ import {
   stalls,
   stays,
   times,
+  unfinished,
 } from '../index.ts';
+import { tied } from '../record/tie.ts';
 
 interface Devices {
   dome: { open(): void; close(): void };
@@ -44,10 +54,11 @@ const firstLine = (text = '') => text.split('\n')[0];
 const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
 /** A clock that stands still until it is told to go on. */
-function handClock(): Clock & { pass(ms: number): void } {
+function handClock(): Clock & { pass(ms: number): void; readonly timers: ReadonlySet<unknown> } {
   let now = 0;
   const timers = new Set<{ at: number; run: () => void }>();
   return {
+    timers,
     now: () => now,
     after(ms, run) {
       const timer = { at: now + ms, run };
@@ -187,6 +198,114 @@ timed out after 500 ms · ledger "a night"
     for (const at of order) void mount.slewTo(at);
     await Promise.all(waits);
     expect(reached).toEqual(expected(order));
+  });
+});
+
+describe('a wait leaves nothing behind', () => {
+  test('its timer is cancelled, and nobody is told of events any more', async () => {
+    const clock = handClock();
+    const { ledger, dome, mount } = night({ clock });
+    dome.open();
+    await Promise.all([reach(times('1..*', call(dome.open))), reach(once(call(dome.open)))]);
+    const waiting = [
+      reach(times('1..*', call(mount.park))),
+      reach(inTurn(call(dome.open), call(mount.park))),
+      stays(never(call(dome.close)), { for: 5 }),
+    ];
+    expect(clock.timers.size).toBe(3);
+    expect(tied(ledger)?.journal.hearing).toBeDefined();
+    void mount.park();
+    clock.pass(5);
+    await Promise.all(waiting);
+    expect(clock.timers.size).toBe(0);
+    // Claims with an upper bound are judged until the ledger is closed, and no longer.
+    ledger.close();
+    expect(tied(ledger)?.journal.hearing).toBeUndefined();
+    const other = night({ clock });
+    const open = reach(times('1..*', call(other.dome.open)));
+    other.dome.open();
+    await open;
+    expect(tied(other.ledger)?.journal.hearing).toBeUndefined();
+  });
+
+  test('what was unfinished when it was reached may end, and what came within the bounds is accounted for', async () => {
+    const { ledger, mount, dome } = night({ rules: { base: 'strict', unplannedCall: 'allow' } });
+    const slewed = deferred();
+    plan(call(mount.slewTo), slewed);
+    void mount.slewTo(1);
+    await reach(once(unfinished(call(mount.slewTo))));
+    slewed.fulfil();
+    await reach(once(fulfilled(call(mount.slewTo))));
+    const opened = reach(times('1..3', call(dome.open)));
+    dome.open();
+    await opened;
+    dome.open();
+    ledger.close();
+  });
+});
+
+describe('what can no longer come true fails at once', () => {
+  const ended = async () => {
+    const { ledger, dome } = night();
+    let emit: (value: number) => void = () => {};
+    const rain = ledger.follow<number>((given) => {
+      emit = given;
+      return () => {};
+    }, 'rain');
+    const over = ledger.follow(
+      (async function* () {
+        yield 1;
+      })(),
+      'over',
+    );
+    await reach(once(completed(over)));
+    return { ledger, dome, rain, over, emit: (value: number) => emit(value) };
+  };
+
+  const hopeless: readonly [string, (parts: Awaited<ReturnType<typeof ended>>) => Promise<void>][] = [
+    ['an item of a stream that is over', ({ over }) => reach(once(item(over, 2)), { within: 60_000 })],
+    ['a sequence with such an item', ({ over, dome }) => reach(inTurn(item(over, 2), call(dome.open)), { within: 60_000 })],
+    ['what such an item was to lead to', ({ over }) => reach(leadsTo(item(over, 1), item(over, 2)), { within: 60_000 })],
+    ['a stretch that begins with one', ({ over, dome }) => reach(during({ from: item(over, 2) }, once(call(dome.open))), { within: 60_000 })],
+    [
+      'a stretch in which one was to come',
+      ({ over, dome }) => [dome.open(), reach(during({ from: call(dome.open) }, once(item(over))), { within: 60_000 })][1] as Promise<void>,
+    ],
+    ['items that are too few', ({ over }) => reach(exactItems(over, [1, 2]), { within: 60_000 })],
+    [
+      'an item that differs',
+      ({ rain, emit }) => {
+        const waiting = reach(exactItems(rain, [0, 1]), { within: 60_000 });
+        emit(2);
+        return waiting;
+      },
+    ],
+    [
+      'more in flight than claimed as a stretch begins',
+      ({ dome }) => {
+        let deep = 0;
+        plan(
+          call(dome.close),
+          computes(() => (++deep < 2 ? dome.close() : dome.open())),
+        );
+        const waiting = reach(during({ from: call(dome.open) }, inFlight('1..1', call(dome.close))), { within: 60_000 });
+        dome.close();
+        return waiting;
+      },
+    ],
+  ];
+  test.each(hopeless)('%s', async (_, wait) => {
+    expect(firstLine(await outcome(wait(await ended())))).toMatch(/; stopped after \d+ ms: no later call can change that$/);
+  });
+
+  test('a claim that holds only because something never occurred is not reached, also not when the time is over', async () => {
+    const clock = handClock();
+    const { dome } = night({ clock, rules: 'loose' });
+    const waiting = outcome(reach(leadsTo(call(dome.open), call(dome.close)), { within: 10 }));
+    clock.pass(10);
+    expect(firstLine(await waiting)).toMatch(
+      /^dome\.open leads to dome\.close: it holds only because dome\.open never occurred; timed out after 10 ms$/,
+    );
   });
 });
 

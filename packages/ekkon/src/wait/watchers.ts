@@ -40,21 +40,23 @@ class Watchers {
   }
 
   /** The tally for a pattern, shared by all who ask for one that is the same, as long as anybody does. */
-  tallyOf(event: HeldEvent): { readonly tally: Tally; readonly drop: () => void } {
+  tallyOf(event: HeldEvent): { readonly tally: Tally; readonly dropIfUnused: () => void } {
     const shelf = this.shelfFor(event);
     for (const tally of shelf)
-      if (samePattern(tally.event, event)) return { tally, drop: this.dropper(shelf, tally) };
+      if (samePattern(tally.event, event))
+        return { tally, dropIfUnused: this.dropper(shelf, tally) };
     const tally = new Tally(event);
     const end = isAtEnd(event);
     for (const entry of this.pastOf(event))
       if (!end || entry.ended !== undefined) tally.take(entry);
     shelf.add(tally);
     this.removers.set(tally, this.add(tally, { events: [event] }));
-    return { tally, drop: this.dropper(shelf, tally) };
+    return { tally, dropIfUnused: this.dropper(shelf, tally) };
   }
 
   private dropper(shelf: Set<Tally>, tally: Tally): () => void {
     return () => {
+      if (tally.isUsed) return;
       shelf.delete(tally);
       this.removers.get(tally)?.();
       this.removers.delete(tally);
