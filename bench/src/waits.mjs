@@ -1,4 +1,4 @@
-import { call, gives, once, openLedger, plan, reach, times } from 'ekkon';
+import { call, during, gives, once, openLedger, plan, reach, times } from 'ekkon';
 import { compareTimes, compareTimesAsync, printRow } from './measure.mjs';
 
 const wakeUps = 2_000;
@@ -38,6 +38,17 @@ export async function benchWaits() {
     many.ratio,
     '≈ 10',
     `${many.ours.toFixed(0)} / ${many.other.toFixed(0)} ms`,
+  );
+
+  const stretches = await compareTimesAsync(
+    () => reachStretches(20_000),
+    () => reachStretches(2_000),
+  );
+  printRow(
+    'reach of a claim in 20000 stretches / in a tenth of them',
+    stretches.ratio,
+    '≈ 10',
+    `${stretches.ours.toFixed(0)} / ${stretches.other.toFixed(0)} ms`,
   );
 
   const built = compareTimes(
@@ -125,6 +136,22 @@ async function reachMany(number) {
   );
   for (let at = 0; at < number; at++) mount.slewTo(at);
   await Promise.all(waits);
+}
+
+/** Many stretches one after the other, the last of which goes on being judged until the ledger is closed. */
+async function reachStretches(number) {
+  const ledger = openLedger({ callSites: 0, rules: 'loose' });
+  const { dome, mount } = ledger.standIns();
+  const reached = reach(
+    during({ from: call(dome.open), until: call(dome.close) }, once(call(mount.park))),
+    { within: Number.POSITIVE_INFINITY },
+  );
+  for (let at = 0; at < number; at++) {
+    dome.open();
+    mount.park();
+    dome.close();
+  }
+  await reached;
 }
 
 function claimsWritten(number, ledger) {

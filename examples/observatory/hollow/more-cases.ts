@@ -21,6 +21,7 @@ import {
   times,
   withLedger,
 } from 'ekkon';
+import { expect } from 'vitest';
 import { type Case, claimedNight, fullRain, rainyNight, standInParts } from './cases.ts';
 
 /** Keeps one frame, which the archive's stand-in answers. */
@@ -188,6 +189,20 @@ export const moreCases: readonly Case[] = [
       rainyNight(ledger);
     },
     honest: claimedNight,
+  },
+  {
+    name: 'a double feeds the code, and nobody asserts on what comes of it',
+    rules: 'careful',
+    finding:
+      /^rule nothingChecked: 1 entry recorded, the first #1 station\.rain .*, and no claim was judged/,
+    hollow(ledger) {
+      const { station } = rainyNight(ledger);
+      station.rain();
+    },
+    honest(ledger) {
+      const { station } = rainyNight(ledger);
+      expect(station.rain()).toBe(0.4);
+    },
   },
   {
     name: 'a property is read after the ledger was closed',

@@ -42,7 +42,8 @@ export function addUsed(
   to: number,
   add: (id: number) => void,
 ): void {
-  const fold = useFold(claim);
+  const maybes = new Set<number>();
+  const fold = useFold(claim, maybes);
   const { hearing } = fold;
   const candidates = makePatternIndex(hearing.events);
   const events = eventsOf(journal);
@@ -57,7 +58,9 @@ export function addUsed(
       const event = hearing.events[at];
       if (event === undefined || isAtEnd(event) !== end) return false;
       const fit = eventFit(event, entry);
-      return fit === 'fits' || (fit === 'undecided' && hearing.closing?.has(at) === true);
+      const mayClose = fit === 'undecided' && hearing.closing?.has(at) === true;
+      if (mayClose) maybes.add(tick);
+      return fit === 'fits' || mayClose;
     });
     if (fits.length > 0) state = fold.take(state, { entry, end, tick, fits, before: false });
   }
@@ -65,8 +68,9 @@ export function addUsed(
     for (let left = used; left !== undefined; left = left.next) add(left.id);
 }
 
-function useFold(claim: HeldClaimBase): UseFold<unknown> {
-  if (claim.kind === 'during') return duringFold(claim as HeldDuring);
+/** @param maybes the ticks at which a stretch may have ended, and it is not known whether one has */
+function useFold(claim: HeldClaimBase, maybes: ReadonlySet<number>): UseFold<unknown> {
+  if (claim.kind === 'during') return duringFold(claim as HeldDuring, maybes);
   const fold: UseFold<Used> = {
     hearing: { events: partsOf(claim).uses(claim) },
     start: () => undefined,
@@ -76,24 +80,38 @@ function useFold(claim: HeldClaimBase): UseFold<unknown> {
   return fold as UseFold<unknown>;
 }
 
-function duringFold(claim: HeldDuring): UseFold<unknown> {
-  const inner = useFold(claim.inner);
-  const stretches: InnerFold<unknown, readonly Used[]> = {
+/** What was used in stretches that have ended, and in those of which it is not known whether they have. */
+interface UsedSoFar {
+  readonly surely: readonly Used[];
+  readonly maybe: readonly Used[];
+}
+
+const nothingUsed: UsedSoFar = { surely: [], maybe: [] };
+
+function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unknown> {
+  const inner = useFold(claim.inner, maybes);
+  const { endedOnly, isOwnEnd } = claim;
+  const stretches: InnerFold<unknown, UsedSoFar> = {
     start: () => inner.start(),
     take: (state, event) => inner.take(state, event),
     same: (one, other) => one === other,
-    ended: (found, state) => [...found, ...inner.usedIn(state)],
+    ended({ surely, maybe }, state, { before }) {
+      const used = inner.usedIn(state);
+      if (endedOnly && maybes.has(before)) return { surely, maybe: [...maybe, ...used] };
+      // One that had not ended before has ended now, unless each call ends its own.
+      return { surely: [...surely, ...used, ...(isOwnEnd ? [] : maybe)], maybe: [] };
+    },
     mindsBeginnings: false,
     beginnings: undefined,
   };
-  const fold: UseFold<Stretches<unknown, readonly Used[]>> = {
+  const fold: UseFold<Stretches<unknown, UsedSoFar>> = {
     hearing: hearingOf(claim, inner.hearing),
-    start: () => noStretches<unknown, readonly Used[]>(claim, stretches, 0, undefined, []),
+    start: () => noStretches<unknown, UsedSoFar>(claim, stretches, 0, undefined, nothingUsed),
     take: (state, event) => takeEvent(claim, stretches, state, event),
     usedIn(state) {
       const { open, result } = passMarks(claim, stretches, state, Number.POSITIVE_INFINITY);
-      if (claim.endedOnly) return result;
-      return [...result, ...open.flatMap((each) => inner.usedIn(each.state))];
+      if (endedOnly) return result.surely;
+      return [...result.surely, ...open.flatMap((each) => inner.usedIn(each.state))];
     },
   };
   return fold as UseFold<unknown>;
