@@ -40,5 +40,5 @@ test.runIf(hasBrowserFor('Ekkon in a browser'))('waits and follows what a browse
     });
   });
   server.close();
-  expect(told).toEqual([expect.stringMatching(/^once dome\.open: dome\.open was never called.*waited \d+ ms$/), 0]);
+  expect(told).toEqual([expect.stringMatching(/^once dome\.open: dome\.open was never called.*timed out after \d+ ms$/), 0]);
 });

@@ -553,3 +553,21 @@ test('a mark begins and ends a stretch, though nothing is recorded beside it, an
   for (const until of [dusk, dawn])
     expect(() => during({ from: dawn, until }, never(call(b)))).toThrow(/mark "dawn" does not come before mark "(dusk|dawn)"/);
 });
+
+test('stretches that overlap account each for what lies inside it', async () => {
+  const parts = played();
+  const journal = tied(parts.ledger)?.journal;
+  if (journal === undefined) throw new Error('no journal');
+  for (const move of ['a1', 'b2', 'a2', 'b2', 'fulfil first', 'b2', 'fulfil last', 'b2'] as const) await parts.play(move as Move);
+  const used = (claim: Claim) => {
+    const ids: number[] = [];
+    addUsed(claimOf(claim) as HeldClaim, journal, journal.tick, (id) => ids.push(id));
+    return [...new Set(ids)].sort();
+  };
+  const { a, b } = parts;
+  const own = { from: call(a), until: settled(call(a)) };
+  expect(used(during(own, times('0..9', call(b))))).toEqual([2, 4, 5]);
+  expect(used(during(own, never(call(b))))).toEqual([]);
+  expect(used(during({ from: call(a, [2]), until: settled(call(a, [2])) }, times('0..9', call(b))))).toEqual([4, 5]);
+  expect(used(during({ ...own, endedOnly: true }, inTurn(call(b), fulfilled(call(a)))))).toEqual([1, 2, 4, 5]);
+});
