@@ -26,6 +26,16 @@ for (const { name, finding } of [...cases, ...moreCases]) {
   });
 }
 
+test.each([
+  ['by the common expect', 'passed'],
+  ['by the test’s own expect', 'passed'],
+  ['by none', 'failed'],
+  ['beside others by the test’s own expect', 'passed'],
+  ['beside others by the common expect, which others count on too', 'failed'],
+])('an assertion counted %s: %s', (name, status) => {
+  expect(named(`assertions ${name}`)?.status).toBe(status);
+});
+
 /** The error's own first line, without its type. */
 function firstLine(message = ''): string {
   return message.replace(/^(ClaimError|TypeError): /, '').split('\n')[0] ?? '';

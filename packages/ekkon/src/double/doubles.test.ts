@@ -14,6 +14,7 @@ import {
   openLedger,
   passesThrough,
   plan,
+  type Reply,
   stalls,
   throws,
   times,
@@ -382,5 +383,35 @@ describe('a double is held against the real one', () => {
     check(conforms(guide, Guide), once(call(guide[view])), never(call(guide[other])));
     guide[other]?.();
     expect(() => check(conforms(guide, Guide))).toThrow(/has no such member/);
+  });
+});
+
+describe('a reply that calls back', () => {
+  const called = async (reply: Reply<unknown>, args: readonly unknown[], before: readonly unknown[], after: readonly unknown[]) => {
+    const ledger = openLedger();
+    const on = ledger.callable<(...args: unknown[]) => unknown>('on');
+    plan(call(on), reply);
+    const heard: unknown[] = [];
+    const given = on(...args.map((each) => (each === 'hear' ? (...told: unknown[]) => heard.push(...told) : each)));
+    expect(heard).toEqual(before);
+    await ledger.untilQuiet();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    expect(heard).toEqual(after);
+    return given;
+  };
+
+  test('calls the only function, in a turn of its own if it is later, and gives what it is told to', async () => {
+    expect(await called(callsBack([1, 2]), ['a', 'hear', {}], [1, 2], [1, 2])).toBe(undefined);
+    expect(await called(callsBack([1], { later: true, gives: 'now' }), ['hear'], [], [1])).toBe('now');
+    expect(await called(callsBack([1], { argument: 1 }), [() => {}, 'hear'], [1], [1])).toBe(undefined);
+  });
+
+  test.each([
+    [callsBack([]), ['a'], /its plan calls back the only function among the arguments, and there is none: the arguments are "a"/],
+    [callsBack([]), [], /and there is none: there are no arguments/],
+    [callsBack([]), ['hear', 'hear'], /there are 2; say which: callsBack\(\[…\], \{ argument: 0 \}\)/],
+    [callsBack([], { argument: 0 }), [3], /its plan calls back argument 0, which is 3, not a function/],
+  ] as const)('says what was there if it is none: %#', async (reply, args, said) => {
+    await expect(called(reply, args, [], [])).rejects.toThrow(said);
   });
 });

@@ -3,6 +3,7 @@ import {
   ClaimError,
   call,
   check,
+  fulfils,
   gives,
   instances,
   never,
@@ -12,6 +13,8 @@ import {
   plan,
   reads,
   suchThat,
+  threw,
+  throws,
   times,
   typeOf,
   writes,
@@ -289,4 +292,17 @@ test('closing puts everything back before it judges, whatever judging or putting
   Object.freeze(locked);
   expect(() => ledger.close()).toThrow(/is undecided: \[0\] it threw Error\("lost"\)[\s\S]*object\.dim was changed by other code in the meantime/);
   expect([there, lamp.dim]).toEqual([real, real]);
+});
+
+test('a plan answers the reads of a property, and those it does not fit are real', () => {
+  const ledger = openLedger();
+  const gauge = { temperature: 3 };
+  ledger.observe(gauge, 'temperature');
+  plan(once(reads(gauge, 'temperature')), gives(5));
+  expect(gauge.temperature).toBe(5);
+  plan(reads(gauge, 'temperature'), throws(new Error('frozen')));
+  expect(() => gauge.temperature).toThrow('frozen');
+  plan(reads(gauge, 'temperature'), fulfils(5) as never);
+  expect(() => gauge.temperature).toThrow(/planned to reply with fulfils 5 to a read, which can give, compute or throw/);
+  check(times(3, reads(gauge, 'temperature')), times(2, threw(reads(gauge, 'temperature'))));
 });

@@ -33,7 +33,6 @@ export interface LedgerFixtures {
 export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   ledgerOptions: {},
   ledger: async ({ task, ledgerOptions, onTestFinished }, use) => {
-    const own = ownExpectOf(task.context);
     const ledger = openLedger({ name: task.name, ...ledgerOptions });
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {
@@ -41,7 +40,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
       const verdict = closeLedger(
         ledger,
         state !== 'fail' && state !== 'skip',
-        countAssertions(task, own),
+        countAssertions(task),
       );
       if (state === 'skip') return;
       if (state === 'fail' || !verdict.holds) {
@@ -54,33 +53,20 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   },
 });
 
-type Expect = typeof expect;
-
-/** The test's own `expect`, if it has asked for it: asking for it here would change what the runner counts. */
-function ownExpectOf(context: TestContext): () => Expect | undefined {
-  const before = Object.getOwnPropertyDescriptor(context, 'expect');
-  if (before?.get === undefined || before.configurable !== true) return () => undefined;
-  let asked: Expect | undefined;
-  const { get } = before;
-  Object.defineProperty(context, 'expect', {
-    ...before,
-    get() {
-      asked = get.call(context) as Expect;
-      return asked;
-    },
-  });
-  return () => asked;
-}
-
 /**
  * How many assertions the runner has counted in a test; `undefined` if that cannot be told, as in one of several
  * that run at a time and count on the common `expect`.
  */
-function countAssertions(
-  { concurrent }: { readonly concurrent?: boolean },
-  own: () => Expect | undefined,
-): number | undefined {
-  const local = own()?.getState().assertionCalls ?? 0;
+function countAssertions({
+  concurrent,
+  context,
+}: {
+  readonly concurrent?: boolean;
+  readonly context: TestContext;
+}): number | undefined {
+  // The test's own `expect` comes into being when it is asked for, and takes over the count then.
+  const isAsked = (context as { readonly _local?: boolean })._local === true;
+  const local = isAsked ? context.expect.getState().assertionCalls : 0;
   if (concurrent === true) return local > 0 ? local : undefined;
   return expect.getState().assertionCalls + local;
 }
