@@ -49,7 +49,7 @@ export function conforms(double: object, real: object): Claim {
     journal: held.journal,
     double: held,
     real: isClass ? real.prototype : real,
-    realName: isClass ? real.name : shortValue(real, 40),
+    realName: isClass ? real.name || 'class' : shortValue(real, 40),
     ofWhole: true,
   } as const;
   return makeHeld(parts, conforms);

@@ -50,7 +50,7 @@ function findingsAtClose(
   for (const claim of reached) noteJudged(claim, true, journal.tick);
   const { streams, names } = doublesOn(journal);
   const accounted = () => accountedOn(journal);
-  const doubles = [...names];
+  const doubles = names;
   const closing = { journal, accounted, passed, doubles, streams, unawaited };
   const broken = brokenAtClose(closing);
   for (const { level, diagnosis } of broken) if (level === 'note') noteFound(journal, diagnosis);

@@ -6,7 +6,8 @@ import type { Journal } from '../record/journal.ts';
 interface Doubles {
   /** How often each name was asked for. */
   readonly asked: Map<string, number>;
-  readonly names: Set<string>;
+  /** The names given, each with the one that was asked for. */
+  readonly names: Map<string, string>;
   /** The names of real objects of which members were replaced. */
   readonly owners: WeakMap<object, string>;
   /** What was replaced in real objects, in that order. */
@@ -33,7 +34,7 @@ export interface Subscription {
 
 export const doublesOn: (journal: Journal) => Doubles = forEachJournal(() => ({
   asked: new Map(),
-  names: new Set(),
+  names: new Map(),
   owners: new WeakMap(),
   slots: [],
   streams: [],
@@ -46,7 +47,7 @@ export function unusedName(journal: Journal, name: string): string {
   let unused = number === 1 ? name : `${name}~${number}`;
   while (names.has(unused)) unused = `${name}~${++number}`;
   asked.set(name, number);
-  names.add(unused);
+  names.set(unused, name);
   return unused;
 }
 

@@ -21,7 +21,7 @@ import { type HeldReveal, revealOf } from '../record/revealed.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
-import { printDifference } from '../report/difference-words.ts';
+import { printUndecided } from '../report/difference-words.ts';
 import { named } from '../report/words.ts';
 import {
   holdDouble,
@@ -281,7 +281,7 @@ function lookAt(journal: Journal, pattern: unknown, below: Below): readonly Held
     const { entry, differences } = nearEntry(event, undecided);
     const why = differences.find(({ kind }) => kind === 'opaque') ?? differences[0];
     refuse(
-      `entries(${event[printsAs]}): it is not known whether ${named(entry)} fits${why === undefined ? '' : `: ${printDifference(why)}`}.`,
+      `entries(${event[printsAs]}): it is not known whether ${named(entry)} fits${why === undefined ? '' : `: ${printUndecided(why)}`}.`,
       below,
     );
   }

@@ -65,7 +65,7 @@ function makeTarget(
 ): Target {
   const { all, labels } = targets;
   const member = memberName(keys);
-  const label = unusedLabel(labels, labelOf(double, member));
+  const label = unusedLabel(labels, labelOf(double, keys, member));
   labels.add(label);
   const target: Target = { number: all.length, label, double, keys, member, openedAt };
   all.push(target);
@@ -88,7 +88,7 @@ function memberName(keys: readonly PropertyKey[]): string {
     .join('');
 }
 
-function labelOf(double: string, member: string): string {
-  if (member === '') return double;
-  return member.startsWith('[') ? `${double}${member}` : `${double}.${member}`;
+function labelOf(double: string, [first]: readonly PropertyKey[], member: string): string {
+  if (first === undefined) return double;
+  return typeof first === 'symbol' ? `${double}${member}` : `${double}.${member}`;
 }

@@ -286,3 +286,21 @@ describe('bad input gets one clear error', () => {
     expect(run).toThrow(message);
   });
 });
+
+test('a finding leads to its claim, and is plain data for whoever prints it', () => {
+  const { dome } = night();
+  const claim = once(call(dome.open));
+  try {
+    check(claim);
+    expect.unreachable();
+  } catch (error) {
+    const { verdict } = error as ClaimError;
+    expect(verdict.findings[0]?.of).toBe(claim);
+    expect(JSON.parse(JSON.stringify(verdict)).findings[0]).toMatchObject({
+      code: 'missingCall',
+      claim: 'once dome.open',
+      message: expect.stringContaining('was never called'),
+    });
+    expect(JSON.stringify(verdict).length).toBeLessThan(1_000);
+  }
+});

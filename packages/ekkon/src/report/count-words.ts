@@ -1,9 +1,9 @@
 import type { CountDiagnosis, UndecidedDiagnosis } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
-import { printPath, shortValue } from '../notation/value.ts';
+import { shortValue } from '../notation/value.ts';
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry } from '../record/entry.ts';
-import { opaqueBecause, printDifference } from './difference-words.ts';
+import { printDifference, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { type Layout, leftOut } from './layout.ts';
 import { always, count, named, placed, type Words } from './words.ts';
@@ -76,7 +76,9 @@ export const missingWords: Words<CountDiagnosis> = {
       );
     }
     if (nearest.length > 0) {
-      lines.push(nearestHeading(nearest.length, calls - fitting.length, nounOf(kind)));
+      lines.push(
+        nearestHeading(nearest.length, calls - fitting.length, nounOf(kind), fitting.length > 0),
+      );
       nearest.forEach((near, at) => {
         lines.push(...nearLines(near, layout, at === 0 ? listedMost : listedOfOthers));
       });
@@ -93,10 +95,7 @@ export const undecidedWords: Words<UndecidedDiagnosis> = {
     }
     const [near] = undecided;
     const [difference] = near?.differences.filter(({ kind }) => kind === 'opaque') ?? [];
-    const because =
-      difference === undefined
-        ? ''
-        : `: ${printPath(difference.path)}${difference.path.length > 0 ? ' ' : ''}${opaqueBecause(difference)}`;
+    const because = difference === undefined ? '' : `: ${printUndecided(difference)}`;
     const who = near === undefined ? 'an entry' : named(near.entry);
     const rest = all > 1 ? ` (and ${all - 1} more)` : '';
     const fitting =
@@ -121,10 +120,15 @@ export const undecidedWords: Words<UndecidedDiagnosis> = {
   },
 };
 
-/** `the only other call:`, `the nearest of 5 calls:`. */
-export function nearestHeading(shown: number, all: number, noun: string): string {
-  if (all === 1) return `the only other ${noun}:`;
-  if (shown === all) return shown === 2 ? `both other ${noun}s:` : `all ${all} other ${noun}s:`;
+/**
+ * `the only other call:`, `the nearest of 5 calls:`.
+ *
+ * @param other whether there are calls that fit beside them
+ */
+export function nearestHeading(shown: number, all: number, noun: string, other = true): string {
+  const rest = other ? 'other ' : '';
+  if (all === 1) return `the only ${rest}${noun}:`;
+  if (shown === all) return shown === 2 ? `both ${rest}${noun}s:` : `all ${all} ${rest}${noun}s:`;
   return shown === 1
     ? `the nearest of ${all} ${noun}s:`
     : `the ${shown} nearest of ${all} ${noun}s:`;

@@ -69,6 +69,12 @@ function printThrown(reason: unknown): string {
   return shortValue(reason, 120).replace(/^new /, '');
 }
 
+/** Where and why it is not known whether a value fits: `[0] it threw Error("no such star") instead of …`. */
+export function printUndecided(difference: Difference): string {
+  const path = printPath(difference.path);
+  return `${path}${path === '' ? '' : ' '}${opaqueBecause(difference)}`;
+}
+
 /** Why it is not known whether two values are equal, and what can be done about it. */
 export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
   switch (why) {

@@ -54,7 +54,11 @@ export const vacuousWords: Words<VacuousDiagnosis> = {
       ? `${why}, and no claim shows that anything was; was it handed over?`
       : `${why}, while ${alike.join(', ')} was called, on another double of that name`;
   },
-  lines: (diagnosis) => [sentence(vacuousWords.message(diagnosis))],
+  lines(diagnosis) {
+    const message = vacuousWords.message(diagnosis);
+    const isQuestion = diagnosis.untouched?.alike.length === 0;
+    return [isQuestion ? message : sentence(message)];
+  },
 };
 
 export const alwaysTrueWords: Words<AlwaysTrueDiagnosis> = {

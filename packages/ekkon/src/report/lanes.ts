@@ -26,7 +26,7 @@ const narrowestLane = 18;
  */
 export function lanes(entries: readonly Entry[], notes: Notes, layout: Layout): readonly string[] {
   const rows = rowsOf(entries);
-  const doubles = [...new Set(entries.map(({ label }) => doubleOf(label)))];
+  const doubles = [...new Set(entries.map(({ double }) => double))];
   const cells = rows.map((row, at) => doubles.map((double) => cellFor(row, at, rows, double)));
   const after = rows.map((row) => noteFor(row, notes));
   const widest = Math.max(0, ...after.map((note) => note.length));
@@ -77,19 +77,14 @@ function isAtOnce({ began, ended }: Entry): boolean {
   return ended === began + 1;
 }
 
-function doubleOf(label: string): string {
-  const dot = label.indexOf('.');
-  return dot < 0 ? label : label.slice(0, dot);
-}
-
 /** What a lane shows in a row: the event itself, or the calls that are under way. */
 function cellFor(row: Row, at: number, rows: readonly Row[], double: string): string {
   const open = rows
     .slice(0, at)
-    .filter(({ entry, end }) => !end && doubleOf(entry.label) === double && !isAtOnce(entry))
+    .filter(({ entry, end }) => !end && entry.double === double && !isAtOnce(entry))
     .map(({ entry }) => entry)
     .filter(({ ended }) => ended === undefined || ended >= row.tick);
-  const isHere = doubleOf(row.entry.label) === double;
+  const isHere = row.entry.double === double;
   const bars = open
     .map((entry) => (isHere && row.end && entry.id === row.entry.id ? '┴' : '│'))
     .join('');

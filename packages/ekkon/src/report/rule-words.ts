@@ -11,7 +11,7 @@ import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { nearestHeading } from './count-words.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
-import { printChange, printDifference } from './difference-words.ts';
+import { printChange, printDifference, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { clip, type Layout, leftOut } from './layout.ts';
 import { namedMoment } from './order-message.ts';
@@ -96,7 +96,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       if (shadowed) return [plan, 'a newer plan answers all the calls that it could.'];
       return [
         plan,
-        nearestHeading(nearest.length, calls, 'call').replace('other ', ''),
+        nearestHeading(nearest.length, calls, 'call', false),
         ...nearest.flatMap((near, at) => nearLines(near, layout, at === 0 ? differencesListed : 3)),
       ];
     },
@@ -175,7 +175,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   undecidedPlan: {
     couldExplain: always,
     message: ({ entry, plan, differences }) =>
-      `it is not known whether plan ${plan} fits ${named(entry)}, so that it did not answer: ${differences.slice(0, 1).map(printDifference).join('')}`,
+      `it is not known whether plan ${plan} fits ${named(entry)}, so that it did not answer: ${differences.slice(0, 1).map(printUndecided).join('')}`,
     lines: ({ entry, differences }, layout) => [
       ...entryLines([entry], layout),
       ...differenceLines(differences, differencesListed, layout),

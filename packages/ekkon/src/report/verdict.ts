@@ -26,7 +26,7 @@ function asFinding(diagnosis: Diagnosis): Finding {
         ? diagnosis.differences
         : [];
   let message: string | undefined;
-  return {
+  const finding: Finding = {
     ...diagnosis,
     differences,
     get message() {
@@ -34,4 +34,6 @@ function asFinding(diagnosis: Diagnosis): Finding {
       return message;
     },
   };
+  // The claim leads to all of its ledger: whoever prints a finding, or turns it into JSON, wants none of that.
+  return Object.defineProperty(finding, 'of', { enumerable: false });
 }

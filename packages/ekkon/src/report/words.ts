@@ -13,9 +13,9 @@ export interface Words<D> {
   couldExplain?(diagnosis: D): boolean;
 }
 
-/** A sentence with its full stop. */
-export function sentence(text: string): string {
-  return /[.?!]$/.test(text) ? text : `${text}.`;
+/** A message as a sentence, with its full stop. */
+export function sentence(message: string): string {
+  return `${message}.`;
 }
 
 /** A number with its noun: `1 entry`, `3 entries`. */

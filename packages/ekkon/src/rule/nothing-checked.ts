@@ -19,7 +19,8 @@ export const nothingChecked: Rule = {
 };
 
 function findNothingChecked(closing: Closing): readonly Broken[] {
-  const { journal, streams, doubles } = closing;
+  const { journal, streams } = closing;
+  const doubles = [...closing.doubles.keys()];
   const { judged, lookedAt, assertions, failedChecks } = judgementsOn(journal);
   const levelOf = (double: string) => levelOn(journal, double, 'nothingChecked');
   const calls = journal.entries.filter(({ target }) => levelOf(target.double) !== 'allow');

@@ -28,8 +28,8 @@ export interface Closing {
   readonly accounted: () => ReadonlySet<number>;
   /** Whether the test's body is known to have passed; `undefined` if nobody can tell. */
   readonly passed: boolean | undefined;
-  /** The names of the doubles that were made, observed or taken over. */
-  readonly doubles: readonly string[];
+  /** The names of the doubles that were made, observed or taken over, each with the one that was asked for. */
+  readonly doubles: ReadonlyMap<string, string>;
   /** The streams that are followed. */
   readonly streams: readonly {
     readonly label: string;

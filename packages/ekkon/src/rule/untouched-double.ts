@@ -16,7 +16,7 @@ export const vacuousClaim: Rule = {
  * that anything was, and no assertion was counted, or if another double of the same name was called, it may
  * never have been handed over.
  */
-function untouchedDoubles({ journal, accounted }: Closing): readonly Broken[] {
+function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): readonly Broken[] {
   const { judged, assertions } = judgementsOn(journal);
   const idle = judged.filter(({ claim, holds }) => holds && holdsOfNothing(claim));
   if (idle.length === 0) return [];
@@ -29,7 +29,7 @@ function untouchedDoubles({ journal, accounted }: Closing): readonly Broken[] {
       return [];
     told.add(double);
     const alike = journal.entries.filter(
-      ({ target }) => target.double !== double && isNamesake(target.double, double),
+      ({ target }) => target.double !== double && asked.get(target.double) === asked.get(double),
     );
     if (alike.length === 0 && (accounted().size > 0 || (assertions ?? 0) > 0)) return [];
     const at = siteOf(journal, claim);
@@ -63,10 +63,4 @@ function holdsOfNothing(claim: HeldClaim): boolean {
     case 'leadsTo':
       return false;
   }
-}
-
-/** Whether two doubles were given the same name, and are told apart by a number: `dome`, `dome~2`. */
-function isNamesake(one: string, other: string): boolean {
-  const bare = (name: string) => name.replace(/~\d+$/, '');
-  return bare(one) === bare(other);
 }
