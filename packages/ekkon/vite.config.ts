@@ -22,6 +22,8 @@ export default defineConfig({
       formats: ['es'],
     },
     rolldownOptions: {
+      // What is read by an engine at each start needs no comments; the source map leads to them.
+      output: { comments: false, minify: { compress: false, mangle: false } },
       external: [/^node:/, 'commander', 'picocolors', 'table', 'vitest'],
     },
   },

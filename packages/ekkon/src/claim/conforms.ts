@@ -74,7 +74,6 @@ export const conformsParts: ClaimParts<HeldConforms, CallList> = {
     return driftsIn(claim, entries.reverse(), evidence).length === 0 ? 'holds' : 'open';
   },
   absent: () => undefined,
-  mindsBeginnings: () => false,
   explain: explainDrift,
   uses: () => [],
   canComeTrue: () => false,

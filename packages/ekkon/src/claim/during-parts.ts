@@ -71,7 +71,7 @@ export function makeDuringParts(
       return now.result.occurred || now.open.length > 0 || canBegin;
     },
     absent: (claim, state) => absentIn(claim, settled(claim, state), partsOf(claim.inner)),
-    mindsBeginnings: ({ inner }) => partsOf(inner).mindsBeginnings(inner),
+    mindsBeginnings: ({ inner }) => partsOf(inner).mindsBeginnings?.(inner) ?? false,
     explain: (claim, view, state) => explainDuring(claim, view, settled(claim, state), partsOf),
     uses: ({ inner }) => partsOf(inner).uses(inner),
     canComeTrue: ({ inner }) => partsOf(inner).canComeTrue(inner),
@@ -117,7 +117,7 @@ function innerFold(
     take: (state, event) => parts.take(inner, state, event),
     same: (one, other) => parts.same(inner, one, other),
     ended: (result, state, stretch) => afterStretch(result, state, stretch, inner, parts),
-    mindsBeginnings: parts.mindsBeginnings(inner),
+    mindsBeginnings: parts.mindsBeginnings?.(inner) ?? false,
     beginnings: parts.hears(inner).beginnings,
   };
 }

@@ -70,7 +70,6 @@ export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
   hopes: (claim, { met, wrong }, isAlive) =>
     !wrong && (met === claim.items.length || isAlive(itemPattern(claim, []))),
   absent: () => undefined,
-  mindsBeginnings: () => false,
   explain: explainItems,
   uses: (claim) => [
     itemPattern(claim, []),

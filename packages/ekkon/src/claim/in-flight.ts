@@ -63,7 +63,6 @@ export const inFlightParts: ClaimParts<HeldInFlight, UnderWay> = {
   hopes: ({ range, calls }, { peak }, isAlive) =>
     inRange(range, peak) || (peak < range.least && isAlive(calls)),
   absent: () => undefined,
-  mindsBeginnings: () => false,
   explain: explainInFlight,
   uses: ({ range, calls }) => (range.most === 0 ? [] : [calls]),
   canComeTrue: ({ range }) => range.least > 0,

@@ -72,7 +72,6 @@ export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
     return 'holds';
   },
   absent: () => undefined,
-  mindsBeginnings: () => false,
   explain: explainNothingElse,
   uses: () => [],
   canComeTrue: () => false,

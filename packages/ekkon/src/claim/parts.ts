@@ -109,8 +109,8 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   hopes?(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
   /** What never occurred, if it holds for no other reason. */
   absent(claim: C, state: S): HeldEvent | HeldMark | undefined;
-  /** Whether it matters which calls began before a stretch in which it is judged. */
-  mindsBeginnings(claim: C): boolean;
+  /** Whether it matters which calls began before a stretch in which it is judged. Default: it does not. */
+  mindsBeginnings?(claim: C): boolean;
   /** The numbers of the patterns of which a state asks whether an event fits them. Default: all. */
   asks?(claim: C, state: S): readonly number[];
   /** Why it does not hold, if it ended in a state. To be asked only if it does not. */

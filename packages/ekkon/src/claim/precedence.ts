@@ -70,7 +70,6 @@ const common = {
   hears: ({ needing, needed }: HeldPrecedence) => ({ events: [needing, needed] }),
   absent: ({ needing }: HeldPrecedence, { occurred }: { readonly occurred: boolean }) =>
     occurred ? undefined : needing,
-  mindsBeginnings: () => false,
   explain: explainPrecedence,
   uses: ({ needing, needed }: HeldPrecedence) => [needing, needed],
   equal: (one: HeldPrecedence, other: HeldPrecedence) =>

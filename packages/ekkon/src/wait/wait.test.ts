@@ -228,6 +228,17 @@ describe('a wait leaves nothing behind', () => {
     expect(tied(other.ledger)?.journal.hearing).toBeUndefined();
   });
 
+  test('one that ends takes nothing from others that wait for the same count', async () => {
+    const clock = handClock();
+    const { dome } = night({ clock });
+    const waits = [10, 20, 30].map((within) => outcome(reach(times('2..*', call(dome.open)), { within })));
+    clock.pass(10);
+    expect(firstLine(await waits[0])).toMatch(/timed out after 10 ms$/);
+    dome.open();
+    dome.open();
+    expect(await Promise.all(waits.slice(1))).toEqual([undefined, undefined]);
+  });
+
   test('what was unfinished when it was reached may end, and what came within the bounds is accounted for', async () => {
     const { ledger, mount, dome } = night({ rules: { base: 'strict', unplannedCall: 'allow' } });
     const slewed = deferred();
