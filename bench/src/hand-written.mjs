@@ -1,3 +1,5 @@
+const { now } = Date;
+
 /**
  * What somebody writes by hand: a function that pushes the same facts into a plain array.
  *
@@ -15,7 +17,9 @@ export function handWritten({ copy, sites = false, real } = {}) {
       args: copy === undefined ? args : copy(args),
       receiver: this,
       began: ++tick,
+      beganAt: now(),
       ended: undefined,
+      endedAt: undefined,
       outcome: undefined,
       site: undefined,
       parent: during,
@@ -37,10 +41,12 @@ export function handWritten({ copy, sites = false, real } = {}) {
         throw reason;
       } finally {
         call.ended = ++tick;
+        call.endedAt = now();
         during = outer;
       }
     }
     call.ended = ++tick;
+    call.endedAt = now();
     call.outcome = { state: 'returned', value: undefined };
     return undefined;
   }

@@ -1,9 +1,11 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
+import { asciiOnly } from './build-ascii.ts';
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
+  plugins: [asciiOnly()],
   resolve: {
     alias: [{ find: /^ekkon$/, replacement: from('src/index.ts') }],
   },
@@ -22,8 +24,9 @@ export default defineConfig({
       formats: ['es'],
     },
     rolldownOptions: {
-      // What is read by an engine at each start needs no comments; the source map leads to them.
-      output: { comments: false, minify: { compress: false, mangle: false } },
+      // Read by an engine at each start: the source map leads to what is readable. Names are kept, since
+      // functions and classes print by them.
+      output: { comments: false, minify: { compress: false, mangle: { keepNames: true } } },
       external: [/^node:/, 'commander', 'picocolors', 'table', 'vitest'],
     },
   },

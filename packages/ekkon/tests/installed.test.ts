@@ -1,8 +1,9 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { decode } from '@jridgewell/sourcemap-codec';
 import { afterAll, expect, test } from 'vitest';
 import { devDependencies } from '../package.json';
 
@@ -53,6 +54,23 @@ test('the runner of Node has a ledger', { ledger: { rules: 'strict' } }, async (
 });
 `;
 
+/** The texts of the sources that have a place in built code, and those of them that stand there. */
+function textsOf(code: string, mapPath: string): { mapped: number; found: number } {
+  const { mappings, sourcesContent } = JSON.parse(readFileSync(mapPath, 'utf8'));
+  const built = code.split('\n');
+  const sources = sourcesContent.map((source: string) => source.split('\n'));
+  const texts = { mapped: 0, found: 0 };
+  for (const [at, line] of decode(mappings).entries()) {
+    for (const [column, source = 0, row = 0, from] of line) {
+      const text = sources[source]?.[row]?.slice(from).match(/^'([a-z ]{3,})/)?.[1];
+      if (text === undefined) continue;
+      texts.mapped++;
+      if (built[at]?.startsWith(text, column + 1)) texts.found++;
+    }
+  }
+  return texts;
+}
+
 test('an installed copy type-checks, runs in a test, and has the command', {
   timeout: 120_000,
 }, () => {
@@ -93,6 +111,18 @@ test('an installed copy type-checks, runs in a test, and has the command', {
       files: ['user.test.ts', 'user.node.ts'],
     }),
   );
+
+  const built = join(folder, 'node_modules/ekkon/dist');
+  let [mapped, found] = [0, 0];
+  for (const name of readdirSync(built).filter((each) => each.endsWith('.js'))) {
+    const code = readFileSync(join(built, name), 'utf8');
+    expect(code).toMatch(/^[\0-\x7f]*$/);
+    if (!code.includes('sourceMappingURL=')) continue;
+    const texts = textsOf(code, join(built, `${name}.map`));
+    mapped += texts.mapped;
+    found += texts.found;
+  }
+  expect(found / mapped).toBeGreaterThan(0.98);
 
   run('npx', 'tsc', '-p', '.');
   expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);

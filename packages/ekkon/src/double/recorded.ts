@@ -35,8 +35,11 @@ export function recordedFunction(
 ): RecordedFunction {
   const { journal, target } = member;
   const answering: Answering = { member, plans: plansOf(member) };
+  const { plans } = answering;
+  const answersNothing = member.otherwise === 'nothing' && member.whenUnplanned !== 'fail';
   function recorded(this: unknown, ...args: unknown[]): unknown {
-    return recordCall(journal, target, 'call', this, args, recorded, respond, answering);
+    const answered = answersNothing && plans.length === 0 ? undefined : respond;
+    return recordCall(journal, target, 'call', this, args, recorded, answered, answering);
   }
   makeKnown(recorded, member, key, shown);
   return recorded;

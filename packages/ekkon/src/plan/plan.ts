@@ -10,7 +10,7 @@ import type { CallPattern } from '../pattern/types.ts';
 import type { CapturedSite } from '../record/call-site.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { Answer } from '../record/entry.ts';
-import type { HeldEntry, Journal } from '../record/journal.ts';
+import { type HeldEntry, type Journal, moreOf } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -198,7 +198,7 @@ export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
       return reply[printsAs];
     },
   };
-  entry.more = { ...entry.more, answer };
+  moreOf(entry).answer = answer;
   return reply;
 }
 

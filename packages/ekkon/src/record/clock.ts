@@ -28,11 +28,10 @@ export const nextTurn: (run: () => void) => void = turnMaker();
 
 /** What gives a turn at once, without a timer: the platform's own way, a message to oneself, or else a timer. */
 function turnMaker(): (run: () => void) => void {
-  const { setImmediate, MessageChannel } = globalThis as {
-    readonly setImmediate?: (run: () => void) => unknown;
-    readonly MessageChannel?: typeof globalThis.MessageChannel;
-  };
+  const { setImmediate } = globalThis as { readonly setImmediate?: (run: () => void) => unknown };
   if (typeof setImmediate === 'function') return (run) => void setImmediate(run);
+  // Not asked for above: where it is made when first asked for, that takes milliseconds.
+  const { MessageChannel } = globalThis;
   if (typeof MessageChannel !== 'function') return (run) => void setTimeout(run, 0);
   return (run) => {
     const { port1, port2 } = new MessageChannel();

@@ -6,7 +6,7 @@ import type { HeldEntry } from './journal.ts';
 export function entryData(entry: HeldEntry): Entry {
   const { id, target, kind, args, receiver, began, ended, outcome, parent, given, more } = entry;
   const { label, double, member, openedAt } = target;
-  const since = (ms: number | undefined) => (ms === undefined ? undefined : openedAt + ms);
+  const endedAt = ended === undefined ? undefined : openedAt + (more?.endedAt ?? entry.beganAt);
   return {
     id,
     label,
@@ -16,11 +16,11 @@ export function entryData(entry: HeldEntry): Entry {
     args,
     liveArgs: given?.args ?? args,
     receiver,
-    at: { began: openedAt + entry.beganAt, ended: since(entry.endedAt) },
+    at: { began: openedAt + entry.beganAt, ended: endedAt },
     began,
     ended,
     outcome,
-    site: readSite(entry.captured),
+    site: readSite(more?.captured),
     parent,
     answer: more?.answer && { plan: more.answer.plan, reply: more.answer.reply },
   };

@@ -47,15 +47,13 @@ export interface HeldEntry {
   readonly receiver: unknown;
   readonly began: number;
   ended: number | undefined;
-  /** Milliseconds since the ledger was opened: whole numbers that need no room of their own. */
+  /** Milliseconds since the ledger was opened; it ended in the same one unless `more` has another. */
   readonly beganAt: number;
-  endedAt: number | undefined;
   outcome: Outcome;
   readonly parent: number | undefined;
   /** The arguments themselves and what they were copied from, if any needed a copy. */
   readonly given: Given | undefined;
-  readonly captured: CapturedSite | undefined;
-  /** What few entries have. */
+  /** What few entries have: see `moreOf`. */
   more: MoreOfEntry | undefined;
 }
 
@@ -67,12 +65,16 @@ export interface Given {
 
 /** What few entries have: kept apart, so that the others need no room for it. */
 export interface MoreOfEntry {
+  /** Where it was called, if call sites were still captured. */
+  captured: CapturedSite | undefined;
   /** The plan and the reply that answered, if one did. */
-  readonly answer?: Answer;
+  answer: Answer | undefined;
   /** What the value or the reason at the end was copied from. */
-  readonly resultCopies?: Copies;
+  resultCopies: Copies | undefined;
   /** Why the promise that it gave back is not followed, if it gave one and it is not. */
-  readonly unfollowed?: Unfollowed;
+  unfollowed: Unfollowed | undefined;
+  /** When it ended, if that is not the millisecond in which it began. */
+  endedAt: number | undefined;
 }
 
 /** Why nothing will be heard of how a promise settles. */
@@ -167,17 +169,36 @@ export function begin(
     receiver,
     began: ++journal.tick,
     ended: undefined,
-    beganAt: now() - journal.openedAt,
-    endedAt: undefined,
+    beganAt: timeIn(journal),
     outcome: running,
     parent: journal.running,
     given,
-    captured,
     more: undefined,
   };
+  if (captured !== undefined) moreOf(entry).captured = captured;
   entries.push(entry);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, false);
   return entry;
+}
+
+/** Milliseconds since a journal was opened: a small number, which needs no room of its own. */
+function timeIn({ openedAt }: Journal): number {
+  const time = now() - openedAt;
+  return time < longestSmall && time > -longestSmall ? time | 0 : time;
+}
+
+const longestSmall = 2 ** 30;
+
+/** The place for what few entries have. */
+export function moreOf(entry: HeldEntry): MoreOfEntry {
+  entry.more ??= {
+    captured: undefined,
+    answer: undefined,
+    resultCopies: undefined,
+    unfollowed: undefined,
+    endedAt: undefined,
+  };
+  return entry.more;
 }
 
 /** Whether a call has neither ended nor given back a promise. */
@@ -188,9 +209,17 @@ export function isRunning({ outcome }: HeldEntry): boolean {
 /** Records that a call ended; the value or the reason is copied as it is now. */
 export function end(journal: Journal, entry: HeldEntry, state: EndState, result: unknown): void {
   if (entry.outcome === pending) journal.pending.delete(entry);
+  const endedAt = timeIn(journal);
+  if (endedAt !== entry.beganAt) moreOf(entry).endedAt = endedAt;
   entry.ended = ++journal.tick;
-  entry.endedAt = now() - journal.openedAt;
   entry.outcome = outcomeOf(journal, entry, state, result);
+  if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
+}
+
+/** Records that a call ended as soon as it had begun, with nothing: no time has passed. */
+export function endAtOnce(journal: Journal, entry: HeldEntry): void {
+  entry.ended = ++journal.tick;
+  entry.outcome = returnedNothing;
   if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
 }
 
@@ -213,7 +242,7 @@ function outcomeOf(journal: Journal, entry: HeldEntry, state: EndState, result: 
   if (typeof result === 'object' && result !== null) {
     const { values, copies } = copyList([result], journal);
     [value] = values;
-    entry.more = { ...entry.more, resultCopies: copies };
+    moreOf(entry).resultCopies = copies;
   } else {
     value = copyOf(result);
   }

@@ -2,10 +2,12 @@ import type { EntryKind } from './entry.ts';
 import {
   begin,
   end,
+  endAtOnce,
   type HeldEntry,
   isRunning,
   type Journal,
   leavePending,
+  moreOf,
   type PendingOn,
   type Unfollowed,
 } from './journal.ts';
@@ -28,6 +30,7 @@ export type Respond<C> = (
  * begins, what answers it runs as part of it, and the entry ends however that ends.
  *
  * @param below the function whose caller is the call site; left out if there is no caller to name
+ * @param respond left out if nothing answers
  * @param context handed on to `respond`, so that no function has to be made for each call
  * @returns what the caller gets
  */
@@ -38,16 +41,20 @@ export function recordCall<C>(
   receiver: unknown,
   args: unknown[],
   below: Below | undefined,
-  respond: Respond<C>,
+  respond: Respond<C> | undefined,
   context: C,
 ): unknown {
   const entry = begin(journal, target, kind, receiver, args, below);
+  if (respond === undefined && journal.late === undefined) {
+    endAtOnce(journal, entry);
+    return undefined;
+  }
   const outer = journal.running;
   journal.running = entry.id;
   let result: unknown;
   try {
     if (journal.late !== undefined) journal.late(entry);
-    result = respond(entry, receiver, args, context);
+    result = respond?.(entry, receiver, args, context);
   } catch (reason) {
     if (isRunning(entry)) end(journal, entry, 'threw', reason);
     throw reason;
@@ -65,10 +72,8 @@ export function recordMoment(
   args: unknown[],
   below: Below | undefined,
 ): void {
-  recordCall(journal, target, kind, undefined, args, below, respondNothing, undefined);
+  recordCall(journal, target, kind, undefined, args, below, undefined, undefined);
 }
-
-function respondNothing(): undefined {}
 
 /** Records how a call ended, or that its promise has not settled, and gives what the caller gets. */
 export function finish(
@@ -90,7 +95,7 @@ export function finish(
     return followed;
   }
   const unfollowed = whyUnfollowed(result);
-  if (unfollowed !== undefined) entry.more = { ...entry.more, unfollowed };
+  if (unfollowed !== undefined) moreOf(entry).unfollowed = unfollowed;
   end(journal, entry, 'returned', result);
   return result;
 }
