@@ -1,7 +1,8 @@
-import type { Journal } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type FollowedStream, newMember } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { recordMoment } from '../record/record-call.ts';
+import { shownEntry } from '../record/shown-entry.ts';
 import { writtenSite } from '../record/slip.ts';
 import { targetAt } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
@@ -25,7 +26,7 @@ export function followSource(
   const member = newMember(journal, targetAt(journal, label, []));
   const { target } = member;
   let seen = 0;
-  const found: { readonly id: number; readonly value: unknown }[] = [];
+  const found: HeldEntry[] = [];
 
   function put(kind: 'item' | 'end' | 'failure', args: unknown[], below?: Below): void {
     recordMoment(journal, target, kind, args, below);
@@ -40,11 +41,10 @@ export function followSource(
   function items(): readonly unknown[] {
     for (; seen < journal.entries.length; seen++) {
       const entry = journal.entries[seen];
-      if (entry?.target === target && entry.kind === 'item')
-        found.push({ id: entry.id, value: entry.args[0] });
+      if (entry?.target === target && entry.kind === 'item') found.push(entry);
     }
     for (const { id } of found) noteLookedAt(journal, id);
-    return found.map(({ value }) => value);
+    return found.map((entry) => shownEntry(entry).args[0]);
   }
 
   const stream: object = Object.create(shownBase, {

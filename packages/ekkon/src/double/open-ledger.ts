@@ -9,7 +9,6 @@ import type { EntryPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { platformClock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
-import { entryData } from '../record/entry-data.ts';
 import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
 import type { HeldMark } from '../record/mark.ts';
 import { type Level, newMember } from '../record/member.ts';
@@ -18,6 +17,7 @@ import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { type HeldReveal, revealOf } from '../record/revealed.ts';
+import { shownEntry } from '../record/shown-entry.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
@@ -208,7 +208,7 @@ function makeLedger(journal: Journal): Ledger {
     entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {
       const found =
         pattern === undefined ? journal.entries : lookAt(journal, pattern, ledger.entries);
-      return found.map(entryData) as Entry<A, R>[];
+      return found.map(shownEntry) as Entry<A, R>[];
     },
     mark(label?: string) {
       if (label !== undefined && typeof label !== 'string') {

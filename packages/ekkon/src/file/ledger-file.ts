@@ -2,8 +2,10 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import type { Ledger } from '../double/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
+import { entryData } from '../record/entry-data.ts';
 import { fromLines, type LoadedLedger, toLines } from '../record/lines.ts';
 import { refuse } from '../record/refuse.ts';
+import { tied } from '../record/tie.ts';
 
 /**
  * Writes what a ledger recorded so far to a file: JSON Lines, a header and then an event a line. Call
@@ -21,7 +23,13 @@ export function saveLedger(
     refuse(`saveLedger() takes a ledger first, and was given ${shortValue(ledger)}.`, saveLedger);
   }
   const folder = process.cwd();
-  const lines = toLines(ledger, { show: shortValue, fileOf: (file) => fileFrom(folder, file) });
+  // What was recorded, and not what is shown of it to others.
+  const journal = tied(ledger)?.journal;
+  const entries = () => journal?.entries.map(entryData) ?? ledger.entries();
+  const lines = toLines(
+    { name: ledger.name, entries },
+    { show: shortValue, fileOf: (file) => fileFrom(folder, file) },
+  );
   writeFileSync(path, lines.map((line) => `${line}\n`).join(''));
 }
 

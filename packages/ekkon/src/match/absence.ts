@@ -23,6 +23,7 @@ export const nullish: Matcher<null | undefined> = makeTest(
  */
 export const missing: Matcher<never> = makeMatcher({
   family: 'missing',
+  takesGaps: true,
   parameters: [],
   prints: 'missing',
   acceptsAbsence: true,

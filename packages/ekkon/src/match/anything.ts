@@ -16,6 +16,7 @@ export interface Rest {
  */
 export const anything: Matcher<never> = makeMatcher({
   family: 'anything',
+  takesGaps: true,
   parameters: [],
   prints: 'anything',
   fit: () => 'fits',

@@ -1,8 +1,9 @@
 import { printLine, shortValue } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../record/copy.ts';
+import { isCut } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
-import { bytesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
+import { bytesOf, entriesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
 import type { Difference } from './difference.ts';
@@ -18,7 +19,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 export function includes(part: unknown): Matcher<never> {
   if (part === '')
     refuse('includes("") would accept every text. Write typeOf(\'string\').', includes);
-  const claimed = copyOf(part);
+  const claimed = copyClaimed(part);
   const matcher: Matcher<never> = makeMatcher({
     family: 'includes',
     parameters: [claimed],
@@ -50,7 +51,7 @@ export function includes(part: unknown): Matcher<never> {
  * call(archive.storeAll, [allItems(partial({ seconds: 30 }))])
  */
 export function allItems(item: unknown): Matcher<never> {
-  const claimed = copyOf(item);
+  const claimed = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'allItems',
     parameters: [claimed],
@@ -88,6 +89,8 @@ export function sized(size: number): Matcher<never> {
     prints: `sized(${size})`,
     differences(recorded) {
       const found = sizeOf(recorded);
+      if (isPart(recorded))
+        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'bound' }];
       if (found === size) return [];
       return [
         { path: [], kind: found === undefined ? 'type' : 'changed', claimed: matcher, recorded },
@@ -109,7 +112,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
   if (!Array.isArray(items)) {
     refuse(`unordered() takes an array of items, and was given ${shortValue(items)}.`, unordered);
   }
-  const claimed = copyOf(items);
+  const claimed = copyClaimed(items);
   const matcher: Matcher<never> = makeMatcher({
     family: 'unordered',
     parameters: [claimed],
@@ -140,6 +143,13 @@ function listOf(value: unknown): readonly unknown[] | undefined {
     default:
       return undefined;
   }
+}
+
+/** Whether part of a list or a map was too large to record. */
+function isPart(value: unknown): boolean {
+  const isMap = typeof value === 'object' && value !== null && kindOf(value) === 'map';
+  const items = isMap ? entriesOf(value).map(([key]) => key) : listOf(value);
+  return items?.some(isCut) ?? false;
 }
 
 function sizeOf(value: unknown): number | undefined {

@@ -1,3 +1,4 @@
+import { isGap } from '../record/gap.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
 import { differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
@@ -37,7 +38,7 @@ export function argumentsFit<E, J>(
 ): Fit {
   if (recorded.length > items.length && !rest) return 'differs';
   let fit: Fit = 'fits';
-  let asks = false;
+  let later: number[] | undefined;
   for (let at = 0; at < items.length; at++) {
     const one = items[at];
     if (at >= recorded.length) {
@@ -46,27 +47,17 @@ export function argumentsFit<E, J>(
     }
     const here = quickFit(one, recorded[at]);
     if (here === 'differs') return 'differs';
-    if (here === undefined) asks = true;
+    if (here === undefined) later = [...(later ?? []), at];
     else if (here === 'undecided') fit = here;
   }
-  if (!asks) return fit;
+  if (later === undefined) return fit;
   const context = contextOf(entry, journal);
-  for (let at = 0; at < items.length && at < recorded.length; at++) {
-    if (quickKind(items[at], recorded[at])) continue;
+  for (const at of later) {
     const here = fitOf(items[at], recorded[at], context);
     if (here === 'differs') return 'differs';
     if (here === 'undecided') fit = here;
   }
   return fit;
-}
-
-/** Whether it can be told at once if two values agree. */
-function quickKind(one: unknown, other: unknown): boolean {
-  return (
-    one === other ||
-    (isPrimitive(one) && isPrimitive(other)) ||
-    (!isPrimitive(one) && matchingOf(one)?.fit !== undefined)
-  );
 }
 
 /** Whether two values agree, if that can be told at once. */
@@ -76,7 +67,7 @@ function quickFit(one: unknown, other: unknown): Fit | undefined {
     if (!isPrimitive(other)) return undefined;
     return Object.is(one, other) ? 'fits' : 'differs';
   }
-  return matchingOf(one)?.fit?.(other);
+  return isGap(other) ? undefined : matchingOf(one)?.fit?.(other);
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */
@@ -106,7 +97,8 @@ function swappedPlaces(
   items: readonly unknown[],
   recorded: readonly unknown[],
 ): ReadonlyMap<number, number> {
-  const fits = (one: number, other: number) => comparison.fits(items[one], recorded[other]);
+  const fits = (one: number, other: number) =>
+    comparison.fitOf(items[one], recorded[other]) === 'fits';
   const wrong = items.map((_, at) => at).filter((at) => at < recorded.length && !fits(at, at));
   const swapped = new Map<number, number>();
   for (const one of wrong) {

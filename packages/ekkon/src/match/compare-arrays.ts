@@ -1,6 +1,8 @@
 import { hasExtras } from '../record/extras.ts';
+import { isCut } from '../record/gap.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
+import type { Fit } from './matcher.ts';
 
 /**
  * Compares two arrays so that one inserted, missing or moved item is one difference.
@@ -13,6 +15,10 @@ export function compareArrays(
   claimed: readonly unknown[],
   recorded: readonly unknown[],
 ): void {
+  if (isCut(claimed.at(-1)) || isCut(recorded.at(-1))) {
+    compareCut(comparison, claimed, recorded);
+    return;
+  }
   if (comparison.asksOnlyWhether) {
     compareInPlace(comparison, claimed, recorded);
     return;
@@ -20,10 +26,14 @@ export function compareArrays(
   const same = memoised(comparison, claimed, recorded);
   let start = 0;
   const shorter = Math.min(claimed.length, recorded.length);
-  while (start < shorter && same(start, start)) start++;
+  while (start < shorter && same(start, start) === 'fits') start++;
   let claimedEnd = claimed.length;
   let recordedEnd = recorded.length;
-  while (claimedEnd > start && recordedEnd > start && same(claimedEnd - 1, recordedEnd - 1)) {
+  while (
+    claimedEnd > start &&
+    recordedEnd > start &&
+    same(claimedEnd - 1, recordedEnd - 1) === 'fits'
+  ) {
     claimedEnd--;
     recordedEnd--;
   }
@@ -33,6 +43,23 @@ export function compareArrays(
     report(comparison, align(same, one, other), one, other, same);
   }
   compareNamed(comparison, claimed, recorded);
+}
+
+/** Compares arrays of which one was too large to keep: what is beyond its end is not known. */
+function compareCut(
+  comparison: Comparison,
+  claimed: readonly unknown[],
+  recorded: readonly unknown[],
+): void {
+  const [isMineCut, areTheirsCut] = [isCut(claimed.at(-1)), isCut(recorded.at(-1))];
+  const mine = claimed.length - (isMineCut ? 1 : 0);
+  const theirs = recorded.length - (areTheirsCut ? 1 : 0);
+  const both = Math.min(mine, theirs);
+  for (let at = 0; at < both && !comparison.full; at++)
+    if (claimed[at] !== recorded[at]) comparePlace(comparison, claimed, at, recorded, at);
+  if (mine > both && !areTheirsCut) comparison.missing(both, claimed[both]);
+  if (theirs > both && !isMineCut) comparison.surplus(both, recorded[both]);
+  comparison.add('opaque', claimed, recorded, { why: 'bound' });
 }
 
 function compareInPlace(
@@ -70,18 +97,19 @@ function align(same: Same, one: Span, other: Span): readonly Pair[] {
   if (one.length === 0 || other.length === 0 || one.length * other.length > cellsAllowed) {
     return placeByPlace(one, other);
   }
-  const equal = Array.from({ length: one.length }, (_, row) =>
-    Array.from({ length: other.length }, (_, column) =>
-      same(one.start + row, other.start + column),
+  const steps = Array.from({ length: one.length }, (_, row) =>
+    Array.from(
+      { length: other.length },
+      (_, column) => stepFor[same(one.start + row, other.start + column)],
     ),
   );
-  const cost = costTable(equal, one.length, other.length);
+  const cost = costTable(steps, one.length, other.length);
   const pairs: Pair[] = [];
   let row = one.length;
   let column = other.length;
   while (row > 0 || column > 0) {
     const here = cell(cost, row, column);
-    const step = equal[row - 1]?.[column - 1] === true ? 0 : 1;
+    const step = cell(steps, row - 1, column - 1);
     if (row > 0 && column > 0 && here === cell(cost, row - 1, column - 1) + step) {
       pairs.push({ claimed: one.start + --row, recorded: other.start + --column });
     } else if (row > 0 && here === cell(cost, row - 1, column) + 1) {
@@ -93,8 +121,11 @@ function align(same: Same, one: Span, other: Span): readonly Pair[] {
   return pairs.reverse();
 }
 
+/** What it costs to take one item for another: next to nothing if it is undecided, so that it stays so. */
+const stepFor = { fits: 0, undecided: 1e-6, differs: 1 } as const;
+
 function costTable(
-  equal: readonly (readonly boolean[])[],
+  steps: readonly (readonly number[])[],
   rows: number,
   columns: number,
 ): number[][] {
@@ -102,7 +133,7 @@ function costTable(
   for (let row = 1; row <= rows; row++) {
     const current = [row];
     for (let column = 1; column <= columns; column++) {
-      const step = equal[row - 1]?.[column - 1] === true ? 0 : 1;
+      const step = cell(steps, row - 1, column - 1);
       current.push(
         Math.min(
           cell(cost, row - 1, column - 1) + step,
@@ -147,7 +178,7 @@ function report(
       comparePlace(comparison, one.items, claimed, other.items, recorded);
     } else if (recorded !== undefined) {
       const moved = gone.findIndex(
-        (pair) => pair.claimed !== undefined && same(pair.claimed, recorded),
+        (pair) => pair.claimed !== undefined && same(pair.claimed, recorded) === 'fits',
       );
       const [pair] = moved < 0 ? [] : gone.splice(moved, 1);
       if (pair?.claimed === undefined) comparison.surplus(recorded, other.items[recorded]);
@@ -173,7 +204,7 @@ function comparePlace(
 }
 
 /** Whether the item at a claimed place is that at a recorded one. */
-type Same = (claimed: number, recorded: number) => boolean;
+type Same = (claimed: number, recorded: number) => Fit;
 
 /** Asks once of each pair that is not told at a glance. */
 function memoised(
@@ -181,13 +212,17 @@ function memoised(
   claimed: readonly unknown[],
   recorded: readonly unknown[],
 ): Same {
-  const known = new Map<number, boolean>();
+  const known = new Map<number, Fit>();
   return (at, other) => {
     const [one, two] = [claimed[at], recorded[other]];
-    if (one === two)
-      return one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
+    if (one === two) {
+      const isSame =
+        one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
+      return isSame ? 'fits' : 'differs';
+    }
     const cell = at * recorded.length + other;
-    const answer = known.get(cell) ?? (Object.hasOwn(recorded, other) && comparison.fits(one, two));
+    const answer =
+      known.get(cell) ?? (Object.hasOwn(recorded, other) ? comparison.fitOf(one, two) : 'differs');
     known.set(cell, answer);
     return answer;
   };

@@ -1,60 +1,72 @@
 import { shortValue } from '../notation/value.ts';
-import { isGap } from '../record/gap.ts';
+import { isCut } from '../record/gap.ts';
 import { entriesOf, itemsOf } from '../record/slots.ts';
 import type { Comparison } from './comparison.ts';
+import type { Fit } from './matcher.ts';
 import { type Pairing, pairUp } from './pair-up.ts';
+
+type MapEntry = readonly [key: unknown, value: unknown];
 
 /** Compares two maps by key; keys that are objects are paired with equal ones. */
 export function compareMaps(comparison: Comparison, claimedMap: object, recordedMap: object): void {
-  const [claimed, recorded] = [new Map(entriesOf(claimedMap)), new Map(entriesOf(recordedMap))];
-  const theirs = new Set(recorded.keys());
-  const mine: unknown[] = [];
-  for (const [key, value] of claimed) {
-    if (theirs.delete(key)) comparison.below(place(key), value, recorded.get(key));
-    else mine.push(key);
+  const recorded = new Map(entriesOf(recordedMap));
+  const mine: MapEntry[] = [];
+  for (const entry of entriesOf(claimedMap)) {
+    const [key, value] = entry;
+    if (!recorded.has(key)) {
+      mine.push(entry);
+      continue;
+    }
+    comparison.below(place(key), value, recorded.get(key));
+    recorded.delete(key);
   }
-  if (mine.length === 0 && theirs.size === 0) return;
-  const others = [...theirs];
-  const { pairs, unpaired, othersUnpaired, certain } = pairKeys(
-    comparison,
-    claimed,
-    mine,
-    recorded,
-    others,
-  );
-  for (const [one, other] of pairs) {
-    comparison.below(place(others[other]), claimed.get(mine[one]), recorded.get(others[other]));
+  const theirs = [...recorded];
+  if (mine.length === 0 && theirs.length === 0) return;
+  const keys: Keyed<MapEntry> = { placeOf: ([key]) => place(key), valueOf: ([, value]) => value };
+  const [ones, others] = [mine.filter(isWhole), theirs.filter(isWhole)];
+  const bothFit = (one: MapEntry, other: MapEntry) => {
+    const key = keyFit(comparison, one, other);
+    return key === 'differs' ? key : worse(key, comparison.fitOf(one[1], other[1]));
+  };
+  const pairing = pairUp(ones, others, bothFit);
+  if (pairing.fit === 'undecided') {
+    for (const [one, other] of pairing.pairs) {
+      const [mineHere, theirsHere] = [ones[one], others[other]] as [MapEntry, MapEntry];
+      comparison.below(place(theirsHere[0]), mineHere[0], theirsHere[0]);
+      comparison.below(place(theirsHere[0]), mineHere[1], theirsHere[1]);
+    }
   }
-  if (!certain || wasCut(mine) || wasCut(others)) {
-    comparison.add('opaque', claimedMap, recordedMap, { why: 'bound' });
-    return;
+  // What is left over is told by key: an equal key with another value, or none.
+  const left = pairing.unpaired.map((at) => ones[at] as MapEntry);
+  const othersLeft = pairing.othersUnpaired.map((at) => others[at] as MapEntry);
+  const byKey = pairUp(left, othersLeft, (one, other) => keyFit(comparison, one, other));
+  if (pairing.fit === 'differs') {
+    for (const [one, other] of byKey.pairs) {
+      const [key, value] = othersLeft[other] as MapEntry;
+      comparison.below(place(key), left[one]?.[1], value);
+    }
   }
-  for (const at of unpaired) comparison.missing(place(mine[at]), claimed.get(mine[at]));
-  for (const at of othersUnpaired) comparison.surplus(place(others[at]), recorded.get(others[at]));
+  const [isMineCut, areTheirsCut] = [ones.length < mine.length, others.length < theirs.length];
+  noteUnpaired(comparison, pairing, {
+    missing: byKey.unpaired.map((at) => left[at] as MapEntry),
+    surplus: byKey.othersUnpaired.map((at) => othersLeft[at] as MapEntry),
+    isMineCut,
+    areTheirsCut,
+    keys,
+  });
 }
 
-/** Whether part of a collection was not recorded, so that what is not there may have been. */
-function wasCut(items: readonly unknown[]): boolean {
-  return items.some((item) => isGap(item));
+function isWhole([key]: MapEntry): boolean {
+  return !isCut(key);
 }
 
-/** Pairs equal keys; if several are equal, those with equal values belong together. */
-function pairKeys(
-  comparison: Comparison,
-  claimed: ReadonlyMap<unknown, unknown>,
-  mine: readonly unknown[],
-  recorded: ReadonlyMap<unknown, unknown>,
-  others: readonly unknown[],
-): Pairing {
-  const alike = (one: unknown, other: unknown) => isObject(one) && comparison.fits(one, other);
-  const exact = pairUp(
-    mine,
-    others,
-    (one, other) => alike(one, other) && comparison.fits(claimed.get(one), recorded.get(other)),
-  );
-  if (exact.unpaired.length === 0) return exact;
-  const pairing = pairUp(mine, others, alike);
-  return exact.pairs.length === pairing.pairs.length ? exact : pairing;
+function keyFit(comparison: Comparison, [one]: MapEntry, [other]: MapEntry): Fit {
+  return isObject(one) ? comparison.fitOf(one, other) : 'differs';
+}
+
+function worse(one: Fit, other: Fit): Fit {
+  if (one === 'differs' || other === 'differs') return 'differs';
+  return one === 'undecided' ? one : other;
 }
 
 /** Compares two sets; items that are objects are paired with equal ones, each once. */
@@ -76,24 +88,69 @@ export function compareUnordered(
   recorded: readonly unknown[],
   placeOf: (item: unknown, at: number) => PropertyKey,
 ): void {
-  const { unpaired, othersUnpaired, certain } = pairUp(claimed, recorded, (one, other) =>
-    comparison.fits(one, other),
+  const placed = (items: readonly unknown[]) =>
+    items.map((item, at) => ({ item, at })).filter(({ item }) => !isCut(item));
+  const [ones, others] = [placed(claimed), placed(recorded)];
+  const pairing = pairUp(
+    ones.map(({ item }) => item),
+    others.map(({ item }) => item),
+    (one, other) => comparison.fitOf(one, other),
   );
-  if (!certain || wasCut(claimed) || wasCut(recorded)) {
-    comparison.add('opaque', claimed, recorded, { why: 'bound' });
-    return;
+  const keys: Keyed<Placed> = {
+    placeOf: ({ item, at }) => placeOf(item, at),
+    valueOf: ({ item }) => item,
+  };
+  if (pairing.fit === 'undecided') {
+    for (const [one, other] of pairing.pairs) {
+      const there = others[other] as Placed;
+      comparison.below(keys.placeOf(there), ones[one]?.item, there.item);
+    }
   }
-  const [missing, surplus] = [unpaired[0], othersUnpaired[0]];
-  if (
-    missing !== undefined &&
-    surplus !== undefined &&
-    unpaired.length + othersUnpaired.length === 2
-  ) {
-    comparison.below(placeOf(recorded[surplus], surplus), claimed[missing], recorded[surplus]);
-    return;
-  }
-  for (const at of unpaired) comparison.missing(placeOf(claimed[at], at), claimed[at]);
-  for (const at of othersUnpaired) comparison.surplus(placeOf(recorded[at], at), recorded[at]);
+  const missing = pairing.unpaired.map((at) => ones[at] as Placed);
+  const surplus = pairing.othersUnpaired.map((at) => others[at] as Placed);
+  const [one, other] = [missing[0], surplus[0]];
+  const [isMineCut, areTheirsCut] = [ones.length < claimed.length, others.length < recorded.length];
+  const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut;
+  if (isWhole && one !== undefined && other !== undefined && missing.length + surplus.length === 2)
+    comparison.below(keys.placeOf(other), one.item, other.item);
+  else noteUnpaired(comparison, pairing, { missing, surplus, isMineCut, areTheirsCut, keys });
+}
+
+interface Placed {
+  readonly item: unknown;
+  readonly at: number;
+}
+
+/** How one of a collection stands in a path, and what is compared there. */
+interface Keyed<T> {
+  readonly placeOf: (one: T) => PropertyKey;
+  readonly valueOf: (one: T) => unknown;
+}
+
+interface Unpaired<T> {
+  readonly missing: readonly T[];
+  readonly surplus: readonly T[];
+  /** Whether part of the claimed collection was too large to keep, so that more may be claimed. */
+  readonly isMineCut: boolean;
+  /** The same of the recorded one. */
+  readonly areTheirsCut: boolean;
+  readonly keys: Keyed<T>;
+}
+
+/** Notes what has no partner, as far as none can be in what was not kept. */
+function noteUnpaired<T>(
+  comparison: Comparison,
+  { isComplete }: Pairing,
+  { missing, surplus, isMineCut, areTheirsCut, keys }: Unpaired<T>,
+): void {
+  if (!isComplete || isMineCut || areTheirsCut)
+    comparison.add('opaque', missing.map(keys.valueOf), surplus.map(keys.valueOf), {
+      why: 'bound',
+    });
+  if (!isComplete) return;
+  const [isMissing, isSurplus] = [areTheirsCut ? [] : missing, isMineCut ? [] : surplus];
+  for (const each of isMissing) comparison.missing(keys.placeOf(each), keys.valueOf(each));
+  for (const each of isSurplus) comparison.surplus(keys.placeOf(each), keys.valueOf(each));
 }
 
 function isObject(value: unknown): boolean {

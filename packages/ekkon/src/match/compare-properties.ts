@@ -1,18 +1,27 @@
 import { hasExtras } from '../record/extras.ts';
+import { kindOf } from '../record/kind.ts';
 import { nearText } from '../record/near-text.ts';
+import { descriptorOf } from '../record/prototype-chain.ts';
+import { isSnapshot } from '../record/snapshot.ts';
 import type { Comparison } from './comparison.ts';
 
 const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
 
 /**
- * Compares two objects by their enumerable own properties.
+ * Compares two objects by their own properties: those that can be enumerated, or all that were recorded.
  *
  * A key that is missing beside one that is too many, with a name like it, is a likely rename.
  */
-export function compareProperties(comparison: Comparison, claimed: object, recorded: object): void {
-  const withSymbols = hasExtras(claimed) || hasExtras(recorded);
-  const claimedKeys = withSymbols ? propertiesIn(claimed) : keysOf(claimed);
-  const recordedKeys = withSymbols ? propertiesIn(recorded) : keysOf(recorded);
+export function compareProperties(
+  comparison: Comparison,
+  claimed: object,
+  recorded: object,
+  which: 'listed' | 'all' = 'listed',
+): void {
+  const hasMore = hasExtras(claimed) || hasExtras(recorded);
+  const keysIn = which === 'all' ? allIn : propertiesIn;
+  const claimedKeys = hasMore ? keysIn(claimed) : keysOf(claimed);
+  const recordedKeys = hasMore ? keysIn(recorded) : keysOf(recorded);
   if (!sameKeys(claimedKeys, recordedKeys)) {
     compareKeys(comparison, claimed, claimedKeys, recorded, recordedKeys);
     return;
@@ -48,13 +57,34 @@ function compareKeys(
   for (const key of missing) {
     const renamed = likelyRename(comparison, key, read(claimed, key), recorded, surplus);
     if (renamed === undefined) {
-      comparison.missing(key, read(claimed, key));
+      noteMissing(comparison, key, read(claimed, key), recorded);
     } else {
       surplus.delete(renamed);
       noteRename(comparison, key, read(claimed, key), renamed, read(recorded, renamed));
     }
   }
   for (const key of surplus) comparison.surplus(key, read(recorded, key));
+}
+
+/** Notes that nothing was recorded below a key, unless that is an accessor of the object's class, which was not run. */
+export function noteMissing(
+  comparison: Comparison,
+  key: PropertyKey,
+  claimed: unknown,
+  recorded: object,
+): void {
+  if (!isInherited(recorded, key)) {
+    comparison.missing(key, claimed);
+    return;
+  }
+  comparison.path.push(key);
+  comparison.add('opaque', claimed, recorded, { why: 'inherited', reason: key });
+  comparison.path.pop();
+}
+
+/** Whether an object has an accessor that its class gives it. */
+export function isInherited(value: object, key: PropertyKey): boolean {
+  return descriptorOf(isSnapshot(value) ? value.of : value, key)?.get !== undefined;
 }
 
 /** The surplus key whose name is nearest, if near at all; among equally near ones, one with an equal value. */
@@ -67,7 +97,7 @@ function likelyRename(
 ): PropertyKey | undefined {
   if (typeof missing !== 'string') return undefined;
   const near = [...surplus].filter((key) => typeof key === 'string' && nearText(missing, key));
-  return near.find((key) => comparison.fits(claimed, read(recorded, key))) ?? near[0];
+  return near.find((key) => comparison.fitOf(claimed, read(recorded, key)) === 'fits') ?? near[0];
 }
 
 function noteRename(
@@ -81,6 +111,12 @@ function noteRename(
   comparison.add('renamed', claimed, recorded, { from });
   comparison.walk(claimed, recorded);
   comparison.path.pop();
+}
+
+/** The keys of all properties that a copy has; where an error was thrown is none of them. */
+function allIn(value: object): readonly PropertyKey[] {
+  const keys = Reflect.ownKeys(value);
+  return kindOf(value) === 'error' ? keys.filter((key) => key !== 'stack') : keys;
 }
 
 /** The keys of an object's enumerable own properties, symbols included. */

@@ -1,13 +1,5 @@
 import type { Kind } from '../record/kind.ts';
-import {
-  bytesOf,
-  dateTime,
-  flagsOf,
-  paramsText,
-  regexpSource,
-  unboxed,
-  urlHref,
-} from '../record/slots.ts';
+import { bytesOf, dateTime, flagsOf, regexpSource, unboxed } from '../record/slots.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
 
@@ -27,8 +19,8 @@ export function compareState(
       compareItems(comparison, bytesOf(claimed), bytesOf(recorded));
       break;
     case 'error':
-      compareErrors(comparison, claimed as Error, recorded as Error);
-      break;
+      compareProperties(comparison, claimed, recorded, 'all');
+      return;
     default:
       if (!Object.is(stateOf(kind, claimed), stateOf(kind, recorded))) {
         comparison.add('changed', claimed, recorded);
@@ -49,10 +41,6 @@ function stateOf(kind: Kind, value: object): unknown {
       const held = unboxed(value);
       return held === 0 ? 0 : held;
     }
-    case 'url':
-      return urlHref.call(value);
-    case 'params':
-      return paramsText.call(value);
     default:
       throw new TypeError(`a ${kind} has no such state`);
   }
@@ -75,21 +63,5 @@ function compareItems(
     else if (at >= claimed.length) comparison.surplus(at, other);
     else comparison.below(at, one, other);
     listed++;
-  }
-}
-
-/** What an error says though it cannot be enumerated. */
-const said = ['name', 'message', 'cause', 'errors'] as const;
-
-function compareErrors(comparison: Comparison, claimed: Error, recorded: Error): void {
-  for (const key of said) {
-    const [one, other] = [claimed, recorded].map((error) =>
-      Object.getOwnPropertyDescriptor(error, key),
-    );
-    if (one?.enumerable === true && other?.enumerable === true) continue;
-    if (one === undefined && other === undefined) continue;
-    if (other === undefined) comparison.missing(key, one?.value);
-    else if (one === undefined) comparison.surplus(key, other.value);
-    else comparison.below(key, one.value, other.value);
   }
 }

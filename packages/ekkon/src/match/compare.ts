@@ -1,7 +1,10 @@
-import { shownPart } from '../record/copy.ts';
+import { claimedOriginal, copyOf } from '../record/copy.ts';
 import { type Gap, isGap } from '../record/gap.ts';
+import { hidesState } from '../record/hidden-state.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
+import { recognise } from '../record/platform/table.ts';
 import { isRevealed, type Revealed } from '../record/revealed.ts';
+import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
 import { compareArrays } from './compare-arrays.ts';
 import { compareMaps, compareSets } from './compare-collections.ts';
 import { compareProperties } from './compare-properties.ts';
@@ -9,6 +12,7 @@ import { compareState } from './compare-state.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
 import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher.ts';
+import { sourceOf } from './source-of.ts';
 
 export type { Fit } from './matcher.ts';
 
@@ -77,7 +81,9 @@ export class Walk implements Comparison {
   }
 
   get full(): boolean {
-    return this.certain >= this.most || this.found.length >= differencesKept;
+    return (
+      this.certain >= this.most || (!this.asksOnlyWhether && this.found.length >= differencesKept)
+    );
   }
 
   get asksOnlyWhether(): boolean {
@@ -124,11 +130,11 @@ export class Walk implements Comparison {
     this.note({ path: [...this.path, to], kind: 'moved', claimed, recorded, from });
   }
 
-  fits(claimed: unknown, recorded: unknown): boolean {
-    if (claimed === recorded) return true;
+  fitOf(claimed: unknown, recorded: unknown): Fit {
+    if (claimed === recorded) return 'fits';
     const part = this.part();
     part.walk(claimed, recorded);
-    return part.fit === 'fits';
+    return part.fit;
   }
 
   /** A walk over a part of the same comparison, to be ended at the first certain difference. */
@@ -138,7 +144,8 @@ export class Walk implements Comparison {
 
   private note(difference: Difference): void {
     if (this.full) return;
-    this.found.push(difference);
+    if (this.found.length < differencesKept || difference.kind !== 'opaque')
+      this.found.push(difference);
     if (difference.kind !== 'opaque') this.certain++;
   }
 
@@ -153,7 +160,17 @@ export class Walk implements Comparison {
       );
   }
 
+  /** What is found of the very object that was passed is no difference, whatever became of it since. */
   private object(claimed: object, recorded: unknown): void {
+    const { length } = this.found;
+    const { certain } = this;
+    this.compareObject(claimed, recorded);
+    if (this.found.length === length || !this.isSame(claimed, recorded)) return;
+    this.found.length = length;
+    this.certain = certain;
+  }
+
+  private compareObject(claimed: object, recorded: unknown): void {
     if (arePlain(claimed, recorded)) {
       if (this.isNew(claimed, recorded)) compareProperties(this, claimed, recorded);
       return;
@@ -164,19 +181,31 @@ export class Walk implements Comparison {
     else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
     else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
     else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
+    else if (isSnapshot(claimed) || isSnapshot(recorded)) this.snapshots(claimed, recorded);
+    else if (isLive(claimed) || isLive(recorded)) this.snapshots(seen(claimed), seen(recorded));
     else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
   }
 
-  protected matcher(matching: MatcherParts, _claimed: object, recorded: unknown): void {
+  /** Whether what was claimed is the object that was recorded, and not one that is equal. */
+  private isSame(claimed: object, recorded: unknown): boolean {
+    if (typeof recorded !== 'object' || recorded === null) return false;
+    const original = isGap(claimed) ? claimed.source : claimedOriginal(claimed);
+    const mine = isSnapshot(claimed) ? claimed.of : original;
+    return mine !== undefined && mine === sourceOf(recorded, this.context);
+  }
+
+  protected matcher(matching: MatcherParts, claimed: object, recorded: unknown): void {
+    if (isGap(recorded) && matching.takesGaps !== true) {
+      this.add('opaque', claimed, recorded, { why: recorded.gap });
+      return;
+    }
     for (const difference of matching.differences(recorded, this.context)) {
       this.note({ ...difference, path: [...this.path, ...difference.path] });
     }
   }
 
   private gap(gap: Gap, claimed: unknown, recorded: unknown): void {
-    // The same accessor, or the same object that nobody can look into, is the same thing.
-    const same = isGap(claimed) && isGap(recorded) && claimed.source === recorded.source;
-    if (!same || gap.source === undefined) this.add('opaque', claimed, recorded, { why: gap.gap });
+    this.add('opaque', claimed, recorded, { why: gap.gap });
   }
 
   /** An instance that was looked into when it was recorded; a plain literal may describe what was seen. */
@@ -201,15 +230,42 @@ export class Walk implements Comparison {
 
   private look(value: object): Revealed | object {
     if (isRevealed(value) || isLiteral(value)) return value;
-    const seen = this.context.look(value);
+    const seen = this.context.look(claimedOriginal(value));
     return isRevealed(seen) ? seen : value;
   }
 
-  /** A literal may describe an object that hides its state as far as that can be seen. */
-  private hidden(claimed: object, recorded: object): void {
+  /** What cannot be copied is compared by what it showed; a thing with an identity is none but itself. */
+  private snapshots(claimed: object, recorded: object): void {
+    if (!isSnapshot(recorded) || recorded.type === undefined) {
+      this.add(isThing(claimed) && isThing(recorded) ? 'changed' : 'type', claimed, recorded);
+      return;
+    }
+    if (!isSnapshot(claimed)) {
+      const isDescribed = kindOf(claimed) === 'plain';
+      if (isDescribed) compareProperties(this, claimed, recorded.content);
+      else this.add('type', claimed, recorded);
+      return;
+    }
+    if (claimed.type !== recorded.type || !areOfOneClass(claimed.of, recorded.of)) {
+      this.add('type', claimed, recorded);
+      return;
+    }
+    if (claimed.state !== recorded.state) {
+      this.add('changed', claimed, recorded);
+      return;
+    }
+    this.shown(claimed, recorded);
+  }
+
+  private shown(claimed: Snapshot, recorded: Snapshot): void {
     const before = this.certain;
-    compareProperties(this, claimed, shownPart(recorded));
-    if (this.certain === before) this.add('opaque', claimed, recorded, { why: 'hidden' });
+    if (this.isNew(claimed.content, recorded.content))
+      compareProperties(this, claimed.content, recorded.content);
+    if (this.certain > before) return;
+    const unseen = claimed.unseen ?? recorded.unseen;
+    if (unseen !== undefined)
+      this.add('opaque', claimed, recorded, { why: 'unread', reason: unseen });
+    else if (hidesState(recorded.of)) this.add('opaque', claimed, recorded, { why: 'hidden' });
   }
 
   private isNew(claimed: object, recorded: object): boolean {
@@ -234,33 +290,55 @@ export class Walk implements Comparison {
       this.add('type', claimed, recorded, alike ? { why: 'class' } : undefined);
       return;
     }
+    const before = this.certain;
+    this.contents(kind, claimed, recorded);
+    // All that can be seen agrees: whether there is more decides.
+    if (this.certain === before && getPrototypeOf(recorded) !== Object.prototype)
+      if (hidesState(recorded)) this.add('opaque', claimed, recorded, { why: 'hidden' });
+  }
+
+  private contents(kind: Kind, claimed: object, recorded: object): void {
     switch (kind) {
       case 'plain':
+        compareProperties(this, claimed, recorded);
+        return;
       case 'instance':
-        if (other === 'hidden') this.hidden(claimed, recorded);
-        else compareProperties(this, claimed, recorded);
+        compareProperties(this, claimed, recorded, 'all');
         return;
       case 'array':
         compareArrays(this, claimed as unknown[], recorded as unknown[]);
         return;
       case 'map':
         compareMaps(this, claimed, recorded);
-        break;
+        compareProperties(this, claimed, recorded);
+        return;
       case 'set':
         compareSets(this, claimed, recorded);
-        break;
+        compareProperties(this, claimed, recorded);
+        return;
       case 'hidden':
         this.add('opaque', claimed, recorded, { why: 'hidden' });
         return;
       case 'kept':
+      case 'thing':
         this.add('changed', claimed, recorded);
         return;
+      case 'platform':
+        throw new TypeError('an object of the platform is compared by what is seen of it');
       default:
         compareState(this, kind, claimed, recorded);
         return;
     }
-    compareProperties(this, claimed, recorded);
   }
+}
+
+/** Whether an object of the platform stands there itself, and not what was seen of it. */
+function isLive(value: object): boolean {
+  return kindOf(value) === 'platform';
+}
+
+function seen(value: object): object {
+  return isLive(value) ? copyOf(value) : value;
 }
 
 /** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
@@ -320,11 +398,21 @@ function isLiteral(value: object): boolean {
   return kind === 'plain' || kind === 'array';
 }
 
-/** A plain literal may describe an instance, and an instance without own properties hides its state. */
+/** A plain literal may describe an instance. */
 function comparable(claimed: Kind, recorded: Kind): boolean {
-  if (claimed === recorded) return true;
-  const shown: readonly Kind[] = ['plain', 'instance', 'hidden'];
-  return shown.includes(claimed) && shown.includes(recorded);
+  return claimed === recorded || (claimed === 'plain' && recorded === 'instance');
+}
+
+function isThing(value: object): boolean {
+  return isSnapshot(value) ? value.type === undefined : kindOf(value) === 'thing';
+}
+
+/** Whether two instances are of the same class; each realm has its own of the platform's. */
+function areOfOneClass(one: object, other: object): boolean {
+  const [first, second] = [getPrototypeOf(one), getPrototypeOf(other)];
+  if (first === second) return true;
+  const [made, found] = [recognise(first), recognise(second)];
+  return made?.prototype === first && found?.prototype === second;
 }
 
 function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {

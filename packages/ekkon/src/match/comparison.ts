@@ -1,4 +1,5 @@
 import type { Difference } from './difference.ts';
+import type { Fit } from './matcher.ts';
 
 /** A comparison under way, as the parts for each kind of value walk on through it. */
 export interface Comparison {
@@ -25,6 +26,6 @@ export interface Comparison {
   surplus(key: PropertyKey, recorded: unknown): void;
   /** Notes that a value claimed below one key was recorded below another. */
   moved(from: number, to: number, claimed: unknown, recorded: unknown): void;
-  /** Whether two parts are surely equal, without noting why not. */
-  fits(claimed: unknown, recorded: unknown): boolean;
+  /** Whether two parts are equal, without noting why not. */
+  fitOf(claimed: unknown, recorded: unknown): Fit;
 }

@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
+import { askAbout } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
@@ -40,12 +41,12 @@ export function defineMatcher<T, P extends readonly unknown[]>(
       family: 'defined',
       parameters: [make, ...parameters],
       prints: parts.prints,
-      differences(recorded) {
+      differences(recorded, context) {
         const undecided = (why: 'failed' | 'answer', reason: unknown) =>
           [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
         let differences: unknown;
         try {
-          differences = parts.differences(recorded as T);
+          differences = askAbout(recorded, context, (value) => parts.differences(value as T));
         } catch (reason) {
           return undecided('failed', reason);
         }

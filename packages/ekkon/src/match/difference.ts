@@ -12,6 +12,8 @@ export interface Difference {
     | 'hidden'
     | 'bound'
     | 'accessor'
+    | 'inherited'
+    | 'unread'
     | 'unreadable'
     | 'failed'
     | 'answer'

@@ -1,7 +1,9 @@
 import { printLine } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../record/copy.ts';
+import { isGap } from '../record/gap.ts';
 import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
+import { sourceOf } from './source-of.ts';
 
 /**
  * Accepts this very value: the same object, not one that is equal; of primitives, the same by `Object.is`.
@@ -12,14 +14,18 @@ import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 export function identical<T>(reference: T): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
     family: 'identical',
+    takesGaps: true,
     parameters: [makeReference(reference)],
     get prints() {
       return `identical(${printLine(reference, { items: 8 })})`;
     },
     differences(recorded, context) {
-      const original = isObject(recorded) ? (context.originalOf(recorded) ?? recorded) : recorded;
+      const original = isObject(recorded) ? sourceOf(recorded, context) : recorded;
       if (Object.is(original, reference)) return [];
-      const alike = isObject(recorded) && fitOf(copyOf(reference), recorded, context) === 'fits';
+      if (isGap(recorded) && recorded.source === undefined)
+        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: recorded.gap }];
+      const alike =
+        isObject(recorded) && fitOf(copyClaimed(reference), recorded, context) === 'fits';
       return [
         {
           path: [],

@@ -1,5 +1,5 @@
 import { printLine } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../record/copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
 import {
@@ -17,9 +17,10 @@ import {
  * call(camera.expose, [partial({ filter: not('clear') })])
  */
 export function not(item: unknown): Matcher<never> {
-  const claimed = copyOf(item);
+  const claimed = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'not',
+    takesGaps: true,
     parameters: [claimed],
     get prints() {
       return `not(${printLine(claimed)})`;
@@ -45,9 +46,10 @@ export function not(item: unknown): Matcher<never> {
 export function allOf(...these: unknown[]): Matcher<never> {
   if (these.length === 0)
     refuse('allOf() takes what a value has to fit, and was given nothing.', allOf);
-  const claimed = copyOf(these);
+  const claimed = copyClaimed(these);
   return makeMatcher({
     family: 'allOf',
+    takesGaps: true,
     parameters: claimed,
     get prints() {
       return `allOf(${claimed.map((each) => printLine(each)).join(', ')})`;
@@ -73,9 +75,10 @@ type AnyOf<X> =
 export function anyOf<const T extends readonly unknown[]>(...these: T): AnyOf<T[number]> {
   if (these.length === 0)
     refuse('anyOf() takes what a value may fit, and was given nothing.', anyOf);
-  const claimed: readonly unknown[] = copyOf(these);
+  const claimed: readonly unknown[] = copyClaimed(these);
   const matcher: Matcher<never> = makeMatcher({
     family: 'anyOf',
+    takesGaps: true,
     parameters: claimed,
     get prints() {
       return `anyOf(${claimed.map((each) => printLine(each)).join(', ')})`;

@@ -48,10 +48,12 @@ export interface MatcherParts {
   differences(recorded: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;
+  /** Whether it can tell what to say of a place where nothing could be recorded. */
+  readonly takesGaps?: boolean;
   /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
   readonly passes?: (recorded: unknown) => boolean;
-  /** Whether it accepts a value, for matchers that can tell that sooner than why not. */
-  readonly fit?: (recorded: unknown) => Fit;
+  /** Whether it accepts a value, for matchers that can tell that sooner than why not; `undefined` if it cannot of this one. */
+  readonly fit?: (recorded: unknown) => Fit | undefined;
 }
 
 interface HeldMatcher {

@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';
@@ -59,7 +59,7 @@ export function between<N extends number | bigint | Date>(low: N, high: N): Matc
       between,
     );
   }
-  return makeTest('between', [copyOf(low), copyOf(high)], bounds, (recorded) => {
+  return makeTest('between', [copyClaimed(low), copyClaimed(high)], bounds, (recorded) => {
     const order = orderOf(recorded);
     return order?.kind === least.kind && order.at >= least.at && order.at <= most.at;
   });

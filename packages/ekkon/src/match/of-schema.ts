@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { askAbout } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 
@@ -44,11 +45,11 @@ export function ofSchema(schema: {
     family: 'ofSchema',
     parameters: [makeReference(schema)],
     prints: name,
-    differences(recorded) {
+    differences(recorded, context) {
       const undecided = (why: 'failed' | 'answer', reason: unknown) =>
         [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
       try {
-        const answer = standard.validate?.(recorded);
+        const answer = askAbout(recorded, context, (value) => standard.validate?.(value));
         if (isThenable(answer)) {
           answer.then(undefined, () => undefined);
           return undecided('answer', answer);

@@ -1,10 +1,11 @@
 import { printLine, shortValue } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
+import { isSnapshot } from '../record/snapshot.ts';
 import { compare } from './compare.ts';
-import { propertiesIn } from './compare-properties.ts';
+import { isInherited, propertiesIn } from './compare-properties.ts';
 import type { Difference } from './difference.ts';
 import {
   type Matcher,
@@ -49,14 +50,14 @@ type Whole<P> = P extends
  * call(camera.expose, [partial({ filter: 'red', at: partial({ dec: 22 }) })])
  */
 export function partial<const P extends object>(part: P): PartialMatcher<Whole<P>> {
-  const isObject = typeof part === 'object' && part !== null && matchingOf(part) === undefined;
-  if (!isObject || !['plain', 'instance', 'array'].includes(kindOf(part))) {
+  const isData = isObject(part) && matchingOf(part) === undefined;
+  if (!isData || !['plain', 'instance', 'array'].includes(kindOf(part))) {
     refuse(
       `partial() takes an object with the properties meant, and was given ${shortValue(part)}.`,
       partial,
     );
   }
-  const claimed = copyOf(part);
+  const claimed = copyClaimed(part);
   const keys = propertiesIn(claimed);
   if (keys.length === 0) {
     refuse(
@@ -71,7 +72,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
       return `partial(${printLine(claimed)})`;
     },
     differences(recorded, context) {
-      const held = isRevealed(recorded) ? recorded.content : recorded;
+      const held = isRevealed(recorded) || isSnapshot(recorded) ? recorded.content : recorded;
       if (typeof held !== 'object' || held === null) {
         return [{ path: [], kind: 'type', claimed: matcher, recorded }];
       }
@@ -81,6 +82,9 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
         if (Object.hasOwn(held, key)) {
           const below = compare(value, Reflect.get(held, key), context);
           differences.push(...below.map((each) => ({ ...each, path: [key, ...each.path] })));
+        } else if (isObject(recorded) && isInherited(recorded, key)) {
+          const why = { why: 'inherited', reason: key } as const;
+          differences.push({ path: [key], kind: 'opaque', claimed: value, recorded, ...why });
         } else if (matchingOf(value)?.acceptsAbsence !== true) {
           differences.push({ path: [key], kind: 'missing', claimed: value });
         }
@@ -89,4 +93,8 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
     },
   });
   return matcher as unknown as PartialMatcher<Whole<P>>;
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null;
 }

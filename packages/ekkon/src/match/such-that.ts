@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
+import { askAbout, isAskedAtOnce } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
@@ -24,6 +25,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       return `suchThat(${JSON.stringify(description ?? describe(holds))})`;
     },
     fit(recorded) {
+      if (!isAskedAtOnce(recorded)) return undefined;
       try {
         const answer: unknown = holds(recorded as T);
         if (answer === true) return 'fits';
@@ -34,13 +36,13 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       }
       return 'undecided';
     },
-    differences(recorded): readonly Difference[] {
+    differences(recorded, context): readonly Difference[] {
       const undecided = (why: 'failed' | 'answer', reason: unknown): readonly Difference[] => [
         { path: [], kind: 'opaque', claimed: matcher, recorded, why, reason },
       ];
       let answer: unknown;
       try {
-        answer = holds(recorded as T);
+        answer = askAbout(recorded, context, (value) => holds(value as T) as unknown);
       } catch (error) {
         return undecided('failed', error);
       }

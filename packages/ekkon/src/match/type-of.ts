@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
+import { isSnapshot } from '../record/snapshot.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 type Method = (...args: never[]) => unknown;
@@ -74,6 +75,7 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
     [type],
     `instanceOf(${(type as { readonly name?: string }).name || 'class'})`,
     (recorded) => {
+      if (isSnapshot(recorded)) return isInstance(recorded.of);
       if (isRevealed(recorded))
         return (recorded.revealed as unknown) === type || isInstance(recorded.revealed.prototype);
       return (

@@ -1,7 +1,9 @@
+import { copyOf } from '../record/copy.ts';
 import { isGap } from '../record/gap.ts';
+import { hidesState } from '../record/hidden-state.ts';
 import { kindOf } from '../record/kind.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { chainOf } from '../record/prototype-chain.ts';
+import { chainOf, descriptorOf } from '../record/prototype-chain.ts';
 import { isRevealed } from '../record/revealed.ts';
 import {
   bytesOf,
@@ -9,12 +11,11 @@ import {
   entriesOf,
   flagsOf,
   itemsOf,
-  paramsText,
   regexpSource,
   typedName,
   unboxed,
-  urlHref,
 } from '../record/slots.ts';
+import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
 import { fold, type Piece } from './fold.ts';
 
 export interface PrintOptions {
@@ -130,7 +131,9 @@ function printObject(printing: Printing, value: object): Piece {
     case 'plain':
       return properties(printing, value, undefined, keysOf(value));
     case 'instance':
-      return properties(printing, value, className(value), keysOf(value));
+      if (Reflect.ownKeys(value).length === 0 && hidesState(value))
+        return `‹${className(value) ?? 'object'}, state hidden›`;
+      return properties(printing, value, className(value), Reflect.ownKeys(value));
     case 'hidden':
       return `‹${className(value) ?? 'object'}, state hidden›`;
     case 'kept':
@@ -192,10 +195,12 @@ function printObject(printing: Printing, value: object): Piece {
       return `/${regexpSource.call(value)}/${flagsOf(value)}`;
     case 'boxed':
       return `Object(${printLeaf(printing, unboxed(value))})`;
-    case 'url':
-      return `new URL(${quoted(urlHref.call(value), printing.text)})`;
-    case 'params':
-      return `new URLSearchParams(${quoted(paramsText.call(value), printing.text)})`;
+    case 'platform': {
+      const seen = copyOf(value);
+      return isSnapshot(seen) ? printSnapshot(printing, seen) : `‹${className(value) ?? 'object'}›`;
+    }
+    case 'thing':
+      return printThing(value);
   }
 }
 
@@ -206,8 +211,43 @@ function printKept(printing: Printing, value: object): Piece {
     if (fields) return { ...content, open: `${value.revealed.name} {` };
     return { open: `${value.revealed.name}(`, items: [{ piece: content }], close: ')' };
   }
+  if (isSnapshot(value)) return printSnapshot(printing, value);
   const shown = (value as { readonly [printsAs]?: string })[printsAs];
   return shown ?? `‹${className(value) ?? 'object'}›`;
+}
+
+function printSnapshot(printing: Printing, { of, content, print, state, type }: Snapshot): Piece {
+  if (type === undefined) return printThing(of);
+  const quote = (text: unknown) => quoted(String(text), printing.text);
+  if (print !== undefined) return print(content, quote, state);
+  // What says no more than that nothing was said is left out.
+  const told = keysOf(content).filter((key) => !isUnsaid(content[key]));
+  return properties(printing, content, className(of) ?? type, told);
+}
+
+function isUnsaid(value: unknown): boolean {
+  return value === null || value === undefined || value === false || value === '' || value === 0;
+}
+
+/** What has an identity prints short: an element as its tag, anything else by its class. */
+function printThing(value: object): string {
+  const read = (key: string) => {
+    const found = descriptorOf(value, key);
+    return found?.get === undefined ? found?.value : Reflect.apply(found.get, value, []);
+  };
+  try {
+    const [name, id, kind] = [read('localName'), read('id'), read('className')];
+    if (typeof name === 'string' && read('nodeType') === 1) {
+      const marks = [
+        typeof id === 'string' && id !== '' ? ` id=${JSON.stringify(id)}` : '',
+        typeof kind === 'string' && kind !== '' ? ` class=${JSON.stringify(kind)}` : '',
+      ];
+      return `<${name}${marks.join('')}>`;
+    }
+  } catch {
+    // An element whose document is gone, say.
+  }
+  return `‹${className(value) ?? 'object'}›`;
 }
 
 function printArray(printing: Printing, value: readonly unknown[]): Piece {

@@ -3,7 +3,7 @@ import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { type Copies, copyList } from '../record/copy.ts';
+import { type Copies, copyClaimedList } from '../record/copy.ts';
 import { type Member, nameOf, type Tied } from '../record/member.ts';
 import { isOwn, ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -68,7 +68,7 @@ function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArgu
   const { journal, target } = member;
   const rest = args[args.length - 1] === anyRest;
   const given = rest ? args.slice(0, -1) : args;
-  const { values: items, copies } = copyList(given, journal);
+  const { values: items, copies } = copyClaimedList(given, journal);
   refuseRest([given, ...partsOf(copies)], call);
   const stranger = strangerIn([items, ...partsOf(copies)], member);
   if (stranger !== undefined) {
@@ -86,7 +86,7 @@ export function claimedValues(
   member: Member,
   below: (...args: never[]) => unknown,
 ): readonly unknown[] {
-  const { values: copied, copies } = copyList(values, member.journal);
+  const { values: copied, copies } = copyClaimedList(values, member.journal);
   refuseRest([values, ...partsOf(copies)], below);
   return copied;
 }

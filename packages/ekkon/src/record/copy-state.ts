@@ -1,14 +1,5 @@
 import type { Kind } from './kind.ts';
-import {
-  bytesOf,
-  dateTime,
-  flagsOf,
-  paramsText,
-  regexpSource,
-  typedName,
-  unboxed,
-  urlHref,
-} from './slots.ts';
+import { bytesOf, dateTime, flagsOf, regexpSource, typedName, unboxed } from './slots.ts';
 
 /** What a value holds in the platform's slots, as a fresh value of the same kind. */
 export function copyState(value: object, kind: Kind): object {
@@ -24,10 +15,6 @@ export function copyState(value: object, kind: Kind): object {
       return Object(unboxed(value));
     case 'error':
       return copyError(value);
-    case 'url':
-      return new URL(urlHref.call(value));
-    case 'params':
-      return new URLSearchParams(paramsText.call(value));
     default:
       throw new TypeError(`${kind} holds no such state`);
   }

@@ -1,9 +1,13 @@
 import { copyBytes, copyState } from './copy-state.ts';
 import { noteExtras } from './extras.ts';
 import { type Gap, makeGap } from './gap.ts';
+import { isPrimitive } from './is-primitive.ts';
 import { type Kind, kindOf } from './kind.ts';
+import { printerOf, readState } from './platform/read.ts';
+import { recognise } from './platform/table.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 import { entriesOf, itemsOf } from './slots.ts';
+import { makeSnapshot } from './snapshot.ts';
 
 /** What a copy is made with beside its value. */
 interface CopyOptions {
@@ -11,8 +15,8 @@ interface CopyOptions {
   readonly reveals?: readonly HeldReveal[];
 }
 
-/** How much one copy may take: objects and array elements, levels of nesting, bytes of buffers. Past it the place is marked with a gap. */
-const budget = { nodes: 100_000, depth: 200, bytes: 16 * 1024 * 1024 };
+/** How much one copy may take: objects and array elements, levels of nesting, bytes of buffers, and what is reached through instances of classes. Past it the place is marked with a gap. */
+const budget = { nodes: 100_000, depth: 200, bytes: 16 * 1024 * 1024, withinInstances: 1_000 };
 
 /** One object of a copy and what it was made from; `next` leads to those made before it. */
 export interface Made {
@@ -76,6 +80,8 @@ interface Copying {
   readonly reveals: readonly HeldReveal[];
   /** How many objects and array elements it may still copy. */
   nodes: number;
+  /** Whether what is being copied is reached through an instance: then `nodes` is what is left for that. */
+  isWithin: boolean;
   /** How many bytes of buffers. */
   bytes: number;
 }
@@ -91,6 +97,7 @@ function startCopying({ reveals = noReveals }: CopyOptions): Copying {
     index: undefined,
     reveals,
     nodes: budget.nodes,
+    isWithin: false,
     bytes: budget.bytes,
   };
 }
@@ -100,8 +107,8 @@ function copyAny(copying: Copying, value: unknown): unknown {
   const known = copyMade(copying, value);
   if (known !== undefined) return known;
   const { above, level } = copying;
-  if (level >= budget.depth) return makeGap('bound', undefined, 'nested too deep to record');
-  if (--copying.nodes < 0) return tooLarge();
+  if (level >= budget.depth) return makeGap('bound', value, 'nested too deep to record');
+  if (--copying.nodes < 0) return tooLarge(value);
   try {
     const reveal = copying.reveals.length === 0 ? undefined : revealFor(copying.reveals, value);
     if (reveal !== undefined) return copyRevealed(copying, value, reveal);
@@ -121,17 +128,7 @@ function copyRevealed(copying: Copying, value: object, { type, content }: HeldRe
     return remember(copying, value, makeRevealed(type, held));
   } catch (error) {
     const said = error instanceof Error ? error.message : String(error);
-    return makeGap('unreadable', undefined, `${type.name}, whose reveal threw: ${said}`);
-  }
-}
-
-/** A copy of what can be seen of an object that hides its state: its enumerable own properties. */
-export function shownPart(value: object): object {
-  const copying = startCopying({});
-  try {
-    return addOwn(copying, value, {});
-  } catch {
-    return {};
+    return makeGap('unreadable', value, `${type.name}, whose reveal threw: ${said}`);
   }
 }
 
@@ -177,19 +174,37 @@ function indexOf(copies: Copies): Map<object, object> {
 
 /** What a copy was made of; `undefined` if it was kept by reference, or comes from elsewhere. */
 export function originalOf(copies: Copies, copy: object): object | undefined {
-  for (let made = copies; made !== undefined; made = made.next) {
+  if (copies === undefined) return undefined;
+  const known = originals.get(copies);
+  if (known !== undefined) return known.get(copy);
+  let asked = 0;
+  for (let made: Copies = copies; made !== undefined; made = made.next) {
     if (made.copy === copy) return made.original;
+    if (++asked < fewParts) continue;
+    const index = new Map<object, object>();
+    for (let each: Copies = copies; each !== undefined; each = each.next)
+      index.set(each.copy, each.original);
+    originals.set(copies, index);
+    return index.get(copy);
   }
   return undefined;
 }
 
+/** What many copies were made of, once somebody asks. */
+const originals = new WeakMap<Made, ReadonlyMap<object, object>>();
+
 function copyObject(copying: Copying, value: object, kind: Kind): unknown {
   switch (kind) {
     case 'plain':
-    case 'instance':
       return copyProperties(copying, value);
+    case 'instance':
+      return copyInstance(copying, value);
     case 'array':
       return copyArray(copying, value as unknown[]);
+    case 'platform':
+      return copyPlatform(copying, value);
+    case 'thing':
+      return copyThing(value);
     case 'hidden':
     case 'kept':
       return value;
@@ -215,20 +230,77 @@ function copyObject(copying: Copying, value: object, kind: Kind): unknown {
     case 'buffer':
     case 'view': {
       const held = copyBytes(value, kind, copying.bytes);
-      if (held === undefined) return tooLarge();
+      if (held === undefined) return tooLarge(value);
       copying.bytes -= held.byteLength;
-      return addOwn(copying, value, remember(copying, value, alike(value, held)));
+      const copy = remember(copying, value, alike(value, held));
+      // A typed array lists each of its items among its own properties.
+      return kind === 'typed' ? copy : addOwn(copying, value, copy);
     }
     default: {
       const copy = remember(copying, value, alike(value, copyState(value, kind)));
-      return addOwn(copying, value, copy, kind === 'error' ? errorKeys : none);
+      return kind === 'error' ? addAll(copying, value, copy) : addOwn(copying, value, copy);
     }
   }
 }
 
+/** An instance of a class by all its own properties; what is reached through it has less room. */
+function copyInstance(copying: Copying, value: object): unknown {
+  if (copying.isWithin) return copyParts(copying, value);
+  const { nodes } = copying;
+  copying.isWithin = true;
+  copying.nodes = Math.min(nodes, budget.withinInstances);
+  const room = copying.nodes;
+  try {
+    return copyParts(copying, value);
+  } finally {
+    copying.nodes = nodes - (room - Math.max(0, copying.nodes));
+    copying.isWithin = false;
+  }
+}
+
+function copyParts(copying: Copying, value: object): object {
+  const { length } = Reflect.ownKeys(value);
+  if (length === Object.keys(value).length) return copyProperties(copying, value);
+  copying.nodes -= length;
+  if (copying.nodes < 0) return tooLarge(value);
+  return addAll(copying, value, remember(copying, value, alike(value, {})));
+}
+
+/** An instance of a class of the platform by what it shows now. */
+function copyPlatform(copying: Copying, value: object): unknown {
+  const recognised = recognise(getPrototypeOf(value));
+  if (recognised === undefined) return value;
+  const { classes } = recognised;
+  const { content, state, unseen } = readState(value, recognised);
+  const parts = { of: value, content, type: classes.at(-1)?.name, state, unseen };
+  const copy = remember(copying, value, makeSnapshot({ ...parts, print: printerOf(classes) }));
+  for (const key of Object.keys(content)) content[key] = copyAny(copying, content[key]);
+  return copy;
+}
+
+/** A thing with an identity, with the primitives among its own properties: a request's method, say. */
+function copyThing(value: object): unknown {
+  let content: Record<string, unknown> | undefined;
+  const keys = Object.keys(value);
+  for (let at = 0; at < keys.length && at < propertiesShown; at++) {
+    const key = keys[at] as string;
+    if (key.startsWith('_') || lookupGetter.call(value, key) !== undefined) continue;
+    const held = (value as Readonly<Record<string, unknown>>)[key];
+    if (!isPrimitive(held) || held === undefined || held === null) continue;
+    content ??= {};
+    content[key] = held;
+  }
+  if (content === undefined) return value;
+  const unset = { type: undefined, state: undefined, unseen: undefined, print: undefined };
+  return makeSnapshot({ of: value, content, ...unset });
+}
+
+/** Properties of a thing that are looked at: of a window there are hundreds. */
+const propertiesShown = 64;
+
 /** A mark of its own each time: two of them must not be taken for the same value. */
-function tooLarge(): Gap {
-  return makeGap('bound', undefined, 'too large to record');
+function tooLarge(of?: object): Gap {
+  return makeGap('bound', of, 'too large to record');
 }
 
 // Taken once, so that a method overridden by a subclass or replaced later is never run.
@@ -251,7 +323,7 @@ function alike<T extends object>(original: object, copy: T): T {
 function copyProperties(copying: Copying, value: object): object {
   const keys = Object.keys(value);
   copying.nodes -= keys.length;
-  if (copying.nodes < 0) return tooLarge();
+  if (copying.nodes < 0) return tooLarge(value);
   for (let at = 0; at < keys.length; at++) {
     if (lookupGetter.call(value, keys[at] as string) !== undefined)
       return copyOneByOne(copying, value);
@@ -273,52 +345,106 @@ function copyOneByOne(copying: Copying, value: object): object {
 }
 
 function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {
-  const copy: unknown[] = remember(copying, value as object as unknown[], alike(value, []));
   const { length } = value;
+  // Reached through an instance, what holds no objects costs little.
+  if ((copying.isWithin ? length / 16 : length) > copying.nodes) return copyStart(copying, value);
+  copying.nodes -= copying.isWithin ? Math.ceil(length / 16) : length;
+  const accessors = accessorsIn(value);
+  const copy = remember(
+    copying,
+    value as object as unknown[],
+    alike(value, listOf(value, accessors)),
+  );
   for (let at = 0; at < length; at++) {
-    if (--copying.nodes < 0) {
-      arrayPush.call(copy, makeGap('bound', undefined, `${length - at} more, too large to record`));
-      return copy;
-    }
-    const accessor = lookupGetter.call(value, at);
-    const held = accessor === undefined ? value[at] : makeGap('accessor', accessor, 'accessor');
-    if (held === undefined && !Object.hasOwn(value, at)) copy.length = at + 1;
-    else
-      arrayPush.call(copy, isLeaf(held) || accessor !== undefined ? held : copyAny(copying, held));
+    const held = copy[at];
+    if (typeof held === 'object' && held !== null && accessors?.has(at) !== true)
+      copy[at] = copyAny(copying, held);
   }
-  if (Object.keys(value).length === copy.length) return copy;
-  addOwn(copying, value, copy);
-  noteExtras(copy);
+  // To look for other properties costs more than the copy itself: in a long plain array there are none.
+  const isAsked = length <= placesAsked || getPrototypeOf(value) !== Array.prototype;
+  if (isAsked && Object.keys(value).length !== Object.keys(copy).length) {
+    addOwn(copying, value, copy);
+    noteExtras(copy);
+  }
   return copy;
 }
 
-const arrayPush = Array.prototype.push;
+/** As many items of an array as there is room for. */
+function copyStart(copying: Copying, value: readonly unknown[]): unknown[] {
+  const copy: unknown[] = remember(copying, value as object as unknown[], alike(value, []));
+  const { length } = value;
+  const room = Math.max(0, copying.nodes);
+  copying.nodes = -1;
+  for (let at = 0; at < room; at++) {
+    const accessor = lookupGetter.call(value, at);
+    const held = accessor === undefined ? value[at] : makeGap('accessor', undefined, 'accessor');
+    arrayPush.call(copy, typeof held === 'object' && held !== null ? tooLarge(held) : held);
+  }
+  arrayPush.call(copy, makeGap('bound', undefined, `${length - room} more, too large to record`));
+  return copy;
+}
 
-/** What an error says of itself though it cannot be enumerated. The stack is not part of what it says. */
-const errorKeys: readonly PropertyKey[] = ['name', 'message', 'cause', 'errors'];
-
-const none: readonly PropertyKey[] = [];
+/** A list as it is, with gaps for accessors; holes stay holes. */
+function listOf(value: readonly unknown[], accessors: ReadonlySet<number> | undefined): unknown[] {
+  if (accessors === undefined && getPrototypeOf(value) === Array.prototype)
+    return arraySlice.call(value);
+  const copy: unknown[] = [];
+  const { length } = value;
+  for (let at = 0; at < length; at++) {
+    if (accessors?.has(at)) copy[at] = makeGap('accessor', undefined, 'accessor');
+    else if (Object.hasOwn(value, at)) copy[at] = value[at];
+  }
+  copy.length = length;
+  return copy;
+}
 
 /**
- * Adds the own properties that a copy made in another way does not have yet: those that can be
- * enumerated, and of the others those that are named.
+ * The places of an array that an accessor stands at, none of which is run. To ask for one costs as much as
+ * to copy an item several times, so that of long arrays only every so many places are asked.
  */
-function addOwn<T extends object>(
+function accessorsIn(value: readonly unknown[]): ReadonlySet<number> | undefined {
+  let found: Set<number> | undefined;
+  const { length } = value;
+  const step = Math.max(1, Math.floor(length / placesAsked));
+  for (let at = 0; at < length; at += found === undefined ? step : 1) {
+    if (lookupGetter.call(value, at) === undefined) continue;
+    // Where there is one there may be more, and before it as well.
+    if (found === undefined && step > 1) at = -1;
+    found ??= new Set();
+    if (at >= 0) found.add(at);
+  }
+  return found;
+}
+
+const placesAsked = 256;
+
+const { push: arrayPush, slice: arraySlice } = Array.prototype;
+
+/** Adds the own properties that can be enumerated, and that a copy made in another way does not have yet. */
+function addOwn<T extends object>(copying: Copying, value: object, copy: T): T {
+  return addWanted(copying, value, copy, false);
+}
+
+/** Adds all own properties, also those that cannot be enumerated; of an error all but where it was thrown. */
+function addAll<T extends object>(copying: Copying, value: object, copy: T): T {
+  return addWanted(copying, value, copy, true);
+}
+
+function addWanted<T extends object>(
   copying: Copying,
   value: object,
   copy: T,
-  unlisted: readonly PropertyKey[] = none,
+  isUnlistedWanted: boolean,
 ): T {
   for (const key of Reflect.ownKeys(value)) {
     if (Object.hasOwn(copy, key)) continue;
     const descriptor = getOwnPropertyDescriptor(value, key);
-    if (descriptor === undefined) continue;
-    if (!descriptor.enumerable && !unlisted.includes(key)) continue;
+    if (descriptor === undefined || (!descriptor.enumerable && !isUnlistedWanted)) continue;
     const held =
       'value' in descriptor
         ? copyAny(copying, descriptor.value)
-        : makeGap('accessor', descriptor.get ?? descriptor.set, 'accessor');
-    if (typeof key === 'symbol') noteExtras(copy);
+        : makeGap('accessor', undefined, 'accessor');
+    if (typeof key === 'symbol' || !descriptor.enumerable) noteExtras(copy);
     Object.defineProperty(copy, key, {
       value: held,
       writable: true,
@@ -327,4 +453,28 @@ function addOwn<T extends object>(
     });
   }
   return copy;
+}
+
+/** Objects that were claimed, by their copies. */
+const claimedOriginals = new WeakMap<object, object>();
+
+/** Copies values that are claimed, as `copyList` does: what is recorded may be one of these very objects. */
+export function copyClaimedList(
+  values: readonly unknown[],
+  options: CopyOptions = {},
+): { readonly values: readonly unknown[]; readonly copies: Copies } {
+  const list = copyList(values, options);
+  for (let made = list.copies; made !== undefined; made = made.next)
+    claimedOriginals.set(made.copy, made.original);
+  return list;
+}
+
+/** Copies one value that is claimed. */
+export function copyClaimed<T>(value: T): T {
+  return isLeaf(value) ? value : (copyClaimedList([value]).values[0] as T);
+}
+
+/** The object that was claimed, given what stands for it in a copy. */
+export function claimedOriginal(copy: object): object {
+  return claimedOriginals.get(copy) ?? copy;
 }

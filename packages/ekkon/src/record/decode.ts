@@ -1,7 +1,9 @@
 import type { Json } from './encode.ts';
 import { noteExtras } from './extras.ts';
 import { type GapReason, makeGap } from './gap.ts';
+import { classCalled } from './platform/table.ts';
 import { makeOwn, printsAs } from './prints-as.ts';
+import { makeSnapshot } from './snapshot.ts';
 
 /**
  * Makes a reader of encoded values. Classes are told apart by name: values of the same class share a
@@ -88,29 +90,31 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
     case 'array': {
       const items = decodeItems(decoding, made(decoding, []), list('items'));
       noteExtras(items);
-      return decodeOwn(decoding, items, own());
+      return decodeOwn(decoding, classed(decoding, items, json), own());
     }
     case 'map': {
       const map = made(decoding, new Map());
       for (const entry of list('entries') as unknown as readonly (readonly [Json, Json])[]) {
         map.set(decodeAny(decoding, entry[0]), decodeAny(decoding, entry[1]));
       }
-      return map;
+      return decodeOwn(decoding, classed(decoding, map, json), own());
     }
     case 'set': {
       const set = made(decoding, new Set());
       for (const item of list('items')) set.add(decodeAny(decoding, item));
-      return set;
+      return decodeOwn(decoding, classed(decoding, set, json), own());
     }
-    case 'date':
-      return made(decoding, new Date(json['at'] === null ? Number.NaN : Number(json['at'])));
+    case 'date': {
+      const date = new Date(json['at'] === null ? Number.NaN : Number(json['at']));
+      return decodeOwn(decoding, classed(decoding, made(decoding, date), json), own());
+    }
     case 'regexp': {
       const regexp = made(decoding, new RegExp(text('of'), text('flags')));
       regexp.lastIndex = Number(json['last'] ?? 0);
       return regexp;
     }
     case 'bytes':
-      return made(decoding, decodeBytes(text('type'), text('base64')));
+      return made(decoding, decodeBytes(text('type'), text('base64'), text('class')));
     case 'boxed': {
       const at = decoding.made.push({}) - 1;
       const boxed: object = Object(decodeAny(decoding, json['of'] ?? null));
@@ -121,6 +125,23 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
       return made(decoding, new URL(text('of')));
     case 'params':
       return made(decoding, new URLSearchParams(text('of')));
+    case 'platform': {
+      const at = decoding.made.push({}) - 1;
+      const of: object = Object.create(classNamed(decoding, text('class'), false));
+      const content = decodeOwn(decoding, {}, own());
+      const unseen = json['unseen'] === undefined ? undefined : text('unseen');
+      const print = classCalled(text('type'))?.print;
+      const snapshot = makeSnapshot({
+        of,
+        content,
+        type: text('type'),
+        state: undefined,
+        unseen,
+        print,
+      });
+      decoding.made[at] = snapshot;
+      return snapshot;
+    }
     case 'object':
       return decodeOwn(decoding, made(decoding, {}), own());
     case 'bare':
@@ -133,6 +154,17 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
     default:
       throw new TypeError(`a value of a kind unknown here: ${JSON.stringify(json['$'])}`);
   }
+}
+
+/** A value of a class that is derived from the platform's, told by its name. */
+function classed<T extends object>(decoding: Decoding, value: T, json: Tagged): T {
+  const name = json['class'];
+  if (typeof name !== 'string') return value;
+  const parent = Object.getPrototypeOf(value);
+  const prototype = classNamed(decoding, name, false);
+  if (Object.getPrototypeOf(prototype) === Object.prototype)
+    Object.setPrototypeOf(prototype, parent);
+  return Object.setPrototypeOf(value, prototype);
 }
 
 const standardErrors: Readonly<Record<string, object>> = {
@@ -158,10 +190,12 @@ function classNamed({ classes }: Decoding, name: string, isError: boolean): obje
   return type.prototype;
 }
 
-function decodeBytes(type: string, base64: string): object {
+function decodeBytes(type: string, base64: string, name: string): object {
   const { buffer } = Uint8Array.from(atob(base64), (character) => character.charCodeAt(0));
   if (type === 'ArrayBuffer') return buffer;
   if (type === 'DataView') return new DataView(buffer);
+  const { Buffer } = globalThis as { readonly Buffer?: typeof globalThis.Buffer };
+  if (name === 'Buffer' && Buffer !== undefined) return Buffer.from(buffer);
   const made: unknown = (globalThis as Readonly<Record<string, unknown>>)[type];
   if (typeof made !== 'function') throw new TypeError(`bytes of a type unknown here: ${type}`);
   return Reflect.construct(made, [buffer]);

@@ -1,3 +1,4 @@
+import { copyOf } from './copy.ts';
 import { isGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
 import { printsAs } from './prints-as.ts';
@@ -7,12 +8,11 @@ import {
   entriesOf,
   flagsOf,
   itemsOf,
-  paramsText,
   regexpSource,
   typedName,
   unboxed,
-  urlHref,
 } from './slots.ts';
+import { isSnapshot, type Snapshot } from './snapshot.ts';
 
 /**
  * Recorded values as JSON. What JSON has stands as it is; everything else is an object whose `$` says
@@ -74,11 +74,29 @@ function printNumber(value: number): string {
 function encodeObject(encoding: Encoding, value: object): Json {
   if (isGap(value)) return { $: 'gap', why: value.gap, as: value[printsAs] };
   const kind = kindOf(value);
-  if (kind === 'hidden' || kind === 'kept') return { $: 'shown', as: encoding.show(value) };
+  if (kind === 'platform') return encodeObject(encoding, copyOf(value));
+  const isShown = kind === 'hidden' || kind === 'thing' || (kind === 'kept' && !isSnapshot(value));
+  if (isShown) return { $: 'shown', as: encoding.show(value) };
   const known = encoding.seen.get(value);
   if (known !== undefined) return { $: 'same', as: known };
   encoding.seen.set(value, encoding.seen.size);
+  if (isSnapshot(value)) return encodeSnapshot(encoding, value);
   return encodeContent(encoding, value, kind);
+}
+
+/** An object of the platform by what it showed; of one that is remade from a text, the text. */
+function encodeSnapshot(encoding: Encoding, value: Snapshot): Json {
+  const { of, type, state, unseen, content } = value;
+  if (type === undefined) return { $: 'shown', as: encoding.show(value) };
+  if (type === 'URL') return { $: 'url', of: String(state) };
+  if (type === 'URLSearchParams') return { $: 'params', of: String(state) };
+  return {
+    $: 'platform',
+    class: nameOfClass(of),
+    type,
+    own: ownPairs(encoding, content, () => true),
+    ...(unseen === undefined ? {} : { unseen }),
+  };
 }
 
 function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
@@ -92,12 +110,16 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
           : { $: 'hole' },
       );
       const own = ownPairs(encoding, value, (key) => !isIndex(key));
-      return own.length === 0 ? items : { $: 'array', items, own };
+      const made = madeBy(encoding, value, Array.prototype);
+      return own.length === 0 && made.class === undefined
+        ? items
+        : { $: 'array', items, ...made, own };
     }
     case 'map': {
       const entries = entriesOf(value);
       return {
         $: 'map',
+        ...madeBy(encoding, value, Map.prototype),
         entries: entries.map(([key, held]) => [
           encodeAny(encoding, key),
           encodeAny(encoding, held),
@@ -107,11 +129,13 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
     case 'set':
       return {
         $: 'set',
+        ...madeBy(encoding, value, Set.prototype),
         items: itemsOf(value).map((item) => encodeAny(encoding, item)),
       };
     case 'date': {
       const time = dateTime.call(value);
-      return { $: 'date', at: Number.isNaN(time) ? null : time };
+      const made = madeBy(encoding, value, Date.prototype);
+      return { $: 'date', at: Number.isNaN(time) ? null : time, ...made };
     }
     case 'regexp':
       return {
@@ -132,22 +156,36 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
       return {
         $: 'bytes',
         type,
+        ...(nameOfClass(value) === 'Buffer' ? { class: 'Buffer' } : {}),
         base64: btoa(Array.from(bytesOf(value), (byte) => String.fromCharCode(byte)).join('')),
       };
     }
     case 'boxed':
       return { $: 'boxed', of: encodeAny(encoding, unboxed(value)) };
-    case 'url':
-      return { $: 'url', of: urlHref.call(value) };
-    case 'params':
-      return { $: 'params', of: paramsText.call(value) };
     case 'error':
     case 'instance':
       return { $: kind, class: nameOfClass(value), own: ownPairs(encoding, value, () => true) };
     case 'hidden':
+    case 'platform':
+    case 'thing':
     case 'kept':
       return { $: 'shown', as: encoding.show(value) };
   }
+}
+
+/** The class of a value of the platform's that is derived from it, and its own properties, if it has any. */
+function madeBy(
+  encoding: Encoding,
+  value: object,
+  prototype: object,
+): { readonly class?: string; readonly own?: Json } {
+  const own = Array.isArray(value) ? [] : ownPairs(encoding, value, () => true);
+  const isDerived = Object.getPrototypeOf(value) !== prototype;
+  const name = nameOfClass(value);
+  return {
+    ...(isDerived && name !== nameOfClass(Object.create(prototype)) ? { class: name } : {}),
+    ...(own.length > 0 ? { own } : {}),
+  };
 }
 
 function encodePlain(encoding: Encoding, value: object): Json {

@@ -31,3 +31,8 @@ export function makeGap(gap: GapReason, source: unknown, detail: string): Gap {
 export function isGap(value: unknown): value is Gap {
   return isOwn(value) && 'gap' in value;
 }
+
+/** Whether a value found in a copy stands for one or more that were too large to keep. */
+export function isCut(value: unknown): boolean {
+  return isGap(value) && value.gap === 'bound';
+}

@@ -1,14 +1,13 @@
+import { recognise } from './platform/table.ts';
 import { isOwn, printsAs } from './prints-as.ts';
 import {
   boxReaders,
   bufferSize,
   dateTime,
   mapSize,
-  paramsText,
   regexpGlobal,
   setSize,
   typedName,
-  urlHref,
 } from './slots.ts';
 
 /** What an object holds, as far as copying, comparing and printing are concerned. */
@@ -24,12 +23,14 @@ export type Kind =
   | 'view'
   | 'boxed'
   | 'error'
-  | 'url'
-  | 'params'
   | 'instance'
-  /** State that cannot be seen from outside: compared by identity. */
+  /** Of a class of the platform that is looked into by what its instances show. */
+  | 'platform'
+  /** With an identity: never the same as another, whatever it holds. */
+  | 'thing'
+  /** Of a class of the platform that shows nothing: compared by identity. */
   | 'hidden'
-  /** Ekkon's own, and promises and weak collections: kept as they are, compared by identity. */
+  /** Ekkon's own, kept as it is. */
   | 'kept';
 
 /** Each asks for an internal slot, and throws if there is none. */
@@ -39,13 +40,13 @@ const slots: readonly (readonly [Kind, (this: object) => unknown])[] = [
   ['date', dateTime],
   ['regexp', regexpGlobal],
   ['buffer', bufferSize],
-  ['url', urlHref],
-  ['params', paramsText],
   ...boxReaders.map((read) => ['boxed', read] as const),
 ];
 
 /** What objects of a prototype turned out to be. A pure memo: the answer does not depend on who asked first. */
 const expected = new WeakMap<object, Kind>();
+
+const hasSlot: ReadonlySet<Kind> = new Set(slots.map(([kind]) => kind));
 
 /**
  * Tells what an object holds. Runs no code of the object's class; a proxy's traps may run and may throw.
@@ -55,33 +56,66 @@ export function kindOf(value: object): Kind {
   if (Array.isArray(value)) return 'array';
   if (prototype === Object.prototype || prototype === null) return 'plain';
   const known = expected.get(prototype);
-  if (known === 'hidden' || known === 'error' || known === 'plain') return known;
-  if (known === 'instance') return Reflect.ownKeys(value).length === 0 ? 'hidden' : known;
+  if (known !== undefined && !hasSlot.has(known)) return known;
   if (ArrayBuffer.isView(value)) return typedName.call(value) === undefined ? 'view' : 'typed';
-  if (isOwn(value) || Object.hasOwn(value, printsAs) || value instanceof Promise) return 'kept';
-  const kind = slotKind(value, known) ?? prototypeKind(prototype);
+  if (isOwn(value) || Object.hasOwn(value, printsAs)) return 'kept';
+  if (value === globalThis) return 'thing';
+  const kind = slotKind(value, known);
+  if (kind !== undefined) {
+    expected.set(prototype, kind);
+    return kind;
+  }
+  const type = kindOfClass(prototype);
   // A fake made on the prototype of a platform's type says nothing about the real ones.
-  if (kind !== 'instance' || !isPlatforms(prototype)) expected.set(prototype, kind);
-  return kind === 'instance' && Reflect.ownKeys(value).length === 0 ? 'hidden' : kind;
+  if (known === undefined && !isFake(type, prototype)) expected.set(prototype, type);
+  return type;
 }
 
-/** Whether a prototype, or one that it inherits from, is the platform's own and not the root of all. */
-function isPlatforms(prototype: object): boolean {
-  for (
-    let current: object | null = prototype;
-    current !== null;
-    current = Object.getPrototypeOf(current)
-  ) {
-    const made: unknown = Object.getOwnPropertyDescriptor(current, 'constructor')?.value;
-    const isRoot = Object.getPrototypeOf(current) === null;
-    if (
-      !isRoot &&
-      typeof made === 'function' &&
-      nativeSource.test(Function.prototype.toString.call(made))
-    )
-      return true;
+/** Whether a prototype's real objects have a slot, which the one that was looked at had not. */
+function isFake(kind: Kind, prototype: object): boolean {
+  return (
+    kind === 'hidden' && slotted.some((each) => each === prototype || isAbove(each, prototype))
+  );
+}
+
+const slotted: readonly object[] = [Map, Set, Date, RegExp, ArrayBuffer, DataView, Uint8Array].map(
+  ({ prototype }) => prototype,
+);
+
+function isAbove(holder: object, prototype: object): boolean {
+  return Object.prototype.isPrototypeOf.call(holder, prototype);
+}
+
+/** What a class's objects hold, as far as its prototypes tell. */
+function kindOfClass(prototype: object): Kind {
+  const recognised = recognise(prototype);
+  if (recognised !== undefined) return recognised.classes.length > 0 ? 'platform' : 'thing';
+  let kind: Kind = 'instance';
+  let current: object | null = prototype;
+  for (let depth = 0; current !== null && depth < 64; depth++) {
+    const next: object | null = Object.getPrototypeOf(current);
+    if (isErrorPrototype(current)) return 'error';
+    if (next === null && Object.hasOwn(current, '__lookupGetter__')) {
+      // The root of another realm's objects, or of this one's.
+      return depth === 0 ? 'plain' : kind;
+    }
+    if (isPlatforms(current)) kind = 'hidden';
+    current = next;
   }
-  return false;
+  return kind;
+}
+
+/** Whether a prototype belongs to a class of the platform, or to its iterators and generators, which have none. */
+function isPlatforms(prototype: object): boolean {
+  const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
+  if (typeof made === 'function') return isNative(made);
+  return Object.values(Object.getOwnPropertyDescriptors(prototype)).some(({ value }) =>
+    isNative(value),
+  );
+}
+
+function isNative(made: unknown): boolean {
+  return typeof made === 'function' && nativeSource.test(Function.prototype.toString.call(made));
 }
 
 const nativeSource = /\{\s*\[native code\]\s*\}$/;
@@ -101,37 +135,8 @@ function slotKind(value: object, likely: Kind | undefined): Kind | undefined {
   return undefined;
 }
 
-function prototypeKind(prototype: object): Kind {
-  let kind: Kind = 'instance';
-  let current: object | null = prototype;
-  for (let depth = 0; current !== null && depth < 64; depth++) {
-    const next: object | null = Object.getPrototypeOf(current);
-    if (isErrorPrototype(current)) return 'error';
-    if (next === null && Object.hasOwn(current, '__lookupGetter__')) {
-      // The root of another realm's objects, or of this one's.
-      return depth === 0 ? 'plain' : kind;
-    }
-    if (declaresPrivateState(current)) kind = 'hidden';
-    current = next;
-  }
-  return kind;
-}
-
 function isErrorPrototype(prototype: object): boolean {
   if (prototype === Error.prototype) return true;
   const name = Object.getOwnPropertyDescriptor(prototype, 'name')?.value;
   return name === 'Error' && Object.hasOwn(prototype, 'message');
-}
-
-/** Strings and comments of a class's source, where a `#` means nothing. */
-const proseInSource = /\/\*[\s\S]*?\*\/|\/\/[^\n]*|'(?:\\.|[^'\\\n])*'|"(?:\\.|[^"\\\n])*"/g;
-
-/** A private name that is not called: a field. What compilers write for one counts as well. */
-const privateField = /#[A-Za-z_$][\w$]*(?![\w$]*\s*\()|__privateAdd\(|__classPrivateFieldInit/;
-
-function declaresPrivateState(prototype: object): boolean {
-  const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  if (typeof made !== 'function') return false;
-  const source = Function.prototype.toString.call(made);
-  return privateField.test(source.replace(proseInSource, ''));
 }

@@ -18,8 +18,6 @@ export const dateTime: Read<number> = Date.prototype.getTime as Read<number>;
 export const regexpSource: Read<string> = getter(RegExp.prototype, 'source');
 export const regexpGlobal: Read<boolean> = getter(RegExp.prototype, 'global');
 export const bufferSize: Read<number> = getter(ArrayBuffer.prototype, 'byteLength');
-export const urlHref: Read<string> = getter(URL.prototype, 'href');
-export const paramsText: Read<string> = URLSearchParams.prototype.toString as Read<string>;
 
 /** The name of a typed array's type, `undefined` for anything else. Does not throw. */
 export const typedName: Read<string | undefined> = getter(typedArrayPrototype, Symbol.toStringTag);

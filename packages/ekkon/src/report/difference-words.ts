@@ -84,6 +84,10 @@ export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference):
       return 'cut when it was recorded';
     case 'accessor':
       return 'an accessor, which is not run';
+    case 'inherited':
+      return `${printPath([String(reason)])} is an accessor of ${classOf(recorded)}, which was not run; to compare it: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] }), or suchThat(…)`;
+    case 'unread':
+      return `${reason}; to claim it is this very one: identical(…), or suchThat(…)`;
     case 'unreadable':
       return 'could not be read';
     case 'failed':

@@ -3,6 +3,7 @@ import { type Fit, matchingOf } from '../match/matcher.ts';
 import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { inRange, type Range } from '../pattern/multiplicity.ts';
+import { isGap } from '../record/gap.ts';
 import type { HeldEntry } from '../record/journal.ts';
 
 /** Counts how many events fit a pattern, once for all who wait for counts of it. */
@@ -16,7 +17,7 @@ export class Tally {
   private readonly everyone = new Set<() => void>();
 
   /** What the first argument has to pass, if that can be told at once: most calls are told apart by it. */
-  private readonly first: ((recorded: unknown) => Fit) | undefined;
+  private readonly first: ((recorded: unknown) => Fit | undefined) | undefined;
 
   constructor(event: HeldEvent) {
     this.event = event;
@@ -25,7 +26,8 @@ export class Tally {
 
   take(entry: HeldEntry): void {
     const { args } = entry;
-    if (this.first !== undefined && args.length > 0 && this.first(args[0]) === 'differs') return;
+    if (this.first !== undefined && args.length > 0 && !isGap(args[0]))
+      if (this.first(args[0]) === 'differs') return;
     const fit = eventFit(this.event, entry);
     if (fit === 'differs') return;
     if (fit === 'fits') this.sure++;

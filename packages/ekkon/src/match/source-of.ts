@@ -1,0 +1,10 @@
+import { isGap } from '../record/gap.ts';
+import { isSnapshot } from '../record/snapshot.ts';
+import type { Context } from './matcher.ts';
+
+/** The object that stands behind what is found in a recorded copy; `undefined` if nothing tells. */
+export function sourceOf(recorded: object, context: Context): unknown {
+  if (isSnapshot(recorded)) return recorded.of;
+  if (isGap(recorded)) return recorded.source;
+  return context.originalOf(recorded) ?? recorded;
+}

@@ -1,0 +1,7 @@
+import type { PlatformClass } from './platform-class.ts';
+
+export const formData: PlatformClass = {
+  name: 'FormData',
+  has: ['append', 'getAll', 'forEach'],
+  isNamed: true,
+};

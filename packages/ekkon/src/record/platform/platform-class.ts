@@ -1,0 +1,25 @@
+/** How the instances of one of the platform's classes are looked into. */
+export interface PlatformClass {
+  readonly name: string;
+  /**
+   * Members of its own prototype that tell it from a class of somebody's own with the same name, whichever
+   * implementation it is of.
+   */
+  readonly has: readonly string[];
+  /** What an instance holds that it has an accessor for, or a field. */
+  readonly keys?: readonly string[];
+  /** Whether it is a list of named values, looped over by its `forEach`: the fields of a form, say. */
+  readonly isNamed?: boolean;
+  /** All that an instance holds, if one text says it. */
+  readonly state?: (read: Read) => unknown;
+  /** What an instance holds that cannot be read now, as words of a report. */
+  readonly unseen?: (read: Read) => string | undefined;
+  /** How an instance prints, if not by its class and its properties; `quote` cuts long texts. */
+  readonly print?: (content: Content, quote: (text: unknown) => string, state: unknown) => string;
+}
+
+/** Gives a property of an instance, or calls a method without arguments: its own field, or the platform's. */
+export type Read = (key: string) => unknown;
+
+/** What is held of an instance, by name. */
+export type Content = Readonly<Record<PropertyKey, unknown>>;

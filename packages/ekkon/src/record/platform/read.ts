@@ -1,0 +1,79 @@
+import type { PlatformClass, Read } from './platform-class.ts';
+import type { Recognised } from './table.ts';
+
+/** What was read of an instance of a class of the platform. */
+export interface PlatformState {
+  readonly content: Record<PropertyKey, unknown>;
+  readonly state: unknown;
+  readonly unseen: string | undefined;
+}
+
+/** Reads what an instance of a class of the platform shows, through the platform's own accessors alone. */
+export function readState(instance: object, { classes, prototype }: Recognised): PlatformState {
+  const read: Read = (key) => readOne(instance, prototype, key);
+  const content: Record<PropertyKey, unknown> = {};
+  let state: unknown;
+  let unseen: string | undefined;
+  for (const { keys = [], isNamed = false, ...each } of classes) {
+    for (const key of keys) content[key] = read(key);
+    if (isNamed) addNamed(content, instance, prototype);
+    state = each.state?.(read) ?? state;
+    unseen = each.unseen?.(read) ?? unseen;
+  }
+  return { content, state, unseen };
+}
+
+/** An own field, or what the platform's accessor or method gives; one that throws gives nothing. */
+function readOne(instance: object, prototype: object, key: string): unknown {
+  const own = Object.getOwnPropertyDescriptor(instance, key);
+  if (own !== undefined && 'value' in own) return own.value;
+  const found = inherited(prototype, key);
+  try {
+    if (found?.get !== undefined) return Reflect.apply(found.get, instance, []);
+    return typeof found?.value === 'function'
+      ? Reflect.apply(found.value, instance, [])
+      : found?.value;
+  } catch {
+    return undefined;
+  }
+}
+
+function addNamed(
+  content: Record<PropertyKey, unknown>,
+  instance: object,
+  prototype: object,
+): void {
+  const forEach = inherited(prototype, 'forEach')?.value;
+  if (typeof forEach !== 'function') return;
+  Reflect.apply(forEach, instance, [
+    (value: unknown, name: string) => {
+      const held = Object.hasOwn(content, name) ? content[name] : undefined;
+      if (Array.isArray(held)) held.push(value);
+      else define(content, name, held === undefined ? value : [held, value]);
+    },
+  ]);
+}
+
+/** A field may be called `__proto__`. */
+function define(content: object, key: string, value: unknown): void {
+  Object.defineProperty(content, key, {
+    value,
+    writable: true,
+    enumerable: true,
+    configurable: true,
+  });
+}
+
+function inherited(prototype: object, key: string): PropertyDescriptor | undefined {
+  for (let holder: object | null = prototype; holder !== null; ) {
+    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
+    if (descriptor !== undefined) return descriptor;
+    holder = Object.getPrototypeOf(holder);
+  }
+  return undefined;
+}
+
+/** How an instance of these classes prints; `undefined` if it prints as its class with its properties. */
+export function printerOf(classes: readonly PlatformClass[]): PlatformClass['print'] {
+  return classes.findLast(({ print }) => print !== undefined)?.print;
+}

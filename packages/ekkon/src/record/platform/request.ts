@@ -1,0 +1,14 @@
+import type { PlatformClass, Read } from './platform-class.ts';
+
+export const request: PlatformClass = {
+  name: 'Request',
+  has: ['clone', 'method', 'redirect'],
+  keys: ['method', 'url', 'headers', 'mode', 'credentials', 'cache', 'redirect'],
+  unseen: unreadBody,
+};
+
+/** A body can only be read by waiting for it, and then it is gone. */
+export function unreadBody(read: Read): string | undefined {
+  const body = read('body');
+  return body === null || body === undefined ? undefined : 'its body was not read';
+}

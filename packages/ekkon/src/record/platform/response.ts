@@ -1,0 +1,9 @@
+import type { PlatformClass } from './platform-class.ts';
+import { unreadBody } from './request.ts';
+
+export const response: PlatformClass = {
+  name: 'Response',
+  has: ['clone', 'status', 'redirected'],
+  keys: ['status', 'statusText', 'ok', 'headers', 'url', 'redirected', 'type'],
+  unseen: unreadBody,
+};

@@ -1,0 +1,9 @@
+import type { PlatformClass } from './platform-class.ts';
+
+export const urlSearchParams: PlatformClass = {
+  name: 'URLSearchParams',
+  has: ['append', 'getAll', 'sort'],
+  isNamed: true,
+  state: (read) => read('toString'),
+  print: (_, quote, state) => `new URLSearchParams(${quote(state)})`,
+};
