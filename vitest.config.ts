@@ -13,7 +13,7 @@ export default defineConfig({
     ],
   },
   test: {
-    include: ['{packages,examples,bench}/**/*.test.{ts,tsx}'],
+    include: ['{packages,examples,bench,clients}/**/*.test.{ts,tsx}'],
     // The command line and an installed copy are tested as they are built.
     globalSetup: from('scripts/build-for-tests.mjs'),
     testTimeout: 30_000,

@@ -237,7 +237,9 @@ export class Walk implements Comparison {
   /** What cannot be copied is compared by what it showed; a thing with an identity is none but itself. */
   private snapshots(claimed: object, recorded: object): void {
     if (!isSnapshot(recorded) || recorded.type === undefined) {
-      this.add(isThing(claimed) && isThing(recorded) ? 'changed' : 'type', claimed, recorded);
+      const areThings = isThing(claimed) && isThing(recorded);
+      if (areThings) this.add('changed', claimed, recorded, { why: 'another' });
+      else this.add('type', claimed, recorded);
       return;
     }
     if (!isSnapshot(claimed)) {
@@ -320,8 +322,10 @@ export class Walk implements Comparison {
         this.add('opaque', claimed, recorded, { why: 'hidden' });
         return;
       case 'kept':
-      case 'thing':
         this.add('changed', claimed, recorded);
+        return;
+      case 'thing':
+        this.add('changed', claimed, recorded, { why: 'another' });
         return;
       case 'platform':
         throw new TypeError('an object of the platform is compared by what is seen of it');

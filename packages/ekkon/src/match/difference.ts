@@ -19,7 +19,8 @@ export interface Difference {
     | 'answer'
     | 'unfollowed'
     | 'identity'
-    | 'class';
+    | 'class'
+    | 'another';
   /** For `failed`, what the user's own code threw; for `answer`, what it gave instead of an answer; for `unfollowed`, why. */
   readonly reason?: unknown;
 }

@@ -4,6 +4,7 @@ import { matchingOf } from '../match/matcher.ts';
 import { printArguments } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Copies, copyClaimedList } from '../record/copy.ts';
+import { kindOf } from '../record/kind.ts';
 import { type Member, nameOf, type Tied } from '../record/member.ts';
 import { isOwn, ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -93,7 +94,7 @@ export function claimedValues(
 
 /** Refuses what stands for any further arguments, anywhere but at the end of an argument list. */
 function refuseRest(parts: readonly object[], below: (...args: never[]) => unknown): void {
-  if (!parts.some((part) => Object.values(part).some(holdsRest))) return;
+  if (!parts.some((part) => Object.values(part).some((each) => holdsRest(each)))) return;
   refuse(
     `${below.name}(…): anyRest stands for all further arguments, so that it can only be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,
     below,
@@ -101,14 +102,18 @@ function refuseRest(parts: readonly object[], below: (...args: never[]) => unkno
 }
 
 /** Whether a value is what stands for further arguments, or a matcher that was given that. */
-function holdsRest(value: unknown): boolean {
-  return value === anyRest || (matchingOf(value)?.parameters.some(holdsRestWithin) ?? false);
+function holdsRest(value: unknown, seen: Set<unknown> = new Set()): boolean {
+  if (value === anyRest) return true;
+  return matchingOf(value)?.parameters.some((each) => holdsRestWithin(each, seen)) ?? false;
 }
 
-function holdsRestWithin(parameter: unknown): boolean {
-  if (holdsRest(parameter)) return true;
-  const isPlain = typeof parameter === 'object' && parameter !== null && !isOwn(parameter);
-  return isPlain && Object.values(parameter).some(holdsRestWithin);
+function holdsRestWithin(parameter: unknown, seen: Set<unknown>): boolean {
+  if (typeof parameter !== 'object' || parameter === null || seen.has(parameter)) return false;
+  seen.add(parameter);
+  if (holdsRest(parameter, seen)) return true;
+  // What a matcher was given by reference is none of its claims.
+  const isData = !isOwn(parameter) && ['plain', 'array', 'instance'].includes(kindOf(parameter));
+  return isData && Object.values(parameter).some((each) => holdsRestWithin(each, seen));
 }
 
 function partsOf(copies: Copies): readonly object[] {

@@ -3,6 +3,7 @@ import { noteExtras } from './extras.ts';
 import { type Gap, makeGap } from './gap.ts';
 import { isPrimitive } from './is-primitive.ts';
 import { type Kind, kindOf } from './kind.ts';
+import { observedState } from './observed-state.ts';
 import { printerOf, readState } from './platform/read.ts';
 import { recognise } from './platform/table.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
@@ -258,9 +259,11 @@ function copyInstance(copying: Copying, value: object): unknown {
   }
 }
 
-function copyParts(copying: Copying, value: object): object {
+function copyParts(copying: Copying, value: object): unknown {
   const { length } = Reflect.ownKeys(value);
   if (length === Object.keys(value).length) return copyProperties(copying, value);
+  const observed = observedState(value);
+  if (observed !== undefined) return copyObserved(copying, value, observed);
   copying.nodes -= length;
   if (copying.nodes < 0) return tooLarge(value);
   return addAll(copying, value, remember(copying, value, alike(value, {})));
@@ -341,7 +344,15 @@ function copyProperties(copying: Copying, value: object): object {
 }
 
 function copyOneByOne(copying: Copying, value: object): object {
+  const observed = observedState(value);
+  if (observed !== undefined) return copyObserved(copying, value, observed);
   return addOwn(copying, value, remember(copying, value, alike(value, {})));
+}
+
+/** An object by what stands for it, which holds the same in the open. */
+function copyObserved(copying: Copying, value: object, observed: object): object {
+  const copy = copyObject(copying, observed, kindOf(observed)) as object;
+  return remember(copying, value, copy);
 }
 
 function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {

@@ -145,9 +145,10 @@ function valueAt(words: readonly Word[], at: number): string {
 
 /**
  * Whether state is kept elsewhere under `this`: `map.set(this, …)`, or a helper of a compiler that does so,
- * whatever it is called after minifying: `add(this, map, value)`, or `add(this, map)` and a `get(this, map)`
- * to read it. A private method is added as well, and then asked for as `method(this, set, code)` or
- * `method(set, this, code)`.
+ * whatever it is called after minifying: `add(this, map, value)`, or `add(this, map)` and then
+ * `get(this, map)` or `set(this, map, value)`. A private method is added as well, and then asked for as
+ * `method(this, set, code)` or `method(set, this, code)`. What is added and not used in the class itself may
+ * be used by a private method, which such compilers put outside.
  */
 function keepsElsewhere(words: readonly Word[]): boolean {
   const own = words.find(({ type }, at) => type === 'IdentifierName' && at > 0)?.value;
@@ -164,15 +165,23 @@ function keepsElsewhere(words: readonly Word[]): boolean {
     const after = valueAt(words, at + 4);
     if ((after !== ',' && after !== ')') || isBound(words, place.value)) continue;
     if (after === ',') {
-      const isAdded = countOfArguments(words, at) === 3 && !helpers.has(place.value);
-      if (isAdded && !isMethodCall(words, at)) return true;
+      const isMethod = helpers.has(place.value) && isCodeNamed(words, at + 5);
+      if (countOfArguments(words, at) === 3 && !isMethodCall(words, at) && !isMethod) return true;
       continue;
     }
     const other = helpers.get(place.value);
-    if (other !== undefined && other !== callee) return true;
+    const isUsed = words.filter(({ value }) => value === place.value).length > 1;
+    if (!isUsed || (other !== undefined && other !== callee)) return true;
     helpers.set(place.value, callee);
   }
   return false;
+}
+
+/** Whether an argument is no more than a name from around the class: the code of a private accessor. */
+function isCodeNamed(words: readonly Word[], at: number): boolean {
+  const word = words[at];
+  if (word?.type !== 'IdentifierName' || valueAt(words, at + 1) !== ')') return false;
+  return !isBound(words, word.value);
 }
 
 /** `this`, and what a constructor turned into a function calls it after its parent's has run. */

@@ -40,9 +40,18 @@ export function ownPrinting<T extends object>(
 /** Whether a value is Ekkon's own. */
 export function isOwn(value: unknown): value is { readonly [printsAs]: string } {
   if (typeof value !== 'object' || value === null) return false;
-  const prototype: object | null = Object.getPrototypeOf(value);
+  const prototype = prototypeOf(value);
   if (prototype === ownPrototype) return true;
   if (prototype === null || prototype === Object.prototype || prototype === Array.prototype)
     return false;
   return printing.has(prototype);
+}
+
+/** What a value inherits from; of a proxy that refuses to say, nothing. */
+function prototypeOf(value: object): object | null {
+  try {
+    return Object.getPrototypeOf(value);
+  } catch {
+    return null;
+  }
 }

@@ -1,5 +1,6 @@
 import type { Difference } from '../match/difference.ts';
 import { className, printPath, shortValue } from '../notation/value.ts';
+import { isOwn } from '../record/prints-as.ts';
 import { areLongTexts } from './text-difference.ts';
 
 /** One difference in one line: where, and what on either side. */
@@ -59,7 +60,10 @@ function lastOf({ path }: Difference): string {
 }
 
 /** What is not to be seen from the two sides alone. */
-function remarkOn({ why, recorded }: Difference): string {
+function remarkOn({ kind, why, claimed, recorded }: Difference): string {
+  if (why === 'another') return ', another one';
+  const isNamesake = kind === 'type' && why === undefined && areInstances(claimed, recorded);
+  if (isNamesake && classOf(claimed) === classOf(recorded)) return ', of another class';
   if (why === 'identity') return ', equal to it but another object';
   if (why === 'class') return ', the same fields but another class';
   return recorded instanceof Promise ? ', not awaited' : '';
@@ -100,8 +104,13 @@ export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference):
         : 'it gave back a thenable that may start when it is asked, so that it is not followed';
     case 'identity':
     case 'class':
+    case 'another':
       return 'equal to it but another object';
   }
+}
+
+function areInstances(one: unknown, other: unknown): boolean {
+  return [one, other].every((each) => typeof each === 'object' && each !== null && !isOwn(each));
 }
 
 function classOf(value: unknown): string {

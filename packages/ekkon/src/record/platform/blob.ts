@@ -2,7 +2,7 @@ import type { PlatformClass, Read } from './platform-class.ts';
 
 export const blob: PlatformClass = {
   name: 'Blob',
-  has: ['arrayBuffer', 'slice'],
+  has: ['size', 'slice'],
   keys: ['size', 'type'],
   unseen: unreadBytes,
 };

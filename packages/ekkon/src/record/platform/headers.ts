@@ -4,4 +4,5 @@ export const headers: PlatformClass = {
   name: 'Headers',
   has: ['append', 'get', 'forEach'],
   isNamed: true,
+  isCaseless: true,
 };

@@ -10,6 +10,8 @@ export interface PlatformClass {
   readonly keys?: readonly string[];
   /** Whether it is a list of named values, looped over by its `forEach`: the fields of a form, say. */
   readonly isNamed?: boolean;
+  /** Whether its names are the same in capitals and in small letters. */
+  readonly isCaseless?: boolean;
   /** All that an instance holds, if one text says it. */
   readonly state?: (read: Read) => unknown;
   /** What an instance holds that cannot be read now, as words of a report. */

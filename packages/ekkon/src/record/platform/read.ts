@@ -14,12 +14,13 @@ export function readState(instance: object, { classes, prototype }: Recognised):
   const content: Record<PropertyKey, unknown> = {};
   let state: unknown;
   let unseen: string | undefined;
-  for (const { keys = [], isNamed = false, ...each } of classes) {
+  for (const { keys = [], isNamed = false, isCaseless = false, ...each } of classes) {
     for (const key of keys) content[key] = read(key);
-    if (isNamed) addNamed(content, instance, prototype);
+    if (isNamed) addNamed(content, instance, prototype, isCaseless);
     state = each.state?.(read) ?? state;
     unseen = each.unseen?.(read) ?? unseen;
   }
+  addFields(content, instance);
   return { content, state, unseen };
 }
 
@@ -42,16 +43,27 @@ function addNamed(
   content: Record<PropertyKey, unknown>,
   instance: object,
   prototype: object,
+  isCaseless: boolean,
 ): void {
   const forEach = inherited(prototype, 'forEach')?.value;
   if (typeof forEach !== 'function') return;
   Reflect.apply(forEach, instance, [
-    (value: unknown, name: string) => {
+    (value: unknown, given: string) => {
+      const name = isCaseless ? given.toLowerCase() : given;
       const held = Object.hasOwn(content, name) ? content[name] : undefined;
       if (Array.isArray(held)) held.push(value);
       else define(content, name, held === undefined ? value : [held, value]);
     },
   ]);
+}
+
+/** What a class derived from the platform's adds; a DOM written in JavaScript has its constants there. */
+function addFields(content: object, instance: object): void {
+  for (const key of Object.keys(instance)) {
+    const own = Object.getOwnPropertyDescriptor(instance, key);
+    const isAdded = own !== undefined && 'value' in own && !Object.hasOwn(content, key);
+    if (isAdded && !/^[A-Z][A-Z_]*$/.test(key)) define(content, key, own.value);
+  }
 }
 
 /** A field may be called `__proto__`. */

@@ -42,6 +42,7 @@ const identities: Readonly<Record<string, readonly string[]>> = {
   Socket: ['bind', 'send'],
   Stream: ['pipe'],
   TransformStream: ['readable', 'writable'],
+  WebSocket: ['close', 'send'],
   Worker: ['postMessage', 'terminate'],
   WritableStream: ['getWriter'],
 };

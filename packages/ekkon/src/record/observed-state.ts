@@ -1,0 +1,32 @@
+/**
+ * What an object holds whose state a library keeps behind accessors of its own, as mobx does with what it
+ * observes: read through these, which are the library's and not the user's. `undefined` for any other object.
+ */
+export function observedState(value: object): object | undefined {
+  if (!Object.getOwnPropertySymbols(value).some(isAdministration)) return undefined;
+  const { forEach } = value as { readonly forEach?: unknown };
+  if (typeof forEach === 'function') return collected(value, forEach);
+  const held: object = Object.create(Object.getPrototypeOf(value));
+  for (const key of Object.keys(value)) {
+    Object.defineProperty(held, key, {
+      value: Reflect.get(value, key),
+      writable: true,
+      enumerable: true,
+      configurable: true,
+    });
+  }
+  return held;
+}
+
+function isAdministration({ description }: symbol): boolean {
+  return description === 'mobx administration';
+}
+
+/** A map or a set, told by what its own loop gives: a set gives each item as its own key. */
+function collected(value: object, forEach: unknown): object | undefined {
+  const isMap = typeof (value as { readonly get?: unknown }).get === 'function';
+  const [map, set] = [new Map<unknown, unknown>(), new Set<unknown>()];
+  const each = (item: unknown, key: unknown) => (isMap ? map.set(key, item) : set.add(item));
+  Reflect.apply(forEach as (...args: unknown[]) => unknown, value, [each]);
+  return isMap ? map : set;
+}
