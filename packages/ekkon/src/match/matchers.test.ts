@@ -219,7 +219,7 @@ describe('what cannot be told does not hold silently', () => {
       'a state that is hidden',
       new Gauge(5),
       new Gauge(5),
-      /Gauge hides its state; to look into it: openLedger\(\{ reveals: \[reveal\(Gauge, …\)\] \}\)/,
+      /Gauge hides its state; to look into it: openLedger\(\{ reveals: \[reveal\(Gauge, \(gauge\) => gauge\.read\(\)\)\] \}\)/,
     ],
     ['a value cut when recorded', zeros, [...zeros], /cut when it was recorded/],
     ['a predicate that throws', 1, suchThat(lost), /it threw Error\("no such star"\)/],

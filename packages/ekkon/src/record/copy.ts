@@ -212,18 +212,19 @@ function copyObject(copying: Copying, value: object, kind: Kind): unknown {
     case 'map': {
       const copy = remember(copying, value, alike(value, new Map()));
       for (const [key, held] of entriesOf(value)) {
-        if (copying.nodes < 0) break;
-        mapSet.call(copy, copyAny(copying, key), copyAny(copying, held));
-        if (--copying.nodes < 0) mapSet.call(copy, tooLarge(), tooLarge());
+        const isCut = --copying.nodes < 0;
+        if (isCut) mapSet.call(copy, tooLarge(), tooLarge());
+        else mapSet.call(copy, copyAny(copying, key), copyAny(copying, held));
+        if (isCut) break;
       }
       return addOwn(copying, value, copy);
     }
     case 'set': {
       const copy = remember(copying, value, alike(value, new Set()));
       for (const held of itemsOf(value)) {
-        if (copying.nodes < 0) break;
-        setAdd.call(copy, copyAny(copying, held));
-        if (--copying.nodes < 0) setAdd.call(copy, tooLarge());
+        const isCut = --copying.nodes < 0;
+        setAdd.call(copy, isCut ? tooLarge() : copyAny(copying, held));
+        if (isCut) break;
       }
       return addOwn(copying, value, copy);
     }

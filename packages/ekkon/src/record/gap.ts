@@ -32,7 +32,7 @@ export function isGap(value: unknown): value is Gap {
   return isOwn(value) && 'gap' in value;
 }
 
-/** Whether a value found in a copy stands for one or more that were too large to keep. */
+/** Whether a value found in a copy stands for any number of items of a collection, which were too many to keep. */
 export function isCut(value: unknown): boolean {
-  return isGap(value) && value.gap === 'bound';
+  return isGap(value) && value.gap === 'bound' && value.source === undefined;
 }

@@ -132,6 +132,7 @@ function addOwn<T extends object>(presenting: Presenting, value: object, copy: T
         ...descriptor,
         value: presentAny(presenting, descriptor.value),
         writable: true,
+        configurable: !(Array.isArray(value) && key === 'length'),
       });
     else Object.defineProperty(copy, key, descriptor);
   }

@@ -1,5 +1,6 @@
 import type { Verdict, Waited } from '../explain/finding.ts';
-import { printValue } from '../notation/value.ts';
+import type { Difference } from '../match/difference.ts';
+import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
 import { clip } from './layout.ts';
 import { reportText } from './text.ts';
@@ -97,5 +98,35 @@ function comparedTexts({
   const [near] = first.nearest;
   if (near === undefined || first.claimedArguments === undefined) return undefined;
   const print = (value: unknown) => printValue(value, { width: 0, items: 200, text: 2_000 });
-  return { actual: print(near.entry.args), expected: print(first.claimedArguments) };
+  const [actual, expected] = [print(near.entry.args), print(first.claimedArguments)];
+  if (linesIn(actual) <= linesCompared && linesIn(expected) <= linesCompared)
+    return { actual, expected };
+  return differingTexts(near.differences);
+}
+
+/** Lines of either text beyond which only what differs is given to a runner. */
+const linesCompared = 60;
+/** Differences that are given then, a line each. */
+const differencesCompared = 30;
+
+function linesIn(text: string): number {
+  return text.split('\n').length;
+}
+
+/** What differs, by its path, a line each: a runner prints all that it is given. */
+function differingTexts(differences: readonly Difference[]): {
+  readonly actual: string;
+  readonly expected: string;
+} {
+  const shown = differences.slice(0, differencesCompared);
+  const left = differences.length - shown.length;
+  const text = (side: 'claimed' | 'recorded') =>
+    [
+      ...shown.map((difference) => {
+        const value = side in difference ? shortValue(difference[side], 200) : 'nothing';
+        return `${printPath(difference.path)}: ${value}`;
+      }),
+      ...(left > 0 ? [`… ${left} more`] : []),
+    ].join('\n');
+  return { actual: text('recorded'), expected: text('claimed') };
 }

@@ -1,6 +1,8 @@
 import type { Difference } from '../match/difference.ts';
 import { className, printPath, shortValue } from '../notation/value.ts';
 import { isOwn } from '../record/prints-as.ts';
+import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
+import { isSnapshot } from '../record/snapshot.ts';
 import { areLongTexts } from './text-difference.ts';
 
 /** One difference in one line: where, and what on either side. */
@@ -80,16 +82,18 @@ export function printUndecided(difference: Difference): string {
 }
 
 /** Why it is not known whether two values are equal, and what can be done about it. */
-export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference): string {
+export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Difference): string {
   switch (why) {
     case 'hidden':
-      return `${classOf(recorded)} hides its state; to look into it: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] })`;
+      return `${classOf(recorded)} hides its state; ${wayInto(recorded)}`;
     case 'bound':
       return 'cut when it was recorded';
     case 'accessor':
       return 'an accessor, which is not run';
-    case 'inherited':
-      return `${printPath([String(reason)])} is an accessor of ${classOf(recorded)}, which was not run; to compare it: openLedger({ reveals: [reveal(${classOf(recorded)}, …)] }), or suchThat(…)`;
+    case 'inherited': {
+      const [type, key] = [classOf(recorded), String(reason)];
+      return `${printPath([key])} is an accessor of ${type}, which was not run; to compare it: openLedger({ reveals: [reveal(${type}, ({ ${key} }) => ({ ${key} }))] }), or suchThat(({ ${key} }: ${type}) => ${key} === ${shortValue(claimed, 40)})`;
+    }
     case 'unread':
       return `${reason}; to claim it is this very one: identical(…), or suchThat(…)`;
     case 'unreadable':
@@ -109,10 +113,40 @@ export function opaqueBecause({ why = 'hidden', recorded, reason }: Difference):
   }
 }
 
+/** What to write to look into instances of a class: by what its members give, if that can be told. */
+function wayInto(value: unknown): string {
+  const type = classOf(value);
+  const instance = type.replace(/^[A-Z]+(?=[A-Z][a-z]|$)|^[A-Z]/, (start) => start.toLowerCase());
+  const object = behind(value);
+  const [shown] = object === undefined ? [] : readableMembers(object);
+  return shown === undefined
+    ? `to claim it is this very one: identical(${instance})`
+    : `to look into it: openLedger({ reveals: [reveal(${type}, (${instance}) => ${instance}${shown})] })`;
+}
+
+/** The object that a recorded value stands for. */
+function behind(value: unknown): object | undefined {
+  if (isSnapshot(value)) return value.of;
+  return typeof value === 'object' && value !== null ? value : undefined;
+}
+
+/** How the members of an instance's class are written that give something without being told anything. */
+function readableMembers(value: object): readonly string[] {
+  const found = memberNames(value).flatMap((name) => {
+    const { get, value: member } = descriptorOf(value, name) ?? {};
+    if (get !== undefined) return [{ rank: 0, written: printPath([name]) }];
+    const isRead =
+      typeof member === 'function' && member.length === 0 && !Object.hasOwn(value, name);
+    return isRead ? [{ rank: 1, written: `${printPath([name])}()` }] : [];
+  });
+  return found.sort((one, other) => one.rank - other.rank).map(({ written }) => written);
+}
+
 function areInstances(one: unknown, other: unknown): boolean {
   return [one, other].every((each) => typeof each === 'object' && each !== null && !isOwn(each));
 }
 
 function classOf(value: unknown): string {
-  return (typeof value === 'object' && value !== null ? className(value) : undefined) ?? 'Type';
+  const object = behind(value);
+  return (object === undefined ? undefined : className(object)) ?? 'Type';
 }

@@ -1,6 +1,6 @@
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { linesOf } from './findings.ts';
-import { clip, type Layout, margin } from './layout.ts';
+import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
@@ -27,8 +27,9 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
   const heading = headingOf(verdict);
-  const blocks = findings.map((finding, at) =>
-    findingText(finding, at + 1, verdict.closing, layout),
+  const blocks = boundedBlocks(
+    findings.map((finding, at) => findingText(finding, at + 1, verdict.closing, layout)),
+    layout,
   );
   const pending =
     waited === undefined || waited.pending.length === 0
@@ -39,6 +40,35 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
             .join('\n'),
         ];
   return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending].join('\n\n');
+}
+
+/** Lines that the findings of one report take; what has no room is told by its claim alone. */
+const linesShown = 44;
+/** Findings that are told by their claim alone, before they are only counted. */
+const claimsShown = 12;
+
+/** The findings, the first whole and the others as far as there is room for them. */
+function boundedBlocks(blocks: readonly string[], layout: Layout): readonly string[] {
+  const shown: string[] = [];
+  const rest: string[] = [];
+  let room = linesShown;
+  for (const block of blocks) {
+    const lines = block.split('\n');
+    if (rest.length === 0 && lines.length <= room) shown.push(block);
+    else if (shown.length === 0) shown.push(cutBlock(lines, room, layout));
+    else rest.push(lines[0] ?? '');
+    room -= lines.length + 1;
+  }
+  if (rest.length === 0) return shown;
+  const heads = rest.slice(0, claimsShown);
+  const left = leftOut(rest.length - heads.length, ['finding', 'findings'], layout);
+  return [...shown, [...heads, ...left.map((line) => `${margin}${line}`)].join('\n')];
+}
+
+function cutBlock(lines: readonly string[], room: number, layout: Layout): string {
+  const kept = lines.slice(0, room - 1);
+  const left = leftOut(lines.length - kept.length, ['line', 'lines'], layout);
+  return [...kept, ...left.map((line) => `${margin}${line}`)].join('\n');
 }
 
 function headingOf({ claims, findings, closing, waited }: Verdict): string {

@@ -1,0 +1,301 @@
+import { isDeepStrictEqual } from 'node:util';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import {
+  allItems,
+  anyOf,
+  ClaimError,
+  call,
+  check,
+  identical,
+  includes,
+  instanceOf,
+  never,
+  not,
+  once,
+  openLedger,
+  partial,
+  reveal,
+  sized,
+  suchThat,
+  unordered,
+} from '../index.ts';
+import { copyClaimed, copyOf } from '../record/copy.ts';
+import { fitOf } from './compare.ts';
+
+type Standing = 'holds' | 'fails' | 'undecided';
+
+function record(...values: unknown[]) {
+  const ledger = openLedger({ name: 'values', rules: 'loose' });
+  const store = ledger.callable<(...values: unknown[]) => void>('store');
+  store(...values);
+  return { ledger, store };
+}
+
+function messageOf(claim: () => void): string | undefined {
+  try {
+    claim();
+    return undefined;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** How it stands that a value that was recorded is as claimed, and that it is not. */
+function standings(value: unknown, claimed: unknown): readonly [Standing, Standing] {
+  const { store } = record(value);
+  const judge = (claim: () => void): Standing => {
+    try {
+      claim();
+      return 'holds';
+    } catch (error) {
+      if (!(error instanceof ClaimError)) throw error;
+      return error.verdict.findings[0]?.code === 'undecidedCall' ? 'undecided' : 'fails';
+    }
+  };
+  return [judge(() => check(once(call(store, [claimed])))), judge(() => check(never(call(store, [claimed]))))];
+}
+
+const holds = ['holds', 'fails'];
+const fails = ['fails', 'holds'];
+const undecided = ['undecided', 'undecided'];
+
+class Gauge {
+  site = 'north';
+  #celsius: number;
+  constructor(celsius: number) {
+    this.#celsius = celsius;
+  }
+  read() {
+    return this.#celsius;
+  }
+}
+
+/** Shows what it holds through an accessor alone. */
+class Frame {
+  seconds: number;
+  constructor(seconds: number) {
+    this.seconds = seconds;
+  }
+  get minutes() {
+    return this.seconds / 60;
+  }
+}
+
+describe('the third answer survives', () => {
+  const [hot, cold] = [new Gauge(30), new Gauge(5)];
+  const lost = () => {
+    throw new Error('no such star');
+  };
+  const cases: readonly [string, unknown, unknown, readonly string[]][] = [
+    ['in an object', { at: { gauge: hot } }, { at: { gauge: cold } }, undecided],
+    ['in an array', [1, hot], [1, cold], undecided],
+    ['beside what differs', [1, hot], [2, cold], fails],
+    ['in a set', new Set([hot, 1]), new Set([1, cold]), undecided],
+    ['in a set of another size', new Set([hot, 1]), new Set([cold]), fails],
+    ['in the values of a map', new Map([['a', hot]]), new Map([['a', cold]]), undecided],
+    ['in the keys of a map', new Map([[hot, 1]]), new Map([[cold, 1]]), undecided],
+    ['in the keys of a map with another value', new Map([[hot, 1]]), new Map([[cold, 2]]), fails],
+    ['in any order', [hot, 1], unordered([1, cold]), undecided],
+    ['in any order, beside what differs', [hot, 1], unordered([2, cold]), fails],
+    ['in any order, paired in the one way that may fit', [1, hot], unordered([cold, suchThat(lost)]), undecided],
+    ['among what is included', [hot], includes(cold), undecided],
+    ['among what is included, if another one is', [hot, 7], includes(anyOf(cold, 7)), holds],
+    ['in all items', [hot, hot], allItems(cold), undecided],
+    ['in all items, beside one that differs', [hot, 1], allItems(cold), fails],
+    ['in a part', { gauge: hot, a: 1 }, partial({ gauge: cold }), undecided],
+    ['turned round', hot, not(cold), undecided],
+    ['in one of several', hot, anyOf(1, cold), undecided],
+    ['in one of several, one of which fits', hot, anyOf(cold, instanceOf(Gauge)), holds],
+    ['of a size that is not known', Array.from({ length: 100_001 }, () => 0), sized(5), undecided],
+    ['of a predicate about what was too large', Array.from({ length: 100_001 }, () => 0), suchThat((list: number[]) => list.length > 5), undecided],
+    ['of what an accessor gives', Object.defineProperty({}, 'a', { get: () => 1, enumerable: true }), { a: 1 }, undecided],
+    [
+      'of what an accessor gives, asked of a matcher',
+      Object.defineProperty({}, 'a', { get: () => 1, enumerable: true }),
+      { a: instanceOf(Gauge) },
+      undecided,
+    ],
+  ];
+  test.each(cases)('%s', (_, value, claimed, expected) => {
+    expect(standings(value, claimed)).toEqual(expected);
+  });
+
+  test('of a thousand and more items in any order, which are told apart all the same', () => {
+    const many = Array.from({ length: 5_000 }, (_, at) => (at % 2 === 0 ? at : `star ${at}`));
+    const turned = [...many].reverse();
+    expect(standings(many, unordered(turned))).toEqual(holds);
+    expect(standings(many, unordered([...turned.slice(1), 'another']))).toEqual(fails);
+    expect(standings(new Set(many), new Set(turned))).toEqual(holds);
+  });
+});
+
+describe('the very object that was passed fits itself', () => {
+  const cases: readonly [string, object][] = [
+    ['a class that hides its state', new Gauge(5)],
+    ['more bytes than are recorded', new Uint8Array(17 * 1024 * 1024)],
+    ['more items than are recorded', Array.from({ length: 100_001 }, (_, at) => ({ at }))],
+    ['an object with an accessor', Object.defineProperty({}, 'a', { get: () => 1, enumerable: true })],
+    ['a weak collection', new WeakMap()],
+    ['a generator', (function* () {})()],
+    ['a promise', Promise.resolve()],
+    ['a response', new Response('frame')],
+    ['the global object', globalThis],
+  ];
+  test.each(cases)('%s', (_, value) => {
+    expect(standings(value, value)).toEqual(holds);
+    expect(standings({ deep: [value] }, { deep: [value] })).toEqual(holds);
+    expect(standings(new Map([['a', value]]), new Map([['a', value]]))).toEqual(holds);
+    expect(standings([value, 1], unordered([1, value]))).toEqual(holds);
+    expect(standings({ value, more: 1 }, partial({ value }))).toEqual(holds);
+    expect(standings(value, identical(value))).toEqual(holds);
+  });
+
+  test('also if it was changed since, which its copy was not', () => {
+    const exposure = { seconds: 30 };
+    const { store } = record(exposure);
+    exposure.seconds = 60;
+    check(once(call(store, [exposure])), once(call(store, [{ seconds: 30 }])), never(call(store, [{ seconds: 60 }])));
+    check(once(call(store, [{ seconds: 30 }])));
+  });
+});
+
+describe('instances', () => {
+  class Tagged {
+    readonly id: string;
+    constructor(id: string, secret: number, tag: unknown) {
+      this.id = id;
+      Object.defineProperty(this, 'secret', { value: secret });
+      Object.defineProperty(this, Symbol.for('tag'), { value: tag });
+    }
+  }
+  const shared = () => 1;
+  const withShared = () => Object.defineProperty(new Frame(30), 'live', { get: shared, enumerable: true });
+  const cases: readonly [string, unknown, unknown, readonly string[]][] = [
+    ['by all own properties', new Tagged('a', 1, 'x'), new Tagged('a', 1, 'x'), holds],
+    ['by those that cannot be enumerated', new Tagged('a', 1, 'x'), new Tagged('a', 2, 'x'), fails],
+    ['by symbols', new Tagged('a', 1, 'x'), new Tagged('a', 1, 'y'), fails],
+    ['of a class without members', new (class Empty {})(), new (class Empty {})(), fails],
+    ['with accessors that are shared', withShared(), withShared(), undecided],
+    ['by a literal that names an accessor', new Frame(30), { seconds: 30, minutes: 0.5 }, undecided],
+    ['by a part that is an accessor', new Frame(30), partial({ minutes: 2 }), undecided],
+    ['by a part that is none', new Frame(30), partial({ hours: 2 }), fails],
+    ['by what their accessors are made of', new Frame(30), new Frame(30), holds],
+    ['generators, which show nothing', (function* () {})(), (function* () {})(), fails],
+    ['errors by all they say', Object.assign(new Error('wind'), { code: 5 }), Object.assign(new Error('wind'), { code: 6 }), fails],
+    [
+      'errors by what cannot be enumerated',
+      Object.defineProperty(new Error('wind'), 'code', { value: 5 }),
+      Object.defineProperty(new Error('wind'), 'code', { value: 6 }),
+      fails,
+    ],
+    ['by an element of what is reached through them', { frame: new Frame(30) }, { frame: new Frame(31) }, fails],
+  ];
+  test.each(cases)('%s', (_, value, claimed, expected) => {
+    expect(standings(value, claimed)).toEqual(expected);
+  });
+
+  test('say what to write for what was not recorded of them, and that holds', () => {
+    const { store } = record(new Frame(30));
+    expect(messageOf(() => check(once(call(store, [partial({ minutes: 0.5 })]))))).toContain(
+      '.minutes is an accessor of Frame, which was not run; to compare it: openLedger({ reveals: [reveal(Frame, ({ minutes }) => ({ minutes }))] }), or suchThat(({ minutes }: Frame) => minutes === 0.5)',
+    );
+    check(once(call(store, [suchThat(({ minutes }: Frame) => minutes === 0.5)])));
+    const seen = openLedger({ rules: 'loose', reveals: [reveal(Frame, ({ minutes }) => ({ minutes }))] });
+    const archive = seen.callable<(frame: Frame) => void>('archive');
+    archive(new Frame(30));
+    check(once(call(archive, [partial({ minutes: 0.5 })])));
+  });
+
+  test('have less room for what is reached through them, and more than any of one’s own needs', () => {
+    class Night {
+      frames = Array.from({ length: 100 }, (_, at) => new Frame(at));
+      counts = Array.from({ length: 10_000 }, (_, at) => at);
+    }
+    expect(standings(new Night(), new Night())).toEqual(holds);
+    class Node {
+      next: Node | undefined;
+    }
+    let chain = new Node();
+    for (let at = 0; at < 2_000; at++) chain = Object.assign(new Node(), { next: chain });
+    expect(standings({ chain }, { chain: copyOf(chain) })).toEqual(undecided);
+  });
+});
+
+describe('the record', () => {
+  const exposure = () => ({ at: [{ ra: 83.6 }], seen: new Set([{ a: 1 }]), on: new Date(0), bytes: new Uint8Array([1]) });
+
+  test('is not written to by predicates, nor by what entries() gives', () => {
+    const { ledger, store } = record(exposure(), { at: [{ ra: 83.6 }] });
+    const spoil = suchThat((value: ReturnType<typeof exposure>) => {
+      value.at.length = 0;
+      value.seen.clear();
+      value.on.setTime(5);
+      value.bytes[0] = 9;
+      return true;
+    });
+    const sorting = suchThat((value: { at: { ra: number }[] }) => value.at.reverse().push({ ra: 1 }) > 1);
+    check(once(call(store, [spoil, sorting])));
+    const [entry] = ledger.entries();
+    const [first, second] = entry?.args as unknown as [ReturnType<typeof exposure>, { at: unknown[] }];
+    expect(first).toEqual(exposure());
+    first.seen.clear();
+    second.at.length = 0;
+    check(once(call(store, [exposure(), { at: [{ ra: 83.6 }] }])));
+    expect(ledger.entries()[0]?.args).toEqual([exposure(), { at: [{ ra: 83.6 }] }]);
+  });
+
+  test('gives others the objects that could not be copied', () => {
+    const values = [new Gauge(5), new Response('frame', { status: 500 }), new URL('http://archive.example/a')] as const;
+    const { ledger, store } = record(...values);
+    const args = ledger.entries()[0]?.args ?? [];
+    expect(args.map((each, at) => each === values[at])).toEqual([true, true, true]);
+    check(
+      once(
+        call(store, [
+          suchThat((gauge: Gauge) => gauge.read() === 5),
+          suchThat((response: Response) => response.status === 500),
+          suchThat(({ pathname }: URL) => pathname === '/a'),
+        ]),
+      ),
+    );
+  });
+});
+
+test('values of every kind are told apart as the platform does', () => {
+  class Star {
+    readonly name: string;
+    readonly more: unknown;
+    constructor(name: string, more: unknown) {
+      this.name = name;
+      this.more = more;
+    }
+  }
+  const leaf = fc.oneof(fc.integer({ min: 0, max: 2 }), fc.constantFrom('a', 'b', undefined, null, Number.NaN, 0, -0, 1n));
+  const { value } = fc.letrec((tie) => ({
+    value: fc.oneof(
+      { maxDepth: 3 },
+      leaf,
+      fc.array(tie('value'), { maxLength: 3 }),
+      fc.dictionary(fc.constantFrom('a', 'b', 'c'), tie('value'), { maxKeys: 3 }),
+      fc.array(fc.tuple(leaf, tie('value')), { maxLength: 2 }).map((entries) => new Map(entries)),
+      fc.array(leaf, { maxLength: 3 }).map((items) => new Set(items)),
+      fc.tuple(fc.constantFrom('Velmira', 'Oriane'), tie('value')).map(([name, more]) => new Star(name, more)),
+      fc.tuple(fc.constantFrom('wind', 'rain'), leaf).map(([message, code]) => Object.assign(new Error(message), { code })),
+      fc.integer({ min: 0, max: 1 }).map((time) => new Date(time)),
+      fc.uint8Array({ maxLength: 2 }),
+      fc.constantFrom('http://a.example/', 'http://b.example/').map((text) => new URL(text)),
+    ),
+  }));
+  const withoutSign = (given: unknown): unknown => JSON.stringify(given, (_, held) => (typeof held === 'bigint' ? `${held}` : held)) ?? given;
+  fc.assert(
+    fc.property(value, value, (one, other) => {
+      const fit = fitOf(copyClaimed(one), copyOf(other));
+      // The platform tells 0 from -0, which a claim does not.
+      if (isDeepStrictEqual(one, other)) expect(fit).toBe('fits');
+      else if (withoutSign(one) !== withoutSign(other)) expect(fit).toBe('differs');
+      expect(fitOf(copyClaimed(one), copyOf(one))).toBe('fits');
+    }),
+    { numRuns: 2_000 },
+  );
+});
