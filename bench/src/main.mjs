@@ -2,6 +2,7 @@ import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
 import { benchImport } from './importing.mjs';
 import { benchJudging } from './judging.mjs';
+import { benchObjects } from './objects.mjs';
 import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
@@ -11,6 +12,7 @@ const parts = {
   recording: benchRecording,
   doubles: benchDoubles,
   values: benchValues,
+  objects: benchObjects,
   order: benchOrder,
   judging: benchJudging,
   waits: benchWaits,

@@ -13,10 +13,15 @@ const large = () => ({
   })),
 });
 
+const numbers = () => Array.from({ length: 10_000 }, (_, at) => at / 3);
+const bytes = () => new Uint8Array(1024 * 1024);
+
 /** Copying and comparing arguments, against what the platform has for it. */
 export function benchValues() {
   copying('copy a small object, recording it / structuredClone', small, 10_000, '');
   copying('copy a large one / structuredClone', large, 30, '≤ 0.5');
+  copying('copy an array of 10000 numbers / structuredClone', numbers, 100, '≤ 0.6');
+  copying('copy a buffer of a megabyte / structuredClone', bytes, 30, '');
   comparing('claim a small recorded object / the platform’s deep equality', small, 10_000);
   comparing('claim a large one / the platform’s deep equality', large, 30);
 }

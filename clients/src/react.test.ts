@@ -10,7 +10,7 @@ test('events, elements and descriptions of elements of react', async () => {
   const events: object[] = [];
   const page = document.createElement('main');
   document.body.append(page);
-  const button = (id: string) => createElement('button', { id, onClick: (event: object) => void events.push(event) }, id);
+  const button = (id: string) => createElement('button', { id, type: 'button', onClick: (event: object) => void events.push(event) }, id);
   await act(async () => {
     createRoot(page).render(createElement('div', null, button('open'), button('close')));
   });

@@ -38,7 +38,7 @@ export function argumentsFit<E, J>(
 ): Fit {
   if (recorded.length > items.length && !rest) return 'differs';
   let fit: Fit = 'fits';
-  let later: number[] | undefined;
+  let asked = -1;
   for (let at = 0; at < items.length; at++) {
     const one = items[at];
     if (at >= recorded.length) {
@@ -47,12 +47,13 @@ export function argumentsFit<E, J>(
     }
     const here = quickFit(one, recorded[at]);
     if (here === 'differs') return 'differs';
-    if (here === undefined) later = [...(later ?? []), at];
+    if (here === undefined) asked = asked < 0 ? at : asked;
     else if (here === 'undecided') fit = here;
   }
-  if (later === undefined) return fit;
+  if (asked < 0) return fit;
   const context = contextOf(entry, journal);
-  for (const at of later) {
+  for (let at = asked; at < items.length && at < recorded.length; at++) {
+    if (at > asked && quickFit(items[at], recorded[at]) !== undefined) continue;
     const here = fitOf(items[at], recorded[at], context);
     if (here === 'differs') return 'differs';
     if (here === 'undecided') fit = here;
@@ -67,7 +68,8 @@ function quickFit(one: unknown, other: unknown): Fit | undefined {
     if (!isPrimitive(other)) return undefined;
     return Object.is(one, other) ? 'fits' : 'differs';
   }
-  return isGap(other) ? undefined : matchingOf(one)?.fit?.(other);
+  const fit = matchingOf(one)?.fit;
+  return fit === undefined || isGap(other) ? undefined : fit(other);
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */

@@ -13,6 +13,7 @@ export interface Difference {
     | 'bound'
     | 'accessor'
     | 'inherited'
+    | 'inner'
     | 'unread'
     | 'unreadable'
     | 'failed'

@@ -72,7 +72,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
       return `partial(${printLine(claimed)})`;
     },
     differences(recorded, context) {
-      const held = isRevealed(recorded) || isSnapshot(recorded) ? recorded.content : recorded;
+      const held = shownOf(recorded);
       if (typeof held !== 'object' || held === null) {
         return [{ path: [], kind: 'type', claimed: matcher, recorded }];
       }
@@ -82,9 +82,11 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
         if (Object.hasOwn(held, key)) {
           const below = compare(value, Reflect.get(held, key), context);
           differences.push(...below.map((each) => ({ ...each, path: [key, ...each.path] })));
-        } else if (isObject(recorded) && isInherited(recorded, key)) {
-          const why = { why: 'inherited', reason: key } as const;
-          differences.push({ path: [key], kind: 'opaque', claimed: value, recorded, ...why });
+        } else if (isObject(recorded) && isUnread(recorded, key)) {
+          const unread = isInherited(recorded, key)
+            ? ({ why: 'inherited', reason: key } as const)
+            : ({ why: 'unread', reason: `its ${String(key)} was not read` } as const);
+          differences.push({ path: [key], kind: 'opaque', claimed: value, recorded, ...unread });
         } else if (matchingOf(value)?.acceptsAbsence !== true) {
           differences.push({ path: [key], kind: 'missing', claimed: value });
         }
@@ -93,6 +95,23 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
     },
   });
   return matcher as unknown as PartialMatcher<Whole<P>>;
+}
+
+/** What is known of a recorded value: of what is kept as it is, what it showed by then. */
+function shownOf(recorded: unknown): unknown {
+  if (isRevealed(recorded) || isSnapshot(recorded)) return recorded.content;
+  if (!isObject(recorded)) return recorded;
+  const kind = kindOf(recorded);
+  return kind === 'thing' || kind === 'hidden' ? nothing : recorded;
+}
+
+const nothing = Object.freeze({});
+
+/** Whether an object has a property that was not recorded. */
+function isUnread(recorded: object, key: PropertyKey): boolean {
+  if (isInherited(recorded, key)) return true;
+  if (isSnapshot(recorded)) return recorded.type === undefined && Reflect.has(recorded.of, key);
+  return shownOf(recorded) === nothing && Reflect.has(recorded, key);
 }
 
 function isObject(value: unknown): value is object {

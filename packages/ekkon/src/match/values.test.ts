@@ -237,7 +237,7 @@ describe('the record', () => {
     const sorting = suchThat((value: { at: { ra: number }[] }) => value.at.reverse().push({ ra: 1 }) > 1);
     check(once(call(store, [spoil, sorting])));
     const [entry] = ledger.entries();
-    const [first, second] = entry?.args as unknown as [ReturnType<typeof exposure>, { at: unknown[] }];
+    const [first, second] = (entry?.args ?? []) as unknown as [ReturnType<typeof exposure>, { at: unknown[] }];
     expect(first).toEqual(exposure());
     first.seen.clear();
     second.at.length = 0;

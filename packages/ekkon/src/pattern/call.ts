@@ -104,16 +104,28 @@ function refuseRest(parts: readonly object[], below: (...args: never[]) => unkno
 /** Whether a value is what stands for further arguments, or a matcher that was given that. */
 function holdsRest(value: unknown, seen: Set<unknown> = new Set()): boolean {
   if (value === anyRest) return true;
+  if (isRevoked(value)) return false;
   return matchingOf(value)?.parameters.some((each) => holdsRestWithin(each, seen)) ?? false;
 }
 
 function holdsRestWithin(parameter: unknown, seen: Set<unknown>): boolean {
   if (typeof parameter !== 'object' || parameter === null || seen.has(parameter)) return false;
   seen.add(parameter);
+  if (isRevoked(parameter)) return false;
   if (holdsRest(parameter, seen)) return true;
   // What a matcher was given by reference is none of its claims.
   const isData = !isOwn(parameter) && ['plain', 'array', 'instance'].includes(kindOf(parameter));
   return isData && Object.values(parameter).some((each) => holdsRestWithin(each, seen));
+}
+
+/** Whether a value is a proxy that cannot be asked anything any more. */
+function isRevoked(value: unknown): boolean {
+  try {
+    if (typeof value === 'object' && value !== null) Object.getPrototypeOf(value);
+    return false;
+  } catch {
+    return true;
+  }
 }
 
 function partsOf(copies: Copies): readonly object[] {

@@ -8,7 +8,7 @@ import { printerOf, readState } from './platform/read.ts';
 import { recognise } from './platform/table.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 import { entriesOf, itemsOf } from './slots.ts';
-import { makeSnapshot } from './snapshot.ts';
+import { Snapshot } from './snapshot.ts';
 
 /** What a copy is made with beside its value. */
 interface CopyOptions {
@@ -247,7 +247,7 @@ function copyObject(copying: Copying, value: object, kind: Kind): unknown {
 
 /** An instance of a class by all its own properties; what is reached through it has less room. */
 function copyInstance(copying: Copying, value: object): unknown {
-  if (copying.isWithin) return copyParts(copying, value);
+  if (copying.isWithin) return isInner(value) ? innerPart(value) : copyParts(copying, value);
   const { nodes } = copying;
   copying.isWithin = true;
   copying.nodes = Math.min(nodes, budget.withinInstances);
@@ -260,6 +260,21 @@ function copyInstance(copying: Copying, value: object): unknown {
   }
 }
 
+/**
+ * Whether an instance that is reached through another is part of what makes that work, and not of what it
+ * holds: a logger with methods of its own, what a framework keeps under symbols, a node of its tree.
+ */
+function isInner(value: object): boolean {
+  if (getOwnPropertySymbols(value).length > 0) return observedState(value) === undefined;
+  const keys = Object.keys(value);
+  if (keys.includes('memoizedProps') && keys.includes('stateNode')) return true;
+  return keys.some((key) => typeof getOwnPropertyDescriptor(value, key)?.value === 'function');
+}
+
+function innerPart(value: object): Gap {
+  return makeGap('inner', value, 'inner part, not recorded');
+}
+
 function copyParts(copying: Copying, value: object): unknown {
   const { length } = Reflect.ownKeys(value);
   if (length === Object.keys(value).length) return copyProperties(copying, value);
@@ -267,7 +282,9 @@ function copyParts(copying: Copying, value: object): unknown {
   if (observed !== undefined) return copyObserved(copying, value, observed);
   copying.nodes -= length;
   if (copying.nodes < 0) return tooLarge(value);
-  return addAll(copying, value, remember(copying, value, alike(value, {})));
+  const copy = remember(copying, value, {});
+  // The prototype comes last: one that has a setter would hear what is added to the copy.
+  return alike(value, addAll(copying, value, copy));
 }
 
 /** An instance of a class of the platform by what it shows now. */
@@ -276,31 +293,43 @@ function copyPlatform(copying: Copying, value: object): unknown {
   if (recognised === undefined) return value;
   const { classes } = recognised;
   const { content, state, unseen } = readState(value, recognised);
-  const parts = { of: value, content, type: classes.at(-1)?.name, state, unseen };
-  const copy = remember(copying, value, makeSnapshot({ ...parts, print: printerOf(classes) }));
-  for (const key of Object.keys(content)) content[key] = copyAny(copying, content[key]);
+  const told = { recognised, type: classes.at(-1)?.name, state, unseen, print: printerOf(classes) };
+  const copy = remember(copying, value, new Snapshot(value, content, told));
+  for (const key of Object.keys(content)) {
+    const held = content[key];
+    if (!isLeaf(held)) content[key] = copyAny(copying, held);
+  }
   return copy;
 }
 
-/** A thing with an identity, with the primitives among its own properties: a request's method, say. */
+/** A thing with an identity; of a stream with what it is for: a request's method, say. */
 function copyThing(value: object): unknown {
+  if (recognise(getPrototypeOf(value))?.isTelling !== true) return value;
   let content: Record<string, unknown> | undefined;
-  const keys = Object.keys(value);
-  for (let at = 0; at < keys.length && at < propertiesShown; at++) {
-    const key = keys[at] as string;
-    if (key.startsWith('_') || lookupGetter.call(value, key) !== undefined) continue;
+  for (const key of telling) {
+    if (!Object.hasOwn(value, key) || lookupGetter.call(value, key) !== undefined) continue;
     const held = (value as Readonly<Record<string, unknown>>)[key];
-    if (!isPrimitive(held) || held === undefined || held === null) continue;
+    if (!isPrimitive(held)) continue;
     content ??= {};
     content[key] = held;
   }
-  if (content === undefined) return value;
-  const unset = { type: undefined, state: undefined, unseen: undefined, print: undefined };
-  return makeSnapshot({ of: value, content, ...unset });
+  return content === undefined ? value : new Snapshot(value, content, noneTold);
 }
 
-/** Properties of a thing that are looked at: of a window there are hundreds. */
-const propertiesShown = 64;
+const noneTold = {};
+
+/** The properties of a stream that say what it is for. */
+const telling: readonly string[] = [
+  'method',
+  'url',
+  'originalUrl',
+  'path',
+  'host',
+  'statusCode',
+  'statusMessage',
+  'connecting',
+  'fd',
+];
 
 /** A mark of its own each time: two of them must not be taken for the same value. */
 function tooLarge(of?: object): Gap {
@@ -367,11 +396,7 @@ function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {
     value as object as unknown[],
     alike(value, listOf(value, accessors)),
   );
-  for (let at = 0; at < length; at++) {
-    const held = copy[at];
-    if (typeof held === 'object' && held !== null && accessors?.has(at) !== true)
-      copy[at] = copyAny(copying, held);
-  }
+  if (!(beginsAsNumbers(copy) && holdsNumbers(copy))) copyItems(copying, copy, accessors);
   // To look for other properties costs more than the copy itself: in a long plain array there are none.
   const isAsked = length <= placesAsked || getPrototypeOf(value) !== Array.prototype;
   if (isAsked && Object.keys(value).length !== Object.keys(copy).length) {
@@ -379,6 +404,33 @@ function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {
     noteExtras(copy);
   }
   return copy;
+}
+
+/**
+ * Whether a list may hold nothing but numbers: only then it is worth to look at each. A function that has seen
+ * lists of all kinds is slow with every one of them.
+ */
+function beginsAsNumbers(values: readonly unknown[]): boolean {
+  return typeof values[0] === 'number' && typeof values[values.length - 1] === 'number';
+}
+
+/** Whether a list holds nothing but numbers, which is told without taking any of them out. */
+function holdsNumbers(values: readonly unknown[]): boolean {
+  for (let at = 0; at < values.length; at++) if (typeof values[at] !== 'number') return false;
+  return true;
+}
+
+/** Copies the objects in a list that was copied, which are still those of the original. */
+function copyItems(
+  copying: Copying,
+  copy: unknown[],
+  accessors: ReadonlySet<number> | undefined,
+): void {
+  for (let at = 0; at < copy.length; at++) {
+    const held = copy[at];
+    if (typeof held === 'object' && held !== null && accessors?.has(at) !== true)
+      copy[at] = copyAny(copying, held);
+  }
 }
 
 /** As many items of an array as there is room for. */
@@ -457,6 +509,10 @@ function addWanted<T extends object>(
         ? copyAny(copying, descriptor.value)
         : makeGap('accessor', undefined, 'accessor');
     if (typeof key === 'symbol' || !descriptor.enumerable) noteExtras(copy);
+    if (descriptor.enumerable && key !== '__proto__' && getPrototypeOf(copy) === Object.prototype) {
+      (copy as Record<PropertyKey, unknown>)[key] = held;
+      continue;
+    }
     Object.defineProperty(copy, key, {
       value: held,
       writable: true,

@@ -3,7 +3,7 @@ import { noteExtras } from './extras.ts';
 import { type GapReason, makeGap } from './gap.ts';
 import { classCalled } from './platform/table.ts';
 import { makeOwn, printsAs } from './prints-as.ts';
-import { makeSnapshot } from './snapshot.ts';
+import { Snapshot } from './snapshot.ts';
 
 /**
  * Makes a reader of encoded values. Classes are told apart by name: values of the same class share a
@@ -131,14 +131,7 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
       const content = decodeOwn(decoding, {}, own());
       const unseen = json['unseen'] === undefined ? undefined : text('unseen');
       const print = classCalled(text('type'))?.print;
-      const snapshot = makeSnapshot({
-        of,
-        content,
-        type: text('type'),
-        state: undefined,
-        unseen,
-        print,
-      });
+      const snapshot = new Snapshot(of, content, { type: text('type'), unseen, print });
       decoding.made[at] = snapshot;
       return snapshot;
     }

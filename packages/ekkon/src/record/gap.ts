@@ -1,4 +1,4 @@
-import { isOwn, makeOwn, printsAs } from './prints-as.ts';
+import { areOwn, printsAs } from './prints-as.ts';
 
 /** Why a place in a copy holds no value. */
 export type GapReason =
@@ -6,30 +6,43 @@ export type GapReason =
   | 'accessor'
   /** The copy's budget of nodes, depth or bytes was spent. */
   | 'bound'
+  /** Part of what makes an instance work, reached through it. */
+  | 'inner'
   /** Reading threw: a revoked proxy, a trap that throws. */
   | 'unreadable';
 
 /** A place in a copy that could not be recorded. It never compares equal by accident. */
-export interface Gap {
+export class Gap {
   readonly gap: GapReason;
-  /** What two gaps must share to be the same one: the accessor itself. */
+  /** What stood there, so that the very object can be told by it. */
   readonly source: unknown;
-  readonly [printsAs]: string;
+  private readonly detail: string;
+
+  /**
+   * @param source what stood there, if that can tell two gaps apart
+   * @param detail printed in the mark: what is missing, and how much of it
+   */
+  constructor(gap: GapReason, source: unknown, detail: string) {
+    this.gap = gap;
+    this.source = source;
+    this.detail = detail;
+  }
+
+  get [printsAs](): string {
+    return `‹${this.detail}›`;
+  }
 }
 
-/**
- * Marks a place in a copy that holds no value.
- *
- * @param source what stood there, if that can tell two gaps apart
- * @param detail printed in the mark: what is missing, and how much of it
- */
+areOwn(Gap);
+
+/** Marks a place in a copy that holds no value. */
 export function makeGap(gap: GapReason, source: unknown, detail: string): Gap {
-  return makeOwn({ gap, source, [printsAs]: `‹${detail}›` });
+  return new Gap(gap, source, detail);
 }
 
 /** Whether a value found in a copy is such a mark. */
 export function isGap(value: unknown): value is Gap {
-  return isOwn(value) && 'gap' in value;
+  return value instanceof Gap;
 }
 
 /** Whether a value found in a copy stands for any number of items of a collection, which were too many to keep. */

@@ -12,7 +12,20 @@ const known = new WeakMap<object, boolean>();
  * State that a function of a class keeps in a variable around it cannot be seen by anybody.
  */
 export function hidesState(instance: object): boolean {
-  let prototype: object | null = Object.getPrototypeOf(instance);
+  const first: object | null = Object.getPrototypeOf(instance);
+  if (first === null || first === Array.prototype) return false;
+  const told = whole.get(first);
+  if (told !== undefined) return told;
+  const hides = chainHides(first);
+  whole.set(first, hides);
+  return hides;
+}
+
+/** The same of a class with those that it is derived from. */
+const whole = new WeakMap<object, boolean>();
+
+function chainHides(first: object): boolean {
+  let prototype: object | null = first;
   for (let depth = 0; prototype !== null && depth < 64; depth++) {
     const next: object | null = Object.getPrototypeOf(prototype);
     if (next === null || recognise(prototype)?.prototype === prototype) return false;

@@ -37,21 +37,17 @@ export function ownPrinting<T extends object>(
   return (parts) => Object.freeze(Object.setPrototypeOf(parts, prototype));
 }
 
+/** Makes the instances of a class values of Ekkon's own; the class gives what they print as. */
+export function areOwn(type: { readonly prototype: { readonly [printsAs]: string } }): void {
+  printing.add(type.prototype);
+}
+
 /** Whether a value is Ekkon's own. */
 export function isOwn(value: unknown): value is { readonly [printsAs]: string } {
   if (typeof value !== 'object' || value === null) return false;
-  const prototype = prototypeOf(value);
+  const prototype: object | null = Object.getPrototypeOf(value);
   if (prototype === ownPrototype) return true;
   if (prototype === null || prototype === Object.prototype || prototype === Array.prototype)
     return false;
   return printing.has(prototype);
-}
-
-/** What a value inherits from; of a proxy that refuses to say, nothing. */
-function prototypeOf(value: object): object | null {
-  try {
-    return Object.getPrototypeOf(value);
-  } catch {
-    return null;
-  }
 }

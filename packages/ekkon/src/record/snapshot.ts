@@ -1,14 +1,14 @@
 import type { Content, PlatformClass } from './platform/platform-class.ts';
-import { isOwn, makeOwn, printsAs } from './prints-as.ts';
+import { readFixed } from './platform/read.ts';
+import type { Recognised } from './platform/table.ts';
+import { areOwn, printsAs } from './prints-as.ts';
 
 /**
  * What stands in a copy for an object that cannot be copied: the object itself, and what it showed when it
  * was recorded.
  */
-export interface Snapshot {
+export class Snapshot {
   readonly of: object;
-  /** What it showed by then, copied. Of a thing with an identity, the primitives among its own properties. */
-  readonly content: Content;
   /** The class of the platform that it is an instance of; `undefined` for a thing with an identity. */
   readonly type: string | undefined;
   /** All that it holds, if one primitive says it. */
@@ -16,15 +16,47 @@ export interface Snapshot {
   /** What it holds that was not read, in words of a report. */
   readonly unseen: string | undefined;
   readonly print: PlatformClass['print'];
-  readonly [printsAs]: string;
+  /** What it showed by then, copied; what never changes is added once somebody asks. */
+  private readonly recorded: Record<PropertyKey, unknown>;
+  private readonly recognised: Recognised | undefined;
+  private isWhole = false;
+
+  constructor(
+    of: object,
+    recorded: Record<PropertyKey, unknown>,
+    told: {
+      readonly recognised?: Recognised | undefined;
+      readonly type?: string | undefined;
+      readonly state?: unknown;
+      readonly unseen?: string | undefined;
+      readonly print?: PlatformClass['print'];
+    },
+  ) {
+    this.of = of;
+    this.recorded = recorded;
+    this.recognised = told.recognised;
+    this.type = told.type;
+    this.state = told.state;
+    this.unseen = told.unseen;
+    this.print = told.print;
+  }
+
+  /** What it showed. Of a thing with an identity, the primitives among its own properties. */
+  get content(): Content {
+    if (!this.isWhole && this.recognised !== undefined)
+      readFixed(this.recorded, this.of, this.recognised);
+    this.isWhole = true;
+    return this.recorded;
+  }
+
+  get [printsAs](): string {
+    return `‹${this.type ?? 'object'}›`;
+  }
 }
 
-/** Makes what stands for an object in a copy. */
-export function makeSnapshot(parts: Omit<Snapshot, typeof printsAs>): Snapshot {
-  return makeOwn({ ...parts, [printsAs]: `‹${parts.type ?? 'object'}›` });
-}
+areOwn(Snapshot);
 
 /** Whether a value found in a copy stands for an object that cannot be copied. */
 export function isSnapshot(value: unknown): value is Snapshot {
-  return isOwn(value) && 'of' in value && 'content' in value;
+  return value instanceof Snapshot;
 }

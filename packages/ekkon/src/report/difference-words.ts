@@ -88,6 +88,8 @@ export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Dif
       return `${classOf(recorded)} hides its state; ${wayInto(recorded)}`;
     case 'bound':
       return 'cut when it was recorded';
+    case 'inner':
+      return 'part of what makes an instance work, which is not recorded; to claim it is this very one: identical(…)';
     case 'accessor':
       return 'an accessor, which is not run';
     case 'inherited': {

@@ -3,7 +3,7 @@ import type { PlatformClass, Read } from './platform-class.ts';
 export const blob: PlatformClass = {
   name: 'Blob',
   has: ['size', 'slice'],
-  keys: ['size', 'type'],
+  fixed: ['size', 'type'],
   unseen: unreadBytes,
 };
 

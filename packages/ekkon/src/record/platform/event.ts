@@ -1,17 +1,18 @@
 import type { PlatformClass } from './platform-class.ts';
 
-/** What every event holds; when it was made and whether a user caused it is not part of that. */
-const common = [
-  'type',
-  'target',
-  'currentTarget',
-  'bubbles',
-  'cancelable',
-  'defaultPrevented',
-  'composed',
-];
-
 const modifiers = ['altKey', 'ctrlKey', 'metaKey', 'shiftKey'];
+
+/** What the kinds of events hold that may change, or be changed by somebody. */
+const changing = new Set([
+  'clipboardData',
+  'data',
+  'dataTransfer',
+  'detail',
+  'error',
+  'ports',
+  'reason',
+  'state',
+]);
 
 /** What each kind of event adds to those that it is a kind of. */
 const added: Readonly<Record<string, readonly string[]>> = {
@@ -55,12 +56,15 @@ const added: Readonly<Record<string, readonly string[]>> = {
 export const event: PlatformClass = {
   name: 'Event',
   has: ['composedPath', 'preventDefault'],
-  keys: common,
+  keys: ['target', 'currentTarget', 'defaultPrevented'],
+  // When it was made, and whether a user caused it, is not part of what it says.
+  fixed: ['type', 'bubbles', 'cancelable', 'composed'],
 };
 
 /** The kinds of events: each holds what it adds, and what the kinds above it hold. */
 export const eventKinds: readonly PlatformClass[] = Object.entries(added).map(([name, keys]) => ({
   name,
   has: [],
-  keys,
+  keys: keys.filter((key) => changing.has(key)),
+  fixed: keys.filter((key) => !changing.has(key)),
 }));

@@ -8,6 +8,8 @@ export interface PlatformClass {
   readonly has: readonly string[];
   /** What an instance holds that it has an accessor for, or a field. */
   readonly keys?: readonly string[];
+  /** What it holds that never changes, and so is read once somebody asks. */
+  readonly fixed?: readonly string[];
   /** Whether it is a list of named values, looped over by its `forEach`: the fields of a form, say. */
   readonly isNamed?: boolean;
   /** Whether its names are the same in capitals and in small letters. */

@@ -20,8 +20,20 @@ export function readState(instance: object, { classes, prototype }: Recognised):
     state = each.state?.(read) ?? state;
     unseen = each.unseen?.(read) ?? unseen;
   }
-  addFields(content, instance);
+  addFields(content, instance, classes);
   return { content, state, unseen };
+}
+
+/** Adds what an instance shows that never changes, before what was read when it was recorded. */
+export function readFixed(
+  content: Record<PropertyKey, unknown>,
+  instance: object,
+  { classes, prototype }: Recognised,
+): void {
+  for (const { fixed = [] } of classes) {
+    for (const key of fixed)
+      if (!Object.hasOwn(content, key)) content[key] = readOne(instance, prototype, key);
+  }
 }
 
 /** An own field, or what the platform's accessor or method gives; one that throws gives nothing. */
@@ -58,8 +70,9 @@ function addNamed(
 }
 
 /** What a class derived from the platform's adds; a DOM written in JavaScript has its constants there. */
-function addFields(content: object, instance: object): void {
+function addFields(content: object, instance: object, classes: readonly PlatformClass[]): void {
   for (const key of Object.keys(instance)) {
+    if (classes.some(({ fixed }) => fixed?.includes(key))) continue;
     const own = Object.getOwnPropertyDescriptor(instance, key);
     const isAdded = own !== undefined && 'value' in own && !Object.hasOwn(content, key);
     if (isAdded && !/^[A-Z][A-Z_]*$/.test(key)) define(content, key, own.value);

@@ -3,7 +3,8 @@ import type { PlatformClass, Read } from './platform-class.ts';
 export const request: PlatformClass = {
   name: 'Request',
   has: ['clone', 'method', 'redirect'],
-  keys: ['method', 'url', 'headers', 'mode', 'credentials', 'cache', 'redirect'],
+  keys: ['headers'],
+  fixed: ['method', 'url', 'mode', 'credentials', 'cache', 'redirect'],
   unseen: unreadBody,
 };
 

@@ -4,6 +4,7 @@ import { unreadBody } from './request.ts';
 export const response: PlatformClass = {
   name: 'Response',
   has: ['clone', 'status', 'redirected'],
-  keys: ['status', 'statusText', 'ok', 'headers', 'url', 'redirected', 'type'],
+  keys: ['headers'],
+  fixed: ['status', 'statusText', 'ok', 'url', 'redirected', 'type'],
   unseen: unreadBody,
 };

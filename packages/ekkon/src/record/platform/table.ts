@@ -65,6 +65,8 @@ export interface Recognised {
   readonly classes: readonly PlatformClass[];
   /** The prototype at which the platform's part of the chain begins. */
   readonly prototype: object;
+  /** Whether primitives among its own properties say something of it: a request's method and address, say. */
+  readonly isTelling: boolean;
 }
 
 /**
@@ -72,6 +74,15 @@ export interface Recognised {
  * the same in Node, in a browser and in a DOM written in JavaScript.
  */
 export function recognise(prototype: object): Recognised | undefined {
+  if (known.has(prototype)) return known.get(prototype);
+  const recognised = recogniseAnew(prototype);
+  known.set(prototype, recognised);
+  return recognised;
+}
+
+const known = new WeakMap<object, Recognised | undefined>();
+
+function recogniseAnew(prototype: object): Recognised | undefined {
   const found: PlatformClass[] = [];
   let first: object | undefined;
   let current: object | null = prototype;
@@ -79,7 +90,7 @@ export function recognise(prototype: object): Recognised | undefined {
     const name = nameOf(current);
     const known = name === undefined ? undefined : byName.get(name);
     if (known !== undefined && hasAll(current, known.has)) {
-      return { classes: [known, ...found], prototype: first ?? current };
+      return { classes: [known, ...found], prototype: first ?? current, isTelling: true };
     }
     const heir = name === undefined ? undefined : heirsByName.get(name);
     if (heir !== undefined) {
@@ -88,7 +99,8 @@ export function recognise(prototype: object): Recognised | undefined {
     }
     const marks =
       name !== undefined && Object.hasOwn(identities, name) ? identities[name] : undefined;
-    if (marks !== undefined && hasAll(current, marks)) return { classes: [], prototype: current };
+    if (marks !== undefined && hasAll(current, marks))
+      return { classes: [], prototype: current, isTelling: name === 'Stream' };
     current = Object.getPrototypeOf(current);
   }
   return undefined;
