@@ -25,7 +25,8 @@ export const compilers: Readonly<Record<string, Compile>> = {
 };
 
 function withEsbuild(source: string, target: string, minify = true): string {
-  return transformWithEsbuild(source, { target, minify, format: minify ? 'iife' : undefined }).code;
+  return transformWithEsbuild(source, { target, minify, ...(minify ? { format: 'iife' } : {}) })
+    .code;
 }
 
 function withBabel(source: string, targets: string): string {

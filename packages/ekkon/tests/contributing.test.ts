@@ -15,9 +15,9 @@ const naming = (word: RegExp) => files.filter((file) => word.test(read(file))).m
 
 test('every file that the guides name is there', () => {
   for (const guide of ['CONTRIBUTING.md', 'docs/architecture.md']) {
-    const named = [...read(guide).matchAll(/`((?:packages|docs|examples|bench|scripts)\/[\w./-]+)`/g)].map(([, file = '']) => file);
+    const named = [...read(guide).matchAll(/`((?:packages|docs|examples|bench|scripts|clients)\/[\w./-]+)`/g)].map(([, file = '']) => file);
     const inside = [...read(guide).matchAll(/`(\w+\/[\w./-]+\.ts)`/g)].map(([, file = '']) =>
-      file.startsWith('packages/') ? file : `${source}/${file}`,
+      file.startsWith('packages/') || file.startsWith('clients/') ? file : `${source}/${file}`,
     );
     expect([...named, ...inside].filter((file) => !existsSync(`${root}/${file}`))).toEqual([]);
   }
@@ -34,4 +34,8 @@ test('a rule is named in its own file and in the table of rules, and nowhere els
 
 test('a finding code has its data in one place and its words in another, beside where it is found', () => {
   expect(naming(/'outOfOrder'|\boutOfOrder:/).toSorted()).toEqual(['claim/order/explain-order.ts', 'explain/finding.ts', 'report/findings.ts']);
+});
+
+test('a class of the platform is named in its own file and in the table, and nowhere else', () => {
+  expect(naming(/\bformData\b|'FormData'/).toSorted()).toEqual(['record/platform/form-data.ts', 'record/platform/table.ts']);
 });

@@ -27,6 +27,26 @@ const entry = (args: readonly unknown[], id = 1): LoadedEntry => ({
 const lines = (entries: readonly LoadedEntry[]) => toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
 const there = (entries: readonly LoadedEntry[]) => fromLines(lines(entries).join('\n'));
 
+function derived(): readonly object[] {
+  class Stars extends Map<string, unknown> {
+    site = 'north';
+  }
+  class Names extends Set<string> {}
+  class Night extends Date {
+    moon = 0.4;
+  }
+  class Frames extends Array<number> {
+    lens = 'wide';
+  }
+  return [new Stars([['Velmira', { ra: 1 }]]), new Names(['Oriane']), new Night(0), Frames.of(1, 2), Object.assign(new Map(), { more: [1] })];
+}
+
+function form(): FormData {
+  const fields = new FormData();
+  fields.append('star', 'Velmira');
+  return fields;
+}
+
 describe('a record written and read back', () => {
   test('is the same, for whatever values', () => {
     fc.assert(
@@ -56,6 +76,12 @@ describe('a record written and read back', () => {
     ['objects that look like the format', { $: 'same', as: 0 }],
     ['arrays with names', Object.assign([1, 2], { groups: 'x' })],
     ['functions', { open: function open() {} }],
+    ['maps, sets, dates and lists of classes derived from them', derived()],
+    ['buffers', Buffer.from('frame')],
+    ['responses and requests', [new Response('x', { status: 500, headers: { a: 'b' } }), new Request('http://archive.example/', { method: 'PUT' })]],
+    ['events and what they say', new CustomEvent('drift', { detail: { at: [1] } })],
+    ['forms, headers and exceptions', [form(), new Headers({ a: 'b' }), new DOMException('too dark', 'AbortError')]],
+    ['streams and promises', [new ReadableStream(), Promise.resolve()]],
   ];
   test.each(rare)('prints the same where it held %s', (_, value) => {
     const [read] = there([entry([copyOf(value)])]).entries();
