@@ -191,7 +191,12 @@ export class Walk implements Comparison {
     if (typeof recorded !== 'object' || recorded === null) return false;
     const original = isGap(claimed) ? claimed.source : claimedOriginal(claimed);
     const mine = isSnapshot(claimed) ? claimed.of : original;
-    return mine !== undefined && mine === sourceOf(recorded, this.context);
+    return mine !== undefined && mine === this.behind(recorded);
+  }
+
+  /** The object that stands behind a recorded one. */
+  protected behind(recorded: object): unknown {
+    return sourceOf(recorded, this.context);
   }
 
   protected matcher(matching: MatcherParts, claimed: object, recorded: unknown): void {
@@ -366,6 +371,10 @@ export class SameWalk extends Walk {
 
   protected override part(): Walk {
     return new SameWalk(this.context, 1, this.same, this.work);
+  }
+
+  protected override behind(claimed: object): unknown {
+    return isSnapshot(claimed) ? claimed.of : claimedOriginal(claimed);
   }
 
   protected override matcher(_: MatcherParts, claimed: object, recorded: unknown): void {

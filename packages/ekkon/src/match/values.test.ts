@@ -7,6 +7,7 @@ import {
   ClaimError,
   call,
   check,
+  gives,
   identical,
   includes,
   instanceOf,
@@ -15,6 +16,7 @@ import {
   once,
   openLedger,
   partial,
+  plan,
   reveal,
   sized,
   suchThat,
@@ -158,6 +160,16 @@ describe('the very object that was passed fits itself', () => {
     check(once(call(store, [exposure])), once(call(store, [{ seconds: 30 }])), never(call(store, [{ seconds: 60 }])));
     check(once(call(store, [{ seconds: 30 }])));
   });
+});
+
+test('two claims of the very same object say the same, whatever it hides', () => {
+  for (const value of [new Gauge(5), new Response('frame'), new WeakMap(), { at: new Gauge(5) }]) {
+    const read = openLedger({ rules: 'loose' }).callable<(value: unknown) => number>('read');
+    plan(once(call(read, [value])), gives(1));
+    plan(once(call(read, [value])), gives(2));
+    plan(once(call(read, [new Gauge(5)])), gives(3));
+    expect([read(value), read(value)]).toEqual([1, 2]);
+  }
 });
 
 describe('instances', () => {
