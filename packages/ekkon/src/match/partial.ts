@@ -1,6 +1,7 @@
 import { printLine, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../record/copy.ts';
-import { kindOf } from '../record/kind.ts';
+import { isNative, kindOf } from '../record/kind.ts';
+import { descriptorOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
@@ -79,8 +80,9 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
       const differences: Difference[] = [];
       for (const key of keys) {
         const value = Reflect.get(claimed, key);
-        if (Object.hasOwn(held, key)) {
-          const below = compare(value, Reflect.get(held, key), context);
+        const place = placeIn(held, key);
+        if (place !== undefined) {
+          const below = compare(value, place.value, context);
           differences.push(...below.map((each) => ({ ...each, path: [key, ...each.path] })));
         } else if (isObject(recorded) && isUnread(recorded, key)) {
           const unread = isInherited(recorded, key)
@@ -106,6 +108,27 @@ function shownOf(recorded: unknown): unknown {
 }
 
 const nothing = Object.freeze({});
+
+/**
+ * What is known below a key: the object's own, what its prototype holds for all, or what an accessor of the
+ * platform gives, as a map's size.
+ */
+function placeIn(held: object, key: PropertyKey): { readonly value: unknown } | undefined {
+  if (Object.hasOwn(held, key)) return { value: Reflect.get(held, key) };
+  if (held === nothing) return undefined;
+  const inherited = descriptorOf(held, key);
+  if (inherited === undefined) return undefined;
+  if ('value' in inherited) {
+    const isMethod = typeof inherited.value === 'function';
+    return isMethod ? undefined : { value: inherited.value };
+  }
+  if (inherited.get === undefined || !isNative(inherited.get)) return undefined;
+  try {
+    return { value: Reflect.apply(inherited.get, held, []) };
+  } catch {
+    return undefined;
+  }
+}
 
 /** Whether an object has a property that was not recorded. */
 function isUnread(recorded: object, key: PropertyKey): boolean {

@@ -114,7 +114,8 @@ function isPlatforms(prototype: object): boolean {
   );
 }
 
-function isNative(made: unknown): boolean {
+/** Whether a function is the platform's own. */
+export function isNative(made: unknown): boolean {
   return typeof made === 'function' && nativeSource.test(Function.prototype.toString.call(made));
 }
 
