@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
+import { recording } from '../../packages/ekkon/tests/standing.ts';
 import { compilers } from './compilers.ts';
-import { recording } from './standing.ts';
 
 /** Classes with state that nobody can look into: two of them are never taken for the same. */
 const hiding: Readonly<Record<string, string>> = {

@@ -8,7 +8,7 @@ import { DateTime } from 'luxon';
 import pino from 'pino';
 import { beforeAll, expect, test } from 'vitest';
 import { WebSocket, WebSocketServer } from 'ws';
-import { recording, type Standing } from './standing.ts';
+import { recording, type Standing } from '../../packages/ekkon/tests/standing.ts';
 
 /** What a package makes, and what is to be told of it. */
 interface Client {

@@ -1,4 +1,4 @@
-import { recording, type Standing } from './standing.ts';
+import { recording, type Standing } from '../../packages/ekkon/tests/standing.ts';
 
 /** Two objects of one class of the platform, and what is to be told of them. */
 interface Pair {

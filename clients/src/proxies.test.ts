@@ -2,7 +2,7 @@ import { produce } from 'immer';
 import * as mobx from 'mobx';
 import { expect, test } from 'vitest';
 import { reactive, readonly, ref, shallowReactive, toRaw } from 'vue';
-import { recording } from './standing.ts';
+import { recording } from '../../packages/ekkon/tests/standing.ts';
 
 interface Exposure {
   seconds: number;

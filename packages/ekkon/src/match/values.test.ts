@@ -1,10 +1,10 @@
 import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { recording, type Standing } from '../../tests/standing.ts';
 import {
   allItems,
   anyOf,
-  ClaimError,
   call,
   check,
   gives,
@@ -25,8 +25,6 @@ import {
 import { copyClaimed, copyOf } from '../record/copy.ts';
 import { fitOf } from './compare.ts';
 
-type Standing = 'holds' | 'fails' | 'undecided';
-
 function record(...values: unknown[]) {
   const ledger = openLedger({ name: 'values', rules: 'loose' });
   const store = ledger.callable<(...values: unknown[]) => void>('store');
@@ -44,18 +42,9 @@ function messageOf(claim: () => void): string | undefined {
 }
 
 /** How it stands that a value that was recorded is as claimed, and that it is not. */
-function standings(value: unknown, claimed: unknown): readonly [Standing, Standing] {
-  const { store } = record(value);
-  const judge = (claim: () => void): Standing => {
-    try {
-      claim();
-      return 'holds';
-    } catch (error) {
-      if (!(error instanceof ClaimError)) throw error;
-      return error.verdict.findings[0]?.code === 'undecidedCall' ? 'undecided' : 'fails';
-    }
-  };
-  return [judge(() => check(once(call(store, [claimed])))), judge(() => check(never(call(store, [claimed]))))];
+function standings(value: unknown, claimed: unknown): readonly Standing[] {
+  const recorded = recording(value);
+  return [recorded.is(claimed), recorded.isNot(claimed)];
 }
 
 const holds = ['holds', 'fails'];
