@@ -1,5 +1,5 @@
 import { printLine, shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/copy.ts';
+import { copyClaimed } from '../record/claimed-copy.ts';
 import { isCut } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';

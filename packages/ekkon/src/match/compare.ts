@@ -1,13 +1,13 @@
-import { claimedOriginal, copyOf } from '../record/copy.ts';
+import { claimedOriginal } from '../record/claimed-copy.ts';
 import { type Gap, isGap } from '../record/gap.ts';
 import { hidesState } from '../record/hidden-state.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
-import { recognise } from '../record/platform/table.ts';
 import { isRevealed, type Revealed } from '../record/revealed.ts';
-import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
+import { isSnapshot } from '../record/snapshot.ts';
 import { compareArrays } from './compare-arrays.ts';
 import { compareMaps, compareSets } from './compare-collections.ts';
 import { compareProperties } from './compare-properties.ts';
+import { compareSeen, isSeen } from './compare-seen.ts';
 import { compareState } from './compare-state.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
@@ -64,7 +64,7 @@ export class Walk implements Comparison {
   readonly found: Difference[] = [];
   readonly path: PropertyKey[] = [];
   /** How many of those found are certain. */
-  private certain = 0;
+  certain = 0;
   private seen: Map<object, Set<object>> | undefined;
   protected readonly context: Context;
   private readonly most: number;
@@ -181,8 +181,7 @@ export class Walk implements Comparison {
     else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
     else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
     else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
-    else if (isSnapshot(claimed) || isSnapshot(recorded)) this.snapshots(claimed, recorded);
-    else if (isLive(claimed) || isLive(recorded)) this.snapshots(seen(claimed), seen(recorded));
+    else if (isSeen(claimed) || isSeen(recorded)) compareSeen(this, claimed, recorded);
     else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
   }
 
@@ -239,43 +238,7 @@ export class Walk implements Comparison {
     return isRevealed(seen) ? seen : value;
   }
 
-  /** What cannot be copied is compared by what it showed; a thing with an identity is none but itself. */
-  private snapshots(claimed: object, recorded: object): void {
-    if (!isSnapshot(recorded) || recorded.type === undefined) {
-      const areThings = isThing(claimed) && isThing(recorded);
-      if (areThings) this.add('changed', claimed, recorded, { why: 'another' });
-      else this.add('type', claimed, recorded);
-      return;
-    }
-    if (!isSnapshot(claimed)) {
-      const isDescribed = kindOf(claimed) === 'plain';
-      if (isDescribed) compareProperties(this, claimed, recorded.content);
-      else this.add('type', claimed, recorded);
-      return;
-    }
-    if (claimed.type !== recorded.type || !areOfOneClass(claimed.of, recorded.of)) {
-      this.add('type', claimed, recorded);
-      return;
-    }
-    if (claimed.state !== recorded.state) {
-      this.add('changed', claimed, recorded);
-      return;
-    }
-    this.shown(claimed, recorded);
-  }
-
-  private shown(claimed: Snapshot, recorded: Snapshot): void {
-    const before = this.certain;
-    if (this.isNew(claimed.content, recorded.content))
-      compareProperties(this, claimed.content, recorded.content);
-    if (this.certain > before) return;
-    const unseen = claimed.unseen ?? recorded.unseen;
-    if (unseen !== undefined)
-      this.add('opaque', claimed, recorded, { why: 'unread', reason: unseen });
-    else if (hidesState(recorded.of)) this.add('opaque', claimed, recorded, { why: 'hidden' });
-  }
-
-  private isNew(claimed: object, recorded: object): boolean {
+  isNew(claimed: object, recorded: object): boolean {
     if (++this.work.done < rememberFrom && this.asksOnlyWhether) return true;
     if (this.work.done > workAllowed) {
       this.add('opaque', claimed, recorded, { why: 'bound' });
@@ -339,15 +302,6 @@ export class Walk implements Comparison {
         return;
     }
   }
-}
-
-/** Whether an object of the platform stands there itself, and not what was seen of it. */
-function isLive(value: object): boolean {
-  return kindOf(value) === 'platform';
-}
-
-function seen(value: object): object {
-  return isLive(value) ? copyOf(value) : value;
 }
 
 /** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
@@ -414,18 +368,6 @@ function isLiteral(value: object): boolean {
 /** A plain literal may describe an instance. */
 function comparable(claimed: Kind, recorded: Kind): boolean {
   return claimed === recorded || (claimed === 'plain' && recorded === 'instance');
-}
-
-function isThing(value: object): boolean {
-  return isSnapshot(value) ? value.type === undefined : kindOf(value) === 'thing';
-}
-
-/** Whether two instances are of the same class; each realm has its own of the platform's. */
-function areOfOneClass(one: object, other: object): boolean {
-  const [first, second] = [getPrototypeOf(one), getPrototypeOf(other)];
-  if (first === second) return true;
-  const [made, found] = [recognise(first), recognise(second)];
-  return made?.prototype === first && found?.prototype === second;
 }
 
 function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {

@@ -7,6 +7,10 @@ export interface Comparison {
   readonly path: PropertyKey[];
   /** Whether as many differences were found as anybody asked for. */
   readonly full: boolean;
+  /** How many of the differences found are certain. */
+  readonly certain: number;
+  /** Whether two objects were not compared yet, so that cycles end. */
+  isNew(claimed: object, recorded: object): boolean;
   /** Whether it is only asked if the values are equal, so that no difference has to be told well. */
   readonly asksOnlyWhether: boolean;
   /** Walks on at this place. */

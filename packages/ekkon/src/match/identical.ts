@@ -1,5 +1,5 @@
 import { printLine } from '../notation/value.ts';
-import { copyClaimed } from '../record/copy.ts';
+import { copyClaimed } from '../record/claimed-copy.ts';
 import { isGap } from '../record/gap.ts';
 import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';

@@ -1,5 +1,5 @@
 import { printLine } from '../notation/value.ts';
-import { copyClaimed } from '../record/copy.ts';
+import { copyClaimed } from '../record/claimed-copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
 import {

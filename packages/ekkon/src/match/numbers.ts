@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/copy.ts';
+import { copyClaimed } from '../record/claimed-copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';

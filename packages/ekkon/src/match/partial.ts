@@ -1,5 +1,5 @@
 import { printLine, shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/copy.ts';
+import { copyClaimed } from '../record/claimed-copy.ts';
 import { isNative, kindOf } from '../record/kind.ts';
 import { descriptorOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';

@@ -1,4 +1,4 @@
-import { claimedOriginal } from './copy.ts';
+import { claimedOriginal } from './claimed-copy.ts';
 import { copyState } from './copy-state.ts';
 import { type Gap, isGap } from './gap.ts';
 import { hidesState } from './hidden-state.ts';

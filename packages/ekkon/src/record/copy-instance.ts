@@ -1,0 +1,97 @@
+import { copyAny, isLeaf } from './copy.ts';
+import { addAll, copyObserved, copyProperties } from './copy-properties.ts';
+import { alike, budget, type Copying, lookupGetter, remember, tooLarge } from './copying.ts';
+import { type Gap, makeGap } from './gap.ts';
+import { isPrimitive } from './is-primitive.ts';
+import { observedState } from './observed-state.ts';
+import { printerOf, readState } from './platform/read.ts';
+import { recognise } from './platform/table.ts';
+import { Snapshot } from './snapshot.ts';
+
+const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Object;
+
+/** An instance of a class by all its own properties; what is reached through it has less room. */
+export function copyInstance(copying: Copying, value: object): unknown {
+  if (copying.isWithin) return isInner(value) ? innerPart(value) : copyParts(copying, value);
+  const { nodes } = copying;
+  copying.isWithin = true;
+  copying.nodes = Math.min(nodes, budget.withinInstances);
+  const room = copying.nodes;
+  try {
+    return copyParts(copying, value);
+  } finally {
+    copying.nodes = nodes - (room - Math.max(0, copying.nodes));
+    copying.isWithin = false;
+  }
+}
+
+/**
+ * Whether an instance that is reached through another is part of what makes that work, and not of what it
+ * holds: a logger with methods of its own, what a framework keeps under symbols, a node of its tree.
+ */
+function isInner(value: object): boolean {
+  if (getOwnPropertySymbols(value).length > 0) return observedState(value) === undefined;
+  const keys = Object.keys(value);
+  if (keys.includes('memoizedProps') && keys.includes('stateNode')) return true;
+  return keys.some((key) => typeof getOwnPropertyDescriptor(value, key)?.value === 'function');
+}
+
+function innerPart(value: object): Gap {
+  return makeGap('inner', value, 'inner part, not recorded');
+}
+
+function copyParts(copying: Copying, value: object): unknown {
+  const { length } = Reflect.ownKeys(value);
+  if (length === Object.keys(value).length) return copyProperties(copying, value);
+  const observed = observedState(value);
+  if (observed !== undefined) return copyObserved(copying, value, observed);
+  copying.nodes -= length;
+  if (copying.nodes < 0) return tooLarge(value);
+  const copy = remember(copying, value, {});
+  // The prototype comes last: one that has a setter would hear what is added to the copy.
+  return alike(value, addAll(copying, value, copy));
+}
+
+/** An instance of a class of the platform by what it shows now. */
+export function copyPlatform(copying: Copying, value: object): unknown {
+  const recognised = recognise(getPrototypeOf(value));
+  if (recognised === undefined) return value;
+  const { classes } = recognised;
+  const { content, state, unseen } = readState(value, recognised);
+  const told = { recognised, type: classes.at(-1)?.name, state, unseen, print: printerOf(classes) };
+  const copy = remember(copying, value, new Snapshot(value, content, told));
+  for (const key of Object.keys(content)) {
+    const held = content[key];
+    if (!isLeaf(held)) content[key] = copyAny(copying, held);
+  }
+  return copy;
+}
+
+/** A thing with an identity; of a stream with what it is for: a request's method, say. */
+export function copyThing(value: object): unknown {
+  if (recognise(getPrototypeOf(value))?.isTelling !== true) return value;
+  let content: Record<string, unknown> | undefined;
+  for (const key of telling) {
+    if (!Object.hasOwn(value, key) || lookupGetter.call(value, key) !== undefined) continue;
+    const held = (value as Readonly<Record<string, unknown>>)[key];
+    if (!isPrimitive(held)) continue;
+    content ??= {};
+    content[key] = held;
+  }
+  return content === undefined ? value : new Snapshot(value, content, noneTold);
+}
+
+const noneTold = {};
+
+/** The properties of a stream that say what it is for. */
+const telling: readonly string[] = [
+  'method',
+  'url',
+  'originalUrl',
+  'path',
+  'host',
+  'statusCode',
+  'statusMessage',
+  'connecting',
+  'fd',
+];

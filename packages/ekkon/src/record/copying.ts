@@ -1,0 +1,141 @@
+import { type Gap, makeGap } from './gap.ts';
+import type { HeldReveal } from './revealed.ts';
+
+/** What a copy is made with beside its value. */
+export interface CopyOptions {
+  /** How to look into instances of some classes. Default: none. */
+  readonly reveals?: readonly HeldReveal[];
+}
+
+/** How much one copy may take: objects and array elements, levels of nesting, bytes of buffers, and what is reached through instances of classes. Past it the place is marked with a gap. */
+export const budget = {
+  nodes: 100_000,
+  depth: 200,
+  bytes: 16 * 1024 * 1024,
+  withinInstances: 1_000,
+};
+
+/** One object of a copy and what it was made from; `next` leads to those made before it. */
+export interface Made {
+  readonly original: object;
+  readonly copy: object;
+  readonly next: Made | undefined;
+  /** The one inside which it was made. */
+  readonly above: Made | undefined;
+}
+
+/** Every object that a copy made, the latest first; `undefined` if there was none to make. */
+export type Copies = Made | undefined;
+
+export interface Copying {
+  made: Copies;
+  count: number;
+  /** What is being copied at this moment, and how deep that is. */
+  above: Made | undefined;
+  level: number;
+  /** From original to copy, once there are very many. */
+  index: Map<object, object> | undefined;
+  readonly reveals: readonly HeldReveal[];
+  /** How many objects and array elements it may still copy. */
+  nodes: number;
+  /** Whether what is being copied is reached through an instance: then `nodes` is what is left for that. */
+  isWithin: boolean;
+  /** How many bytes of buffers. */
+  bytes: number;
+}
+
+const noReveals: readonly HeldReveal[] = [];
+
+export function startCopying({ reveals = noReveals }: CopyOptions): Copying {
+  return {
+    made: undefined,
+    count: 0,
+    above: undefined,
+    level: 0,
+    index: undefined,
+    reveals,
+    nodes: budget.nodes,
+    isWithin: false,
+    bytes: budget.bytes,
+  };
+}
+
+/**
+ * A part that stands in a value twice stands in its copy twice as well, once there are more than a few
+ * parts: looking each up costs as much as copying it. Cycles are always found among what is being
+ * copied, and parts shared over and over, which would multiply, once there are very many.
+ */
+const fewParts = 12;
+const manyParts = 2_000;
+
+export function copyMade(copying: Copying, original: object): object | undefined {
+  const { count, index } = copying;
+  if (index !== undefined) return index.get(original);
+  if (count <= fewParts) {
+    for (let made = copying.made; made !== undefined; made = made.next) {
+      if (made.original === original) return made.copy;
+    }
+    return undefined;
+  }
+  for (let { above } = copying; above !== undefined; above = above.above) {
+    if (above.original === original) return above.copy;
+  }
+  return undefined;
+}
+
+export function remember<T extends object>(copying: Copying, original: object, copy: T): T {
+  const made: Made = { original, copy, next: copying.made, above: copying.above };
+  copying.made = made;
+  copying.above = made;
+  copying.level++;
+  copying.count++;
+  if (copying.index !== undefined) copying.index.set(original, copy);
+  else if (copying.count > manyParts) copying.index = indexOf(made);
+  return copy;
+}
+
+function indexOf(copies: Copies): Map<object, object> {
+  const index = new Map<object, object>();
+  for (let made = copies; made !== undefined; made = made.next) index.set(made.original, made.copy);
+  return index;
+}
+
+/** What a copy was made of; `undefined` if it was kept by reference, or comes from elsewhere. */
+export function originalOf(copies: Copies, copy: object): object | undefined {
+  if (copies === undefined) return undefined;
+  const known = originals.get(copies);
+  if (known !== undefined) return known.get(copy);
+  let asked = 0;
+  for (let made: Copies = copies; made !== undefined; made = made.next) {
+    if (made.copy === copy) return made.original;
+    if (++asked < fewParts) continue;
+    const index = new Map<object, object>();
+    for (let each: Copies = copies; each !== undefined; each = each.next)
+      index.set(each.copy, each.original);
+    originals.set(copies, index);
+    return index.get(copy);
+  }
+  return undefined;
+}
+
+/** What many copies were made of, once somebody asks. */
+const originals = new WeakMap<Made, ReadonlyMap<object, object>>();
+
+/** A mark of its own each time: two of them must not be taken for the same value. */
+export function tooLarge(of?: object): Gap {
+  return makeGap('bound', of, 'too large to record');
+}
+
+// Taken once, so that a method overridden by a subclass or replaced later is never run.
+// biome-ignore lint/suspicious/noExplicitAny: the standard library types it so.
+export const lookupGetter: (this: object, key: PropertyKey) => any = Reflect.get(
+  Object.prototype,
+  '__lookupGetter__',
+);
+const { getPrototypeOf, setPrototypeOf } = Object;
+
+/** Gives the copy the original's prototype. */
+export function alike<T extends object>(original: object, copy: T): T {
+  const prototype = getPrototypeOf(original);
+  return getPrototypeOf(copy) === prototype ? copy : setPrototypeOf(copy, prototype);
+}
