@@ -17,7 +17,7 @@ export function copyArray(copying: Copying, value: readonly unknown[]): unknown[
     value as object as unknown[],
     alike(value, listOf(value, accessors)),
   );
-  if (!(beginsAsNumbers(copy) && holdsNumbers(copy))) copyItems(copying, copy, accessors);
+  if (!holdsNumbers(copy)) copyItems(copying, copy, accessors);
   // To look for other properties costs more than the copy itself: in a long plain array there are none.
   const isAsked = length <= placesAsked || getPrototypeOf(value) !== Array.prototype;
   if (isAsked && Object.keys(value).length !== Object.keys(copy).length) {
@@ -28,15 +28,23 @@ export function copyArray(copying: Copying, value: readonly unknown[]): unknown[
 }
 
 /**
- * Whether a list may hold nothing but numbers: only then it is worth to look at each. A function that has seen
- * lists of all kinds is slow with every one of them.
+ * Whether a list holds nothing but numbers, which is told without taking any of them out. Whole numbers are
+ * looked for apart: code that has seen lists of several kinds takes each number out into an object of its own.
  */
-function beginsAsNumbers(values: readonly unknown[]): boolean {
-  return typeof values[0] === 'number' && typeof values[values.length - 1] === 'number';
+function holdsNumbers(values: readonly unknown[]): boolean {
+  const [first, middle, last] = [values[0], values[values.length >> 1], values[values.length - 1]];
+  if (typeof first !== 'number' || typeof last !== 'number') return false;
+  return Number.isInteger(first) && Number.isInteger(middle) && Number.isInteger(last)
+    ? holdsWholeNumbers(values)
+    : holdsFractions(values);
 }
 
-/** Whether a list holds nothing but numbers, which is told without taking any of them out. */
-function holdsNumbers(values: readonly unknown[]): boolean {
+function holdsWholeNumbers(values: readonly unknown[]): boolean {
+  for (let at = 0; at < values.length; at++) if (!Number.isInteger(values[at])) return false;
+  return true;
+}
+
+function holdsFractions(values: readonly unknown[]): boolean {
   for (let at = 0; at < values.length; at++) if (typeof values[at] !== 'number') return false;
   return true;
 }
