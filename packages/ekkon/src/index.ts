@@ -17,7 +17,13 @@ export {
 } from './claim/order/steps.ts';
 export { leadsTo, onlyAfter } from './claim/precedence.ts';
 export { instances } from './double/constructible.ts';
-export type { DoubleOptions, Ledger, LedgerOptions, TargetOptions } from './double/ledger.ts';
+export type {
+  DoubleOptions,
+  Ledger,
+  LedgerOptions,
+  StandInOptions,
+  TargetOptions,
+} from './double/ledger.ts';
 export { openLedger } from './double/open-ledger.ts';
 export type { EmitterLike, Subscribable, SubscribableByCallback } from './double/source.ts';
 export { withLedger } from './double/with-ledger.ts';

@@ -41,6 +41,13 @@ export interface DoubleOptions {
   readonly rules?: Rules;
 }
 
+export interface StandInOptions<T> extends DoubleOptions {
+  /** The members it has, and no others. Default: whatever is used. */
+  readonly members?: readonly (keyof T)[];
+  /** Members whose names look like what frameworks probe for, and are meant: `['$get']`. */
+  readonly also?: readonly (keyof T)[];
+}
+
 export interface TargetOptions extends DoubleOptions {
   /** What the object is called in labels: `quayClient` gives `quayClient.get`. Default: after its class. */
   readonly name?: string;
@@ -62,8 +69,16 @@ export interface Ledger extends Disposable {
    * const focuser = ledger.standIn<Focuser>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
-  standIn<C extends ShapeOf>(name: string, shape: C, options?: DoubleOptions): C['prototype'];
-  standIn<T extends object>(name: string, fake: Partial<T> | undefined, options?: DoubleOptions): T;
+  standIn<C extends ShapeOf>(
+    name: string,
+    shape: C,
+    options?: StandInOptions<C['prototype']>,
+  ): C['prototype'];
+  standIn<T extends object>(
+    name: string,
+    fake: Partial<T> | undefined,
+    options?: StandInOptions<T>,
+  ): T;
   /**
    * Stand-ins by destructuring, each named after its key. Functions are made with `callable`.
    *
@@ -108,6 +123,11 @@ export interface Ledger extends Disposable {
    * @example
    * ledger.takeOver(siren, 'sound');
    */
+  takeOver<F extends (...args: never[]) => unknown = (...args: unknown[]) => unknown>(
+    target: object,
+    key: PropertyKey,
+    options: TargetOptions & { readonly absent: true },
+  ): F;
   takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /** `observe` for a member that the types hide: a `private` one. Gives it, for patterns. */
   observeHidden(

@@ -11,7 +11,7 @@ import { platformClock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
 import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
 import type { HeldMark } from '../record/mark.ts';
-import { type Level, newMember } from '../record/member.ts';
+import { type Level, type Names, newMember } from '../record/member.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
@@ -38,7 +38,13 @@ import { closeJournal } from './close.ts';
 import { makeConstructible } from './constructible.ts';
 import { unusedName } from './doubles.ts';
 import { followSource } from './follow.ts';
-import type { DoubleOptions, Ledger, LedgerOptions, TargetOptions } from './ledger.ts';
+import type {
+  DoubleOptions,
+  Ledger,
+  LedgerOptions,
+  StandInOptions,
+  TargetOptions,
+} from './ledger.ts';
 import { name, recordedFunction } from './recorded.ts';
 import { replaceMember, type Way } from './replace.ts';
 import { readSource } from './source.ts';
@@ -103,6 +109,11 @@ function heldReveal(value: unknown): HeldReveal {
   return held;
 }
 
+/** What `takeOver` takes beside what every replacing does. */
+interface Absent {
+  readonly absent?: boolean;
+}
+
 function makeLedger(journal: Journal): Ledger {
   function rulesFor(
     options: DoubleOptions | undefined,
@@ -119,10 +130,33 @@ function makeLedger(journal: Journal): Ledger {
     return rules.unplannedCall;
   }
 
+  /** The members that a stand-in is said to have, if any are named. */
+  function namesFor(
+    options: Readonly<Record<'members' | 'also', unknown>> | undefined,
+    below: Below,
+  ): Names | undefined {
+    const [members, also] = (['members', 'also'] as const).map((option) => {
+      const given: unknown = options?.[option];
+      if (given === undefined) return undefined;
+      if (Array.isArray(given) && given.every((each) => typeof each === 'string'))
+        return new Set<string>(given);
+      return refuse(
+        `standIn(): ${option} must be a list of names, not ${shortValue(given)}. Write { ${option}: ['read'] }.`,
+        below,
+      );
+    });
+    return members === undefined && also === undefined ? undefined : { members, also };
+  }
+
   /** The four ways to replace a member differ in what the real one does, and in their types. */
   function replacing(called: string, way: Way): never {
-    const replace = (target: object, key: PropertyKey, options?: TargetOptions): unknown => {
-      const rules = rulesFor(options, replace, ['rules', 'name']);
+    const replace = (
+      target: object,
+      key: PropertyKey,
+      options?: TargetOptions & Absent,
+    ): unknown => {
+      const known = way === 'takeOver' ? ['rules', 'name', 'absent'] : ['rules', 'name'];
+      const rules = rulesFor(options, replace, known);
       const called = options?.name;
       if (called !== undefined && (typeof called !== 'string' || called === '')) {
         refuse(
@@ -137,6 +171,7 @@ function makeLedger(journal: Journal): Ledger {
         way,
         called,
         (double) => rule(double, rules),
+        options?.absent === true,
         replace,
       );
     };
@@ -146,13 +181,14 @@ function makeLedger(journal: Journal): Ledger {
 
   const ledger: Ledger = {
     name: journal.name,
-    standIn<T extends object>(name: string, given?: unknown, options?: DoubleOptions): T {
+    standIn<T extends object>(name: string, given?: unknown, options?: StandInOptions<T>): T {
       const below = ledger.standIn;
-      const rules = rulesFor(options, below);
+      const rules = rulesFor(options, below, ['rules', 'members', 'also']);
+      const names = namesFor(options as never, below);
       const label = newName(journal, name, below);
       if (typeof given === 'function' && typeof given.prototype === 'object') {
         const whenUnplanned = rule(label, rules);
-        return makeStandIn(journal, label, { shape: given as never, whenUnplanned }) as T;
+        return makeStandIn(journal, label, { shape: given as never, whenUnplanned, names }) as T;
       }
       if (given !== undefined && (typeof given !== 'object' || given === null)) {
         refuse(
@@ -160,7 +196,7 @@ function makeLedger(journal: Journal): Ledger {
           below,
         );
       }
-      const standIn = makeStandIn(journal, label, { whenUnplanned: rule(label, rules) });
+      const standIn = makeStandIn(journal, label, { whenUnplanned: rule(label, rules), names });
       if (given !== undefined) addFake(standIn, given);
       return standIn as T;
     },

@@ -1,6 +1,7 @@
 import { className, shortValue } from '../notation/value.ts';
 import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import { end, type HeldEntry, type Journal } from '../record/journal.ts';
+import { isNative } from '../record/kind.ts';
 import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
 import { nearText } from '../record/near-text.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -12,7 +13,7 @@ import { newTarget, type Target } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
 import { doublesOn, isAsync, unusedName } from './doubles.ts';
-import { type Answering, makeKnown, respond } from './recorded.ts';
+import { type Answering, makeKnown, recordedFunction, respond } from './recorded.ts';
 
 /** Whether the real member runs when it is called. */
 export type Way = 'observe' | 'takeOver';
@@ -23,6 +24,7 @@ export type Way = 'observe' | 'takeOver';
  *
  * @param name what the object is called in labels; its class's name unless given
  * @param whenUnplanned holds the double to its rules, and says what happens at a call that no plan fits
+ * @param isAbsent whether there may be no such member yet: then it is gone again after close
  * @param below the public function, named in errors
  * @returns what stands there now
  * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has
@@ -35,6 +37,7 @@ export function replaceMember(
   way: Way,
   name: string | undefined,
   whenUnplanned: (double: string) => Level,
+  isAbsent: boolean,
   below: (...args: never[]) => unknown,
 ): unknown {
   const said = `${below.name}(${shortValue(target, 30)}, ${shortValue(key)})`;
@@ -47,8 +50,9 @@ export function replaceMember(
       `${said}: a stand-in's members are recorded already. Write call(…) of the member.`,
       below,
     );
-  const found = descriptorOf(target, key);
-  if (found === undefined) refuse(`${said}: ${nothingThere(target, key)}`, below);
+  const there = descriptorOf(target, key);
+  if (there === undefined && !isAbsent) refuse(`${said}: ${nothingThere(target, key)}`, below);
+  const found = there === undefined ? notYetThere : asMethod(target, key, there);
   const own = Object.getOwnPropertyDescriptor(target, key);
   refuseForeign(journal, found, said, below);
   const locked =
@@ -72,6 +76,12 @@ export function replaceMember(
   const owner = ownerOf(journal, target, name);
   const level = whenUnplanned(owner);
   const called = newTarget(journal, owner, [key]);
+  if (there === undefined) {
+    const member = newMember(journal, called, { whenUnplanned: level });
+    const value = recordedFunction(member, key, `[member ${called.label}]`);
+    place(journal, called, target, key, own, { ...notYetThere, value }, () => own, refuseTo);
+    return value;
+  }
   if (typeof found.value === 'function') {
     const member = memberFor(journal, called, found.value, way, level);
     const replacement = functionInPlace(member, key, found.value);
@@ -87,6 +97,36 @@ export function replaceMember(
   const { placed, restored } = propertyInPlace(member, found, own, way);
   place(journal, called, target, key, own, placed, restored, refuseTo);
   return found.value;
+}
+
+/** A member that is not there yet, as assigning it would make it. */
+const notYetThere: PropertyDescriptor = Object.freeze({
+  value: undefined,
+  writable: true,
+  enumerable: true,
+  configurable: true,
+});
+
+/**
+ * A member that is an accessor yielding a function is a method: the globals of a DOM in JavaScript are such,
+ * and what a compiled module exports. An accessor that somebody wrote for a property is not run.
+ */
+function asMethod(target: object, key: PropertyKey, found: PropertyDescriptor): PropertyDescriptor {
+  if (found.get === undefined || !(target === globalThis || isExport(found) || isNative(found.get)))
+    return found;
+  let value: unknown;
+  try {
+    value = Reflect.get(target, key);
+  } catch {
+    return found;
+  }
+  if (typeof value !== 'function') return found;
+  return { value, writable: true, enumerable: found.enumerable ?? true, configurable: true };
+}
+
+/** Whether an accessor looks like one that a compiled module gives what it exports by. */
+function isExport({ get, set, enumerable, configurable }: PropertyDescriptor): boolean {
+  return get !== undefined && set === undefined && enumerable === true && configurable === true;
 }
 
 function memberFor(
@@ -210,6 +250,12 @@ function place(
     Object.defineProperty(target, key, placed);
   } catch (error) {
     refuseTo(error instanceof Error ? error.message : String(error));
+  }
+  if (typeof placed.value === 'function' && Reflect.get(target, key) !== placed.value) {
+    Reflect.deleteProperty(target, key);
+    refuseTo(
+      'what is written to it has no effect on what is read; take the member over where it is inherited from: Object.getPrototypeOf(…)',
+    );
   }
   doublesOn(journal).slots.push({
     member,

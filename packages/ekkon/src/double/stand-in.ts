@@ -1,5 +1,12 @@
 import type { Journal } from '../record/journal.ts';
-import { type Class, type Double, type Level, type Member, newMember } from '../record/member.ts';
+import {
+  type Class,
+  type Double,
+  type Level,
+  type Member,
+  type Names,
+  newMember,
+} from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { chainOf } from '../record/prototype-chain.ts';
 import { recordCall } from '../record/record-call.ts';
@@ -14,6 +21,8 @@ export interface StandInParts {
   /** Whose methods the stand-in has; the shape's own unless a subclass was constructed. */
   readonly prototype?: object | undefined;
   readonly whenUnplanned?: Level;
+  /** The members it is said to have, if any are named. */
+  readonly names?: Names | undefined;
 }
 
 /**
@@ -21,11 +30,22 @@ export interface StandInParts {
  * as its prototype is asked for each once, and from then on they are own properties.
  */
 export function makeStandIn(journal: Journal, name: string, parts: StandInParts = {}): object {
-  const { shape, prototype = shape?.prototype, whenUnplanned = 'allow' } = parts;
-  const standIn: object = Object.create(standInPrototype(shape, prototype));
+  const { shape, prototype = shape?.prototype, whenUnplanned = 'allow', names } = parts;
+  const isClosed = names?.members !== undefined && shape === undefined;
+  const standIn: object = Object.create(isClosed ? shownBase : standInPrototype(shape, prototype));
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
-  const double: Double = { is: 'double', journal, name, object: standIn, whenUnplanned, shape };
+  const double: Double = {
+    is: 'double',
+    journal,
+    name,
+    object: standIn,
+    whenUnplanned,
+    shape,
+    names,
+  };
   tie(standIn, double);
+  if (isClosed)
+    for (const key of [...(names.members ?? []), ...(names.also ?? [])]) addMember(double, key);
   return standIn;
 }
 
@@ -102,8 +122,8 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
       if (key === 'constructor' && found !== undefined) return found.descriptor.value;
       if (key in shownBase && !(key === 'toJSON' && found !== undefined))
         return Reflect.get(shownBase, key, receiver);
-      const double = found !== undefined || namesMember(key) ? tied(receiver) : undefined;
-      if (double?.is !== 'double') return undefined;
+      const double = tied(receiver);
+      if (double?.is !== 'double' || !hasMember(double, key, found !== undefined)) return undefined;
       return found === undefined
         ? addMember(double, key)
         : addShaped(double, key, found.descriptor);
@@ -209,20 +229,17 @@ function defineSlot<T>({ journal, name, object }: Double, key: PropertyKey, valu
   return value;
 }
 
-/** What promises, runners and frameworks look for to tell what they were given. */
-const probes: ReadonlySet<string> = new Set([
-  'then',
-  'nodeType',
-  'tagName',
-  '$$typeof',
-  'asymmetricMatch',
-  '@@__IMMUTABLE_ITERABLE__@@',
-  '@@__IMMUTABLE_RECORD__@@',
-  '_isVue',
-  '__v_isRef',
-]);
+/** Whether a stand-in has a member below a key: what its class has, or what no framework would probe for. */
+function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): boolean {
+  if (typeof key === 'string' && names?.also?.has(key) === true) return true;
+  if (names?.members !== undefined) return typeof key === 'string' && names.members.has(key);
+  return isShaped || namesMember(key);
+}
 
-/** Whether a key is one that a double has a member for. */
+/** What promises, runners and frameworks look for to tell what they were given. */
+const probes: ReadonlySet<string> = new Set(['then', 'nodeType', 'tagName', 'asymmetricMatch']);
+
+/** Whether a key is one that a double has a member for: none that a framework asks for. */
 export function namesMember(key: PropertyKey): key is string {
-  return typeof key === 'string' && !probes.has(key);
+  return typeof key === 'string' && !probes.has(key) && !/^(?:[_$]|@@)/.test(key);
 }

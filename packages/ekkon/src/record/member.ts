@@ -49,6 +49,16 @@ export interface Double {
   readonly whenUnplanned: Level;
   /** The class it stands in for. */
   readonly shape: Class | undefined;
+  /** The members that it is said to have, if any are named. */
+  readonly names: Names | undefined;
+}
+
+/** The members that a stand-in is said to have. */
+export interface Names {
+  /** These and no others; any that is used unless given. */
+  readonly members: ReadonlySet<string> | undefined;
+  /** These as well, though their names look like what frameworks probe for. */
+  readonly also: ReadonlySet<string> | undefined;
 }
 
 /** A source that is followed, as the test holds it. */

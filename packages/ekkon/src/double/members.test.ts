@@ -1,0 +1,81 @@
+import { describe, expect, test } from 'vitest';
+import { call, check, gives, never, once, openLedger, plan, reads } from '../index.ts';
+
+describe('members that are not there as values', () => {
+  test('a global that is not there yet is there until the ledger is closed', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const define = ledger.takeOver<(name: string) => number>(globalThis, 'defineDevice', { absent: true });
+    plan(call(define, ['dome']), gives(4));
+    expect((globalThis as unknown as { defineDevice(name: string): number }).defineDevice('dome')).toBe(4);
+    check(once(call(define, ['dome'])));
+    ledger.close();
+    expect('defineDevice' in globalThis).toBe(false);
+    expect(() => openLedger().takeOver(globalThis, 'defineDevice' as never)).toThrow(/it has no such member/);
+  });
+
+  test('what a compiled module exports through an accessor is a method, and is put back as it was', () => {
+    const real = (minutes: number) => minutes * 2;
+    const tariff = Object.defineProperty({}, 'priceFor', { enumerable: true, configurable: true, get: () => real }) as {
+      priceFor(minutes: number): number;
+    };
+    const before = Object.getOwnPropertyDescriptor(tariff, 'priceFor');
+    const ledger = openLedger({ rules: 'loose' });
+    ledger.observe(tariff, 'priceFor');
+    expect(tariff.priceFor(3)).toBe(6);
+    check(once(call(tariff.priceFor, [3])));
+    ledger.close();
+    expect(Object.getOwnPropertyDescriptor(tariff, 'priceFor')).toEqual(before);
+  });
+
+  test('an accessor that somebody wrote for a property is not run, and its reads are recorded', () => {
+    let ran = 0;
+    class Gauge {
+      get read() {
+        ran++;
+        return () => 5;
+      }
+      set read(_: () => number) {}
+    }
+    const ledger = openLedger({ rules: 'loose' });
+    const gauge = new Gauge();
+    ledger.observe(gauge, 'read');
+    expect(ran).toBe(0);
+    expect(gauge.read()).toBe(5);
+    check(once(reads(gauge, 'read')));
+  });
+});
+
+describe('a stand-in', () => {
+  interface Store {
+    read(): number;
+    save(): void;
+    $get(): number;
+  }
+  test('has no members that only a framework would ask for, unless they are named', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const plain = ledger.standIn<Record<string, unknown>>('plain');
+    for (const probe of ['then', '$$typeof', '_isVue', '__v_isRef', '$get', '@@observable', 'nodeType'])
+      expect([probe, plain[probe]]).toEqual([probe, undefined]);
+    const store = ledger.standIn<Store>('store', undefined, { also: ['$get'] });
+    store.$get();
+    store.read();
+    check(once(call(store.$get)), once(call(store.read)));
+    expect(ledger.standIn<Store>('fake', { $get: () => 7 }).$get()).toBe(7);
+  });
+
+  test('with named members has those and no others', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const store = ledger.standIn<Store>('store', undefined, { members: ['read', 'save'] });
+    expect(Object.keys(store)).toEqual(['read', 'save']);
+    expect(['read' in store, '$get' in store, (store as unknown as { other: unknown }).other]).toEqual([true, false, undefined]);
+    store.read();
+    check(once(call(store.read)), never(call(store.save)));
+    class Real {
+      read() {}
+      save() {}
+    }
+    const shaped = ledger.standIn('shaped', Real, { members: ['read'] });
+    expect([typeof shaped.read, shaped.save]).toEqual(['function', undefined]);
+    expect(() => ledger.standIn('wrong', undefined, { members: 'read' } as never)).toThrow(/members must be a list of names, not "read"/);
+  });
+});
