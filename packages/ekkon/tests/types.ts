@@ -170,6 +170,9 @@ call(camera.expose, [partial({ seconds: 30 })]);
 // @ts-expect-error an object
 partial(3);
 call(archive.storeAll, [allItems(partial({ seconds: 30 }))]);
+// A member that may be null as well is claimed by what it may hold otherwise.
+const heard = ledger.callable<(event: Event, night: { name: string | null }) => void>('heard');
+call(heard, [partial({ type: 'click', target: new EventTarget() }), partial({ name: 'first' })]);
 call(archive.storeAll, [sized(3)]);
 // @ts-expect-error a number
 sized('3');

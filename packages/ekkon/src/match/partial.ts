@@ -39,7 +39,7 @@ type Whole<P> = P extends
         : P extends readonly (infer E)[]
           ? readonly Whole<E>[]
           : P extends object
-            ? { [K in keyof P]: Whole<P[K]> | undefined }
+            ? { [K in keyof P]: Whole<P[K]> | null | undefined }
             : Wide<P>;
 
 /**
