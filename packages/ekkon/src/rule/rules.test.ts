@@ -360,6 +360,17 @@ describe('a check that threw and was swallowed', () => {
     });
     expect(other).toMatch(/^rule swallowedCheck/);
   });
+
+  test('names the entries that the swallowed check named', async () => {
+    const closed = await withLedger({ rules: 'usual' }, async (ledger) => {
+      const { dome } = ledger.standIns<Devices>();
+      dome.open();
+      dome.open();
+      swallowed(() => check(once(call(dome.open))));
+    }).catch((error: ClaimError) => error);
+    const findings = (closed as ClaimError).verdict.findings.filter(({ code }) => code === 'swallowedCheck');
+    expect(findings.map(({ culprits }) => culprits)).toEqual([[2]]);
+  });
 });
 
 describe('what cannot be told', () => {
