@@ -41,11 +41,12 @@ function innerPart(value: object): Gap {
 }
 
 function copyParts(copying: Copying, value: object): unknown {
-  const { length } = Reflect.ownKeys(value);
-  if (length === Object.keys(value).length) return copyProperties(copying, value);
+  const names = Object.getOwnPropertyNames(value).length;
+  const symbols = getOwnPropertySymbols(value).length;
+  if (symbols === 0 && names === Object.keys(value).length) return copyProperties(copying, value);
   const observed = observedState(value);
   if (observed !== undefined) return copyObserved(copying, value, observed);
-  copying.nodes -= length;
+  copying.nodes -= names + symbols;
   if (copying.nodes < 0) return tooLarge(value);
   const copy = remember(copying, value, {});
   // The prototype comes last: one that has a setter would hear what is added to the copy.

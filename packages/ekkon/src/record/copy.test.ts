@@ -13,6 +13,13 @@ class Frame {
   at = { ra: 83.6 };
 }
 
+/** More properties than an engine keeps in place, one of which a literal could not have. */
+function many(): object {
+  const frame = Object.assign(new Frame(), Object.fromEntries(Array.from({ length: 40 }, (_, at) => [`k${at}`, { at }])));
+  Object.defineProperty(frame, '__proto__', { value: { own: 1 }, enumerable: true, writable: true, configurable: true });
+  return Object.assign(frame, { self: frame });
+}
+
 describe('a copy', () => {
   test('is deeply equal to its value, and shares no object with it', () => {
     const objectsIn = (value: unknown): readonly object[] =>
@@ -29,6 +36,7 @@ describe('a copy', () => {
 
   const kinds: readonly [string, object][] = [
     ['an instance', new Frame()],
+    ['an instance of many properties', many()],
     ['an error with its cause', new RangeError('too far', { cause: { at: [1] } })],
     ['several errors', new AggregateError([new Error('wind')], 'night lost')],
     ['a regexp and where it stands', Object.assign(/a/gi, { lastIndex: 3 })],
