@@ -117,11 +117,13 @@ export interface Ledger extends Disposable {
   observe<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /**
    * Replaces a member of a real object in place; the real one does not run, and plans answer. Put back at close.
+   * With `{ absent: true }` the member need not be there yet, and is gone again after close.
    *
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    *
    * @example
    * ledger.takeOver(siren, 'sound');
+   * const define = ledger.takeOver(globalThis, 'defineDevice', { absent: true });
    */
   takeOver<F extends (...args: never[]) => unknown = (...args: unknown[]) => unknown>(
     target: object,
