@@ -57,6 +57,11 @@ const hiding: Readonly<Record<string, string>> = {
     constructor(celsius) { super(); this.#celsius = celsius; }
     read() { return this.#celsius; }
   }`,
+  'a parent that is written in place': `class Gauge extends class {} {
+    #celsius = 1;
+    constructor(celsius) { super(); this.#celsius = celsius; }
+    read() { return this.#celsius; }
+  }`,
   'a private field after a computed one': `class Gauge {
     turn = () => { return { b: 1 }; }
     ['x' + 1] = 2

@@ -128,6 +128,11 @@ function bodyOf(words: readonly Word[], from = 0): number {
     const { type, value } = words[at] as Word;
     const isBody = value === '{' && depth === 0 && !isOperand(words, at);
     if (isBody) return at;
+    // A parent that is written in place has a body of its own.
+    if (value === 'class' && depth === 0) {
+      at = closeOf(words, bodyOf(words, at));
+      continue;
+    }
     if (opens(type, value)) depth++;
     if (closes(type, value)) depth--;
   }
