@@ -36,7 +36,7 @@ const hiding: Readonly<Record<string, string>> = {
   class Gauge extends Sensor { name = 'north'; }`,
   'state kept elsewhere': `const kept = new WeakMap();
   class Gauge {
-    constructor(celsius) { kept.set(this, celsius); }
+    constructor(celsius) { kept.set(/* the gauge */ this, celsius); }
     read() { return kept.get(this); }
   }`,
   'a private field among private methods': `class Gauge {

@@ -65,7 +65,7 @@ interface Word {
 /** Whether the source of one class, or of the functions that make one up, keeps state out of sight. */
 export function sourceHides(source: string): boolean {
   // By far the most classes have neither a private name nor a `this` that is handed on.
-  if (!/#|\baccessor\b|\(\s*this\s*,/.test(source)) return false;
+  if (!/#|\baccessor\b|\bthis\s*[,/]/.test(source)) return false;
   const words: Word[] = [];
   for (const { type, value } of jsTokens(source)) {
     if (!/Comment$|^WhiteSpace$|^LineTerminatorSequence$/.test(type)) words.push({ type, value });
