@@ -3,15 +3,18 @@ import { hearingOf } from '../claim/during-parts.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Heard, Hearing, HeldClaimBase } from '../claim/parts.ts';
 import {
+  fromFits,
   type InnerFold,
   noStretches,
   passMarks,
   type Stretches,
   takeEvent,
+  untilFits,
 } from '../claim/stretches.ts';
 import { isAtEnd } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { makePatternIndex } from '../pattern/pattern-index.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
 import { eventsOf } from '../record/events.ts';
 import type { Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
@@ -104,10 +107,17 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
     mindsBeginnings: false,
     beginnings: undefined,
   };
+  const begins = beginsWhatItEnds(claim);
   const fold: UseFold<Stretches<unknown, UsedSoFar>> = {
     hearing: hearingOf(claim, inner.hearing),
     start: () => noStretches<unknown, UsedSoFar>(claim, stretches, 0, undefined, nothingUsed),
-    take: (state, event) => takeEvent(claim, stretches, state, event),
+    take(state, event) {
+      // If what may end a stretch would begin the next as well, there is one in either case.
+      const isEither = begins && maybes.has(event.tick) && state.open.length > 0;
+      const goesOn = isEither && event.fits.includes(untilFits);
+      const heard = goesOn ? { ...event, fits: [fromFits, ...event.fits] } : event;
+      return takeEvent(claim, stretches, state, heard);
+    },
     usedIn(state) {
       const { open, result } = passMarks(claim, stretches, state, Number.POSITIVE_INFINITY);
       if (endedOnly) return result.surely;
@@ -115,4 +125,10 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
     },
   };
   return fold as UseFold<unknown>;
+}
+
+/** Whether an event that ends a stretch also begins one: its bounds are the same pattern. */
+function beginsWhatItEnds({ from, until }: HeldDuring): boolean {
+  if (from === undefined || until === undefined || isMark(from) || isMark(until)) return false;
+  return samePattern(from, until);
 }
