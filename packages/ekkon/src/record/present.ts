@@ -1,5 +1,6 @@
 import { claimedOriginal } from './claimed-copy.ts';
 import { copyState } from './copy-state.ts';
+import { alike } from './copying.ts';
 import { type Gap, isGap } from './gap.ts';
 import { hidesState } from './hidden-state.ts';
 import { type Kind, kindOf } from './kind.ts';
@@ -97,22 +98,17 @@ function presentObject(presenting: Presenting, value: object, kind: Kind): unkno
     case 'typed':
     case 'buffer':
     case 'view':
-      return structuredCloneOf(value);
+      return bytesOfTheirOwn(value);
     default:
       return addOwn(presenting, value, alike(value, copyState(value, kind)));
   }
 }
 
 /** Bytes of their own, shown in the same way. */
-function structuredCloneOf(value: object): object {
+function bytesOfTheirOwn(value: object): object {
   const { buffer } = new Uint8Array(bytesOf(value));
   if (!ArrayBuffer.isView(value)) return buffer;
   return alike(value, Reflect.construct(value.constructor, [buffer]));
-}
-
-function alike<T extends object>(original: object, copy: T): T {
-  const prototype: object | null = Object.getPrototypeOf(original);
-  return Object.getPrototypeOf(copy) === prototype ? copy : Object.setPrototypeOf(copy, prototype);
 }
 
 function remember<T extends object>({ made }: Presenting, value: object, copy: T): T {

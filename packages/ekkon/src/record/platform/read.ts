@@ -1,3 +1,4 @@
+import { descriptorOf } from '../prototype-chain.ts';
 import type { PlatformClass, Read } from './platform-class.ts';
 import type { Recognised } from './table.ts';
 
@@ -40,7 +41,7 @@ export function readFixed(
 function readOne(instance: object, prototype: object, key: string): unknown {
   const own = Object.getOwnPropertyDescriptor(instance, key);
   if (own !== undefined && 'value' in own) return own.value;
-  const found = inherited(prototype, key);
+  const found = descriptorOf(prototype, key);
   try {
     if (found?.get !== undefined) return Reflect.apply(found.get, instance, []);
     return typeof found?.value === 'function'
@@ -57,7 +58,7 @@ function addNamed(
   prototype: object,
   isCaseless: boolean,
 ): void {
-  const forEach = inherited(prototype, 'forEach')?.value;
+  const forEach = descriptorOf(prototype, 'forEach')?.value;
   if (typeof forEach !== 'function') return;
   Reflect.apply(forEach, instance, [
     (value: unknown, given: string) => {
@@ -87,15 +88,6 @@ function define(content: object, key: string, value: unknown): void {
     enumerable: true,
     configurable: true,
   });
-}
-
-function inherited(prototype: object, key: string): PropertyDescriptor | undefined {
-  for (let holder: object | null = prototype; holder !== null; ) {
-    const descriptor = Object.getOwnPropertyDescriptor(holder, key);
-    if (descriptor !== undefined) return descriptor;
-    holder = Object.getPrototypeOf(holder);
-  }
-  return undefined;
 }
 
 /** How an instance of these classes prints; `undefined` if it prints as its class with its properties. */
