@@ -9,6 +9,8 @@ export default defineConfig({
       { find: /^ekkon$/, replacement: from('packages/ekkon/src/index.ts') },
       { find: /^ekkon\/vitest$/, replacement: from('packages/ekkon/src/vitest/index.ts') },
       { find: /^ekkon\/node$/, replacement: from('packages/ekkon/src/node/index.ts') },
+      { find: /^ekkon\/seams$/, replacement: from('packages/ekkon/src/seams/index.ts') },
+      { find: /^ekkon\/vite$/, replacement: from('packages/ekkon/src/vite/index.ts') },
       { find: /^ekkon\/file$/, replacement: from('packages/ekkon/src/file/index.ts') },
     ],
   },

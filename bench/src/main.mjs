@@ -2,6 +2,7 @@ import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
 import { benchImport } from './importing.mjs';
 import { benchJudging } from './judging.mjs';
+import { benchModules } from './modules.mjs';
 import { benchObjects } from './objects.mjs';
 import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
@@ -16,6 +17,7 @@ const parts = {
   order: benchOrder,
   judging: benchJudging,
   waits: benchWaits,
+  modules: benchModules,
   import: benchImport,
 };
 const [wanted] = process.argv.slice(2);

@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
 import { asciiOnly } from './build-ascii.ts';
+import manifest from './package.json' with { type: 'json' };
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
@@ -19,6 +20,10 @@ export default defineConfig({
         file: from('src/file/index.ts'),
         vitest: from('src/vitest/index.ts'),
         node: from('src/node/index.ts'),
+        seams: from('src/seams/index.ts'),
+        'seams-thread': from('src/seams/hooks-thread.ts'),
+        'seams-browser': from('src/seams/browser.ts'),
+        vite: from('src/vite/index.ts'),
         cli: from('src/cli/main.ts'),
       },
       formats: ['es'],
@@ -27,7 +32,7 @@ export default defineConfig({
       // Read by an engine at each start: the source map leads to what is readable. Names are kept, since
       // functions and classes print by them.
       output: { comments: false, minify: { compress: false, mangle: { keepNames: true } } },
-      external: [/^node:/, 'commander', 'picocolors', 'table', 'vitest'],
+      external: [/^node:/, 'vitest', 'vite', ...Object.keys(manifest.dependencies)],
     },
   },
 });

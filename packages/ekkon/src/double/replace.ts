@@ -13,7 +13,9 @@ import { newTarget, type Target } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { construct, isClass } from './constructible.ts';
 import { doublesOn, isAsync, unusedName } from './doubles.ts';
+import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { type Answering, makeKnown, recordedFunction, respond } from './recorded.ts';
+import { isNamespace, type Seam, seamOf } from './seam.ts';
 
 /** Whether the real member runs when it is called. */
 export type Way = 'observe' | 'takeOver';
@@ -40,9 +42,10 @@ export function replaceMember(
   isAbsent: boolean,
   below: (...args: never[]) => unknown,
 ): unknown {
-  const said = `${below.name}(${shortValue(target, 30)}, ${shortValue(key)})`;
+  const isModule = isHeldObject(target) && isNamespace(target);
+  const said = `${below.name}(${isModule ? 'module' : shortValue(target, 30)}, ${shortValue(key)})`;
   refuseClosed(journal, said, below);
-  if ((typeof target !== 'object' && typeof target !== 'function') || target === null) {
+  if (!isHeldObject(target)) {
     refuse(`${said}: the first is the object that has the member.`, below);
   }
   if (tied(target)?.is === 'double')
@@ -50,11 +53,60 @@ export function replaceMember(
       `${said}: a stand-in's members are recorded already. Write call(…) of the member.`,
       below,
     );
-  const there = descriptorOf(target, key);
-  if (there === undefined && !isAbsent) refuse(`${said}: ${nothingThere(target, key)}`, below);
+  const there = isModule ? exportOf(target, key) : descriptorOf(target, key);
+  if (there === undefined && (isModule || !isAbsent))
+    refuse(`${said}: ${nothingThere(target, key)}`, below);
   const found = there === undefined ? notYetThere : asMethod(target, key, there);
   const own = Object.getOwnPropertyDescriptor(target, key);
   refuseForeign(journal, found, said, below);
+  const seam = seamFor(target, key, found, isModule);
+  if (seam === undefined && isModule) refuse(`${said}: ${noSeam(target, found)}`, below);
+  if (seam === undefined) refuseLocked(target, own, said, below);
+  const refuseTo = (why: string) =>
+    refuse(
+      `${said}: nothing can be put in its place (${why}). Hand a stand-in to the code instead.`,
+      below,
+    );
+  const owner = ownerOf(journal, target, name, seam);
+  const level = whenUnplanned(owner);
+  const called = newTarget(journal, owner, [key]);
+  if (there === undefined) {
+    const member = newMember(journal, called, { whenUnplanned: level });
+    const value = recordedFunction(member, key, `[member ${called.label}]`);
+    place(journal, called, target, key, own, { ...notYetThere, value }, () => own, refuseTo);
+    return value;
+  }
+  if (typeof found.value === 'function') {
+    const member = memberFor(journal, called, found.value, way, level);
+    const replacement = functionInPlace(member, key, found.value, seam?.isPlatform === true);
+    if (seam !== undefined) {
+      placeInSeam(journal, called, seam, replacement, refuseTo);
+      return replacement;
+    }
+    const placed: PropertyDescriptor = {
+      ...found,
+      configurable: own?.configurable ?? true,
+      value: replacement,
+    };
+    place(journal, called, target, key, own, placed, () => own, refuseTo);
+    return replacement;
+  }
+  const member = newMember(journal, called, { otherwise: way === 'observe' ? 'real' : 'nothing' });
+  const { placed, restored } = propertyInPlace(member, found, own, way);
+  place(journal, called, target, key, own, placed, restored, refuseTo);
+  return found.value;
+}
+
+function isHeldObject(target: unknown): target is object {
+  return (typeof target === 'object' && target !== null) || typeof target === 'function';
+}
+
+function refuseLocked(
+  target: object,
+  own: PropertyDescriptor | undefined,
+  said: string,
+  below: (...args: never[]) => unknown,
+): void {
   const locked =
     own?.configurable === false && !(own.writable === true && typeof own.value === 'function');
   if (locked)
@@ -68,35 +120,33 @@ export function replaceMember(
       below,
     );
   }
-  const refuseTo = (why: string) =>
-    refuse(
-      `${said}: nothing can be put in its place (${why}). Hand a stand-in to the code instead.`,
-      below,
-    );
-  const owner = ownerOf(journal, target, name);
-  const level = whenUnplanned(owner);
-  const called = newTarget(journal, owner, [key]);
-  if (there === undefined) {
-    const member = newMember(journal, called, { whenUnplanned: level });
-    const value = recordedFunction(member, key, `[member ${called.label}]`);
-    place(journal, called, target, key, own, { ...notYetThere, value }, () => own, refuseTo);
-    return value;
-  }
-  if (typeof found.value === 'function') {
-    const member = memberFor(journal, called, found.value, way, level);
-    const replacement = functionInPlace(member, key, found.value);
-    const placed: PropertyDescriptor = {
-      ...found,
-      configurable: own?.configurable ?? true,
-      value: replacement,
-    };
-    place(journal, called, target, key, own, placed, () => own, refuseTo);
-    return replacement;
-  }
-  const member = newMember(journal, called, { otherwise: way === 'observe' ? 'real' : 'nothing' });
-  const { placed, restored } = propertyInPlace(member, found, own, way);
-  place(journal, called, target, key, own, placed, restored, refuseTo);
-  return found.value;
+}
+
+/** What a module exports, whichever way its namespace holds it; nothing if it is still being evaluated. */
+function exportOf(namespace: object, key: PropertyKey): PropertyDescriptor | undefined {
+  if (!Object.hasOwn(namespace, key)) return undefined;
+  const value: unknown = Reflect.get(namespace, key);
+  return { value, writable: true, enumerable: true, configurable: true };
+}
+
+/** The place of what a module exports, or of what one of the platform's modules holds. */
+function seamFor(
+  target: object,
+  key: PropertyKey,
+  { value }: PropertyDescriptor,
+  isModule: boolean,
+): Seam | undefined {
+  if (typeof value !== 'function') return undefined;
+  return isModule ? seamOf(target, key, value) : platformModule(target)?.seam(key, value);
+}
+
+/** Why an export cannot be replaced, and what to do. */
+function noSeam(namespace: object, { value }: PropertyDescriptor): string {
+  if (typeof value !== 'function')
+    return 'an exported value that is no function cannot be recorded, since nothing tells when it is read. Export a function that gives it.';
+  if (platformModule(namespace) !== undefined)
+    return "this module of the platform holds it in a way that cannot be replaced. Hand a stand-in to the code instead, or under Vitest name the module: seams({ of: ['node:fs'] }).";
+  return "this module was loaded in a way that lets nothing be put in its place. Under Vite and Vitest add seams() from 'ekkon/vite' to the plugins, and name packages: seams({ of: ['date-fns'] }). Under Node start with --import ekkon/seams, and name packages: EKKON_SEAMS=date-fns.";
 }
 
 /** A member that is not there yet, as assigning it would make it. */
@@ -142,11 +192,24 @@ function memberFor(
   return newMember(journal, target, { otherwise, real, shape, whenUnplanned });
 }
 
-/** The function that stands in the real one's place: the same name, length, statics and prototype. */
-function functionInPlace(member: Member, key: PropertyKey, real: RealFunction): RealFunction {
+/**
+ * The function that stands in the real one's place: the same name, length, statics and prototype.
+ *
+ * @param isPlatform whether the platform calls it too: it gets the real one, and that is not recorded
+ */
+function functionInPlace(
+  member: Member,
+  key: PropertyKey,
+  real: RealFunction,
+  isPlatform: boolean,
+): RealFunction {
   const { journal, target } = member;
   const answering: Answering = { member, plans: plansOf(member) };
   function recorded(this: unknown, ...args: unknown[]): unknown {
+    if (isPlatform && isPlatformCalling(recorded))
+      return new.target === undefined
+        ? Reflect.apply(real, this, args)
+        : Reflect.construct(real, args, new.target === recorded ? real : new.target);
     if (new.target !== undefined) return construct(member, args, new.target, recorded);
     return recordCall(journal, target, 'call', this, args, recorded, respond, answering);
   }
@@ -269,6 +332,29 @@ function place(
   });
 }
 
+/** Puts a replacement in the place of what a module exports, and notes how to put that back. */
+function placeInSeam(
+  journal: Journal,
+  { label: member }: Target,
+  seam: Seam,
+  replacement: RealFunction,
+  refuseTo: (why: string) => never,
+): void {
+  try {
+    seam.put(replacement);
+  } catch (error) {
+    refuseTo(error instanceof Error ? error.message : String(error));
+  }
+  doublesOn(journal).slots.push({
+    member,
+    restore() {
+      if (seam.read() !== replacement) return false;
+      seam.putBack();
+      return true;
+    },
+  });
+}
+
 function refuseForeign(
   journal: Journal,
   { value, get }: PropertyDescriptor,
@@ -293,11 +379,16 @@ function nothingThere(target: object, key: PropertyKey): string {
 }
 
 /** What an object of which members are replaced is called: always the same, and nothing else is. */
-function ownerOf(journal: Journal, target: object, name: string | undefined): string {
+function ownerOf(
+  journal: Journal,
+  target: object,
+  name: string | undefined,
+  seam: Seam | undefined,
+): string {
   const { owners } = doublesOn(journal);
   const known = owners.get(target);
   if (known !== undefined && (name === undefined || name === known)) return known;
-  const owner = unusedName(journal, name ?? ownerName(target));
+  const owner = unusedName(journal, name ?? seam?.module ?? ownerName(target));
   owners.set(target, owner);
   return owner;
 }

@@ -1,0 +1,3 @@
+import { runSuite } from './suite.js';
+
+console.log(`RESULTS ${JSON.stringify(await runSuite())}`);

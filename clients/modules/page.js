@@ -1,0 +1,3 @@
+import { runSuite } from './suite.js';
+
+globalThis.results = await runSuite();

@@ -1,0 +1,6 @@
+import { registerSeams } from 'ekkon/seams';
+
+registerSeams({
+  of: ['date-fns', 'dayjs', 'react', 'immer'],
+  absent: { '#night': ['defineDevice'] },
+});

@@ -1,0 +1,7 @@
+interface Reason {
+  readonly text: string;
+}
+
+export const fails = ({ text }: Reason): never => {
+  throw new Error(text); // line 6
+};

@@ -1,0 +1,4 @@
+import { defineDevice } from '#night';
+
+defineDevice('camera');
+export const name = 'camera';

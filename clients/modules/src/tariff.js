@@ -1,0 +1,18 @@
+/** What an hour at a telescope costs. */
+export const priceFor = (minutes) => minutes * 2;
+export function priceOfNight(nights) {
+  return priceFor(nights * 60);
+}
+export class Receipt {
+  constructor(minutes) {
+    this.minutes = minutes;
+  }
+  text() {
+    return `${this.minutes} min`;
+  }
+}
+const rate = 2,
+  { floor, ceil: roundUp } = Math;
+
+export { rate, roundUp };
+export default (minutes) => minutes + 1;

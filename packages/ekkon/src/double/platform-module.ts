@@ -1,0 +1,127 @@
+import type { Seam } from './seam.ts';
+
+/** A module of the platform's own: what `require` gives for it is what its importers see. */
+interface PlatformModule {
+  /** The place of a function that it exports. */
+  seam(key: PropertyKey, real: unknown): Seam | undefined;
+}
+
+/** The part of Node's `process` that leads to its modules. */
+interface ModuleSource {
+  getBuiltinModule?(id: string): unknown;
+  readonly moduleLoadList?: readonly string[];
+}
+
+interface Loader {
+  syncBuiltinESMExports(): void;
+}
+
+/**
+ * The platform's module that an object is: its namespace, or what it exports as a whole. `undefined` for anything
+ * else, and where there is no such thing.
+ */
+export function platformModule(target: object): PlatformModule | undefined {
+  const source = (globalThis as { readonly process?: ModuleSource }).process;
+  const loader = source?.getBuiltinModule?.('node:module') as Loader | undefined;
+  if (source === undefined || loader === undefined) return undefined;
+  const exported = idsLoaded(source)
+    .map((id) => ({ id, all: source.getBuiltinModule?.(id) }))
+    .find(({ all }) => all === target || all === defaultOf(target));
+  if (exported === undefined || !isHolder(exported.all)) return undefined;
+  const { id, all } = exported;
+  return {
+    seam(key, real) {
+      const own = Object.getOwnPropertyDescriptor(all, key);
+      if (own === undefined || own.value !== real || own.configurable !== true) return undefined;
+      const define = (descriptor: PropertyDescriptor) => {
+        Object.defineProperty(all, key, descriptor);
+        loader.syncBuiltinESMExports();
+      };
+      const probe = () => {};
+      define({ ...own, value: probe });
+      const isSeen = Reflect.get(target, key) === probe;
+      define(own);
+      // A context of its own may have been given a copy of the module.
+      if (!isSeen) return undefined;
+      return {
+        module: id,
+        isPlatform: true,
+        read: () => Reflect.get(all, key),
+        put: (value) => define({ ...own, value }),
+        putBack: () => define(own),
+      };
+    },
+  };
+}
+
+/** The platform's modules that are loaded: asking for another one would load it. */
+function idsLoaded({ moduleLoadList = [] }: ModuleSource): readonly string[] {
+  return moduleLoadList.flatMap((entry) => {
+    const id = /^NativeModule (?!internal\/)(.+)$/.exec(entry)?.[1];
+    return id === undefined || unwanted.has(id) ? [] : [id];
+  });
+}
+
+/** Asking for these prints a warning that they are deprecated. */
+const unwanted: ReadonlySet<string> = new Set(['punycode', 'sys', '_tls_common', '_tls_wrap']);
+
+function defaultOf(target: object): unknown {
+  try {
+    return (target as { readonly default?: unknown }).default;
+  } catch {
+    return undefined;
+  }
+}
+
+function isHolder(value: unknown): value is object {
+  return (typeof value === 'object' && value !== null) || typeof value === 'function';
+}
+
+/**
+ * Whether a function is being called by the platform's own code, as its loader reads files by `fs`, or by a
+ * loader that was added to it: a replacement that answered such a call would take the process down.
+ *
+ * @param below the function whose caller is meant
+ */
+export function isPlatformCalling(below: (...args: never[]) => unknown): boolean {
+  const frames = framesBelow(below);
+  const [caller] = frames;
+  if (isInternal(caller)) return !handsOn.test(caller?.getFileName() ?? '');
+  const entered = frames.find(isInternal);
+  // What is evaluated is called by the loader as well, and is code under test.
+  return loaders.test(entered?.getFileName() ?? '') && !isEvaluating(entered);
+}
+
+/** Where the platform calls what it was handed, as timers do. */
+const handsOn = /^node:internal\/(?:timers|process\/task_queues|event_target|util|promises)\b/;
+
+/** Where the platform asks others how to load a module. */
+const loaders = /^node:internal\/modules\/(?:cjs\/loader|customization_hooks|esm\/hooks)$/;
+
+/** How far up a loader's own functions may be nested. */
+const framesKept = 12;
+
+type Frame = NodeJS.CallSite | undefined;
+
+function isInternal(frame: Frame): boolean {
+  return frame?.getFileName()?.startsWith('node:internal/') === true;
+}
+
+function isEvaluating(frame: Frame): boolean {
+  return frame?.getFunctionName()?.endsWith('_compile') === true;
+}
+
+/** The frames of those who called a function, the nearest first. */
+function framesBelow(below: (...args: never[]) => unknown): readonly NodeJS.CallSite[] {
+  const { stackTraceLimit, prepareStackTrace } = Error;
+  const captured: { readonly stack?: unknown } = {};
+  try {
+    Error.stackTraceLimit = framesKept;
+    Error.prepareStackTrace = (_, frames) => frames;
+    Error.captureStackTrace(captured, below);
+    return captured.stack as readonly NodeJS.CallSite[];
+  } finally {
+    Error.stackTraceLimit = stackTraceLimit;
+    Error.prepareStackTrace = prepareStackTrace as never;
+  }
+}

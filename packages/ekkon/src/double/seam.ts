@@ -1,0 +1,124 @@
+import { platformModule } from './platform-module.ts';
+
+/** A place in which an export of a module stands, for everybody who imports it. */
+export interface Seam {
+  /** What the module is called in labels. */
+  readonly module: string;
+  /** Whether the platform calls what stands there as well, which is no call of the code under test. */
+  readonly isPlatform: boolean;
+  /** What stands there now. */
+  read(): unknown;
+  put(value: unknown): void;
+  /** Puts back what stood there, exactly as it did. */
+  putBack(): void;
+}
+
+/** One export of a module that was prepared: how to read it, and how to set it. */
+type Slot = readonly [name: string, read: () => unknown, set: (value: unknown) => void];
+
+/** Where prepared modules register their exports: `seams/transform.ts` writes the line that does. */
+export const registryName = 'ekkon seams';
+
+type Registry = Readonly<Record<string, readonly Slot[]>>;
+
+/** What a module's exports are a property of: the object that `import * as tariff` gives. */
+export function isNamespace(target: object): boolean {
+  // Some bundlers give theirs a prototype.
+  return Object.getOwnPropertyDescriptor(target, Symbol.toStringTag)?.value === 'Module';
+}
+
+/**
+ * Where a function that a module exports can be replaced, so that its importers get what is put there;
+ * `undefined` if there is no such place.
+ *
+ * @param real what the module exports now
+ */
+export function seamOf(namespace: object, key: PropertyKey, real: unknown): Seam | undefined {
+  return (
+    registeredSeam(namespace, key, real) ??
+    accessorSeam(namespace, key, real) ??
+    platformModule(namespace)?.seam(key, real)
+  );
+}
+
+/**
+ * The seam of a prepared module is found by looking: the one that holds the value, and through which another
+ * one shows on the namespace. So it does not matter by how many barrels and names the export came.
+ */
+function registeredSeam(namespace: object, key: PropertyKey, real: unknown): Seam | undefined {
+  const registry = (globalThis as { readonly [registryName]?: Registry })[registryName] ?? {};
+  for (const [module, slots] of Object.entries(registry).reverse()) {
+    for (const [, read, set] of slots) {
+      if (valueNow(read) !== real || !shows(namespace, key, real, set)) continue;
+      return {
+        module: moduleName(module),
+        isPlatform: false,
+        read,
+        put: set,
+        putBack: () => set(real),
+      };
+    }
+  }
+  return undefined;
+}
+
+function shows(
+  namespace: object,
+  key: PropertyKey,
+  real: unknown,
+  set: (value: unknown) => void,
+): boolean {
+  const probe = () => {};
+  try {
+    set(probe);
+    return Reflect.get(namespace, key) === probe;
+  } catch {
+    // What could not be made assignable: a constant that was declared in an unusual way.
+    return false;
+  } finally {
+    if (valueNow(() => Reflect.get(namespace, key)) === probe) set(real);
+    else setQuietly(set, real);
+  }
+}
+
+function setQuietly(set: (value: unknown) => void, real: unknown): void {
+  try {
+    set(real);
+  } catch {
+    // It was not set before either.
+  }
+}
+
+function valueNow(read: () => unknown): unknown {
+  try {
+    return read();
+  } catch {
+    // A class or a constant of a module that is still being evaluated.
+    return undefined;
+  }
+}
+
+/** Runners that evaluate modules themselves give namespaces whose exports are accessors that can be replaced. */
+function accessorSeam(namespace: object, key: PropertyKey, real: unknown): Seam | undefined {
+  const own = Object.getOwnPropertyDescriptor(namespace, key);
+  if (own?.get === undefined || own.configurable !== true) return undefined;
+  const put = (value: unknown) =>
+    Object.defineProperty(namespace, key, {
+      ...own,
+      get: () => value,
+    });
+  const putBack = () => {
+    Object.defineProperty(namespace, key, own);
+  };
+  const read = () => Reflect.get(namespace, key);
+  return read() === real ? { module: 'module', isPlatform: false, read, put, putBack } : undefined;
+}
+
+/** What a module is called: its file's name, its folder's if that says nothing, a package's own. */
+function moduleName(id: string): string {
+  const parts = id.replace(/[?#].*$/, '').split('/');
+  const file = parts.at(-1) ?? id;
+  if (!/\.[cm]?[jt]sx?$/.test(file)) return id;
+  const name = file.replace(/\.[^.]+$/, '');
+  return name === 'index' ? (parts.at(-2) ?? name) : name;
+}

@@ -1,0 +1,1 @@
+export { importFresh } from './import-fresh.ts';

@@ -1,0 +1,116 @@
+import * as platform from 'node:module';
+import { relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { isCommonJs, namesOfCommonJs } from './common-js.ts';
+import { makeFactory, prepareCalls } from './fresh.ts';
+import { freshQuery } from './import-fresh.ts';
+import { type HeldSeamOptions, packageOf } from './options.ts';
+import { prepareModule } from './prepare.ts';
+import { absentModule, wrapModule } from './wrap.ts';
+
+/** What a hook of the platform's loader is given and gives, as far as it matters here. */
+export interface Resolved {
+  readonly url: string;
+  readonly format?: string | null | undefined;
+  readonly shortCircuit?: boolean;
+}
+export interface Loaded {
+  readonly format: string | null | undefined;
+  readonly source?: string | ArrayBuffer | ArrayBufferView | undefined | null;
+  readonly shortCircuit?: boolean;
+}
+interface ResolveContext {
+  readonly parentURL?: string | undefined;
+  readonly conditions?: readonly string[];
+}
+
+/** What to do with a specifier: an answer, or how to ask the next hook and what to make of its answer. */
+export type Asked<T> = { readonly answer: T } | { readonly ask: string; make(result: T): T };
+
+const absentScheme = 'ekkon-absent:';
+const wrapperQuery = '?ekkon-seam';
+const freshPart = `?${freshQuery}`;
+
+/** How a specifier is resolved: as usual, but for what is absent, made anew, or stands behind a wrapper. */
+export function resolving(
+  specifier: string,
+  { parentURL = '', conditions = [] }: ResolveContext,
+  held: HeldSeamOptions,
+): Asked<Resolved> {
+  if (held.absent.has(specifier)) {
+    const url = absentScheme + encodeURIComponent(specifier);
+    return { answer: { url, format: 'module', shortCircuit: true } };
+  }
+  if (specifier.endsWith(freshPart)) {
+    return {
+      ask: specifier.slice(0, -freshPart.length),
+      make: (found) => ({ ...found, url: found.url + freshPart, format: 'module' }),
+    };
+  }
+  const isImport = conditions.includes('import') && !parentURL.endsWith(wrapperQuery);
+  return {
+    ask: specifier,
+    make(found) {
+      const isWrapped =
+        isImport &&
+        found.url.startsWith('file:') &&
+        !found.url.includes('?') &&
+        held.isFileOf(pathOf(fileURLToPath(found.url))) &&
+        (found.format === 'commonjs' ||
+          (found.format !== 'module' && isCommonJs(fileURLToPath(found.url))));
+      return isWrapped ? { ...found, url: found.url + wrapperQuery, format: 'module' } : found;
+    },
+  };
+}
+
+/** What is loaded for an address: as usual, prepared if it is a module whose exports are to be replaceable. */
+export function loading(url: string, held: HeldSeamOptions): Asked<Loaded> {
+  if (url.startsWith(absentScheme)) {
+    const specifier = decodeURIComponent(url.slice(absentScheme.length));
+    const source = absentModule(specifier, held.absent.get(specifier) ?? []);
+    return { answer: { format: 'module', source, shortCircuit: true } };
+  }
+  if (url.endsWith(wrapperQuery)) {
+    const real = url.slice(0, -wrapperQuery.length);
+    const file = fileURLToPath(real);
+    const source = wrapModule(real, namesOfCommonJs(file), packageOf(file) ?? pathOf(file));
+    return { answer: { format: 'module', source, shortCircuit: true } };
+  }
+  const isFresh = url.endsWith(freshPart);
+  const asked = isFresh ? url.slice(0, -freshPart.length) : url;
+  return { ask: asked, make: (loaded) => prepared(asked, loaded, isFresh, held) };
+}
+
+function prepared(url: string, loaded: Loaded, isFresh: boolean, held: HeldSeamOptions): Loaded {
+  if (!url.startsWith('file:')) return loaded;
+  const file = fileURLToPath(url.replace(/[?#].*$/, ''));
+  if (packageOf(file) !== undefined && !held.isFileOf(pathOf(file)) && !isFresh) return loaded;
+  const code = codeOf(loaded);
+  if (code === undefined) return loaded;
+  const called = prepareCalls(code) ?? code;
+  const source = isFresh ? makeFactory(called) : (prepareModule(called, pathOf(file)) ?? called);
+  return source === code ? loaded : { ...loaded, format: 'module', source };
+}
+
+/** Node's own, of which the types know nothing yet. */
+const { stripTypeScriptTypes } = platform as unknown as {
+  stripTypeScriptTypes?(code: string): string;
+};
+
+/** A module's source as the platform reads it; `undefined` for what is no module in JavaScript. */
+function codeOf({ format, source }: Loaded): string | undefined {
+  if (source === undefined || source === null) return undefined;
+  const code = typeof source === 'string' ? source : new TextDecoder().decode(source);
+  if (format === 'module') return code;
+  if (format !== 'module-typescript' || stripTypeScriptTypes === undefined) return undefined;
+  try {
+    return stripTypeScriptTypes(code);
+  } catch {
+    // Syntax that does not go away without a compiler: the platform says so itself.
+    return undefined;
+  }
+}
+
+function pathOf(file: string): string {
+  return relative(process.cwd(), file).replaceAll('\\', '/');
+}

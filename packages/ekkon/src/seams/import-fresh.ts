@@ -1,0 +1,59 @@
+import { shortValue } from '../notation/value.ts';
+import { refuse } from '../record/refuse.ts';
+
+/** What marks an import as one of a factory. */
+export const freshQuery = 'ekkon-fresh';
+
+/** What such a module exports: a function that runs the module's body and gives what it exports. */
+export const factoryName = '$ekkonFresh';
+
+type Exported = readonly [name: string, read: () => unknown];
+type Factory = () => Promise<readonly [own: readonly Exported[], stars: readonly object[]]>;
+
+/**
+ * Loads a module that acts when it is imported once more, with its type. What it imports is shared with
+ * everybody else; it costs no more memory than what the module itself makes.
+ *
+ * The import must be written inside the call, with a literal: it is prepared by `seams()` from `ekkon/vite`
+ * in Vite and Vitest, and by `node --import ekkon/seams` in Node.
+ *
+ * @param load imports the module
+ * @returns what the module exports, made anew; rejects with what its body throws
+ * @throws TypeError (as a rejection) if the call was not prepared
+ * @example
+ * const { default: setUp } = await importFresh(() => import('../src/set-up.ts'));
+ */
+export async function importFresh<M>(load: () => Promise<M>): Promise<M> {
+  if (typeof load !== 'function') {
+    refuse(
+      `importFresh() takes a function that imports, and was given ${shortValue(load)}. Write importFresh(() => import('../src/set-up.ts')).`,
+      importFresh,
+    );
+  }
+  const loaded = (await load()) as { readonly [factoryName]?: Factory } | undefined;
+  const factory = loaded?.[factoryName];
+  if (factory === undefined) {
+    refuse(
+      "importFresh(): this call was not prepared, so that the module was not loaded once more. Write the import with a literal inside the call, importFresh(() => import('../src/set-up.ts')), and add seams() from 'ekkon/vite' to the plugins, or under Node start with --import ekkon/seams. Packages cannot be loaded once more.",
+      importFresh,
+    );
+  }
+  const [own, stars] = await factory();
+  return namespaceOf(own, stars) as M;
+}
+
+/** What importing would give: exports as accessors, own ones before those of `export *`. */
+function namespaceOf(own: readonly Exported[], stars: readonly object[]): object {
+  const namespace = Object.create(null, { [Symbol.toStringTag]: { value: 'Module' } });
+  const define = (name: string, get: () => unknown) => {
+    if (!Object.hasOwn(namespace, name))
+      Object.defineProperty(namespace, name, { get, enumerable: true, configurable: true });
+  };
+  for (const [name, read] of own) define(name, read);
+  for (const star of stars) {
+    for (const name of Object.keys(star)) {
+      if (name !== 'default') define(name, () => Reflect.get(star, name));
+    }
+  }
+  return namespace;
+}

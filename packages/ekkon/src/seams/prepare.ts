@@ -1,0 +1,87 @@
+import { type ExportSpecifier, initSync, parse } from 'es-module-lexer';
+import { registryName } from '../double/seam.ts';
+import { blank, type Edit, edited } from './edits.ts';
+import { localExports } from './exports.ts';
+
+initSync();
+
+/** The name of the variable that a default export becomes: as long as `export default`, so that no column moves. */
+export const defaultName = '$ekkon_d';
+
+/**
+ * Prepares a module so that what it exports can be replaced: every variable that it exports becomes assignable,
+ * and a line at its end registers how to read and how to set each. No line moves and no import is added, so that
+ * stack traces stay right.
+ *
+ * @param code the module's source as the platform reads it, without types
+ * @param id what the module is called in the registry: its path, as a reader would write it
+ * @returns `undefined` if there is nothing to replace, or if the source cannot be read
+ */
+export function prepareModule(code: string, id: string): string | undefined {
+  if (!code.includes('export') || code.includes(`["${registryName}"]`)) return undefined;
+  const read = readModule(code);
+  if (read === undefined) return undefined;
+  const [imports, exports] = read;
+  const { names, constants } = localExports(code, imports, exports);
+  const edits: Edit[] = constants.map((at) => ({ from: at, to: at + 5, text: 'let  ' }));
+  const given = defaultEdits(code, exports);
+  const all = given.length === 0 ? names : [...names, ['default', defaultName] as const];
+  if (all.length === 0) return undefined;
+  const exported = given.length === 0 ? '' : exportDefault;
+  return `${edited(code, [...edits, ...given])}\n${exported}${registration(all, id)}`;
+}
+
+/** A module's imports and exports; `undefined` if it cannot be read. */
+export function readModule(code: string): ReturnType<typeof parse> | undefined {
+  try {
+    const [imports, exports, ...more] = parse(code);
+    return [imports, exports.map(withOwnName), ...more];
+  } catch {
+    // What is not JavaScript yet, or not any more: it is left as it is.
+    return undefined;
+  }
+}
+
+/** A class without a name that extends another one is no class of the name `extends`. */
+function withOwnName(specifier: ExportSpecifier): ExportSpecifier {
+  return specifier.ln === 'extends' ? { ...specifier, ln: undefined } : specifier;
+}
+
+/** Exports the variable, and gives it the name that it has without us if it has none of its own. */
+const exportDefault = `export { ${defaultName} as default };if (typeof ${defaultName} === "function" && ${defaultName}.name === "${defaultName}") globalThis.Object.defineProperty(${defaultName}, "name", { value: "default", configurable: true });`;
+
+/** How the module tells where its exports can be read and set. Its own names may hide the platform's. */
+function registration(names: readonly (readonly [string, string])[], id: string): string {
+  const slots = names.map(
+    ([exported, local]) =>
+      `[${JSON.stringify(exported)}, () => ${local}, ($ekkon_v) => { ${local} = $ekkon_v; }]`,
+  );
+  return `;(globalThis["${registryName}"] ??= { __proto__: null })[${JSON.stringify(id)}] = [${slots.join(', ')}];\n`;
+}
+
+/** Blanks and comments. */
+const gap = '(?:\\s|/\\*[\\s\\S]*?\\*/|//[^\\n]*\\n)*';
+
+const defaultWords = new RegExp(`^export${gap}default$`);
+
+const unnamedDeclaration = new RegExp(
+  `^${gap}(?:(?:async${gap})?function${gap}\\*?(?=${gap}\\()|class\\b(?=${gap}(?:\\{|extends\\b)))`,
+);
+
+/**
+ * What makes a default export without a name a variable. Functions and classes stay declarations, so that they
+ * are hoisted, and end where they end.
+ */
+export function defaultEdits(code: string, exports: readonly ExportSpecifier[]): readonly Edit[] {
+  const found = exports.find(({ n, ln, s, ss }) => n === 'default' && ln === undefined && s > ss);
+  if (found === undefined) return [];
+  const { ss, e } = found;
+  if (!defaultWords.test(code.slice(ss, e))) return [];
+  const declared = unnamedDeclaration.exec(code.slice(e));
+  if (declared === null) return [{ from: ss, to: e, text: `let ${defaultName} =` }];
+  const at = e + declared[0].length;
+  return [
+    { from: ss, to: e, text: blank(code.slice(ss, e)) },
+    { from: at, to: at, text: ` ${defaultName}` },
+  ];
+}

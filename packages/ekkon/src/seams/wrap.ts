@@ -1,0 +1,51 @@
+import { registryName } from '../double/seam.ts';
+
+/** What a variable of a wrapper is called: its exports may have any name. */
+const held = (at: number) => `$ekkon_w${at}`;
+
+/**
+ * The source of a module that stands before another one which cannot be prepared itself, and gives what that
+ * exports through variables of its own.
+ *
+ * @param real what to import
+ * @param names what it exports, `default` included if it does
+ * @param id what it is called in the registry
+ */
+export function wrapModule(real: string, names: readonly string[], id: string): string {
+  const all = [...new Set(names)];
+  const lines = [
+    `import * as $ekkon_r from ${JSON.stringify(real)};`,
+    ...all.map((name, at) => `let ${held(at)} = ${readFrom('$ekkon_r', name)};`),
+  ];
+  return [...lines, ...exportLines(all, id)].join('\n');
+}
+
+/** What a CommonJS module exports under a name: where bundlers and platforms disagree, from its default. */
+function readFrom(real: string, name: string): string {
+  const key = JSON.stringify(name);
+  return name === 'default' ? `${real}.default` : `${real}[${key}] ?? ${real}.default?.[${key}]`;
+}
+
+/**
+ * The source of a module that exists only inside a framework: what it exports throws until it is taken over.
+ *
+ * @param specifier how it is imported
+ */
+export function absentModule(specifier: string, names: readonly string[]): string {
+  const functions = names.map((name, at) => {
+    const said = `${specifier} is absent in tests: ${name} was called before a ledger took it over. Write ledger.takeOver(…, '${name}') with the module's namespace.`;
+    return `let ${held(at)} = function () { throw new Error(${JSON.stringify(said)}); };`;
+  });
+  return [...functions, ...exportLines(names, specifier)].join('\n');
+}
+
+function exportLines(names: readonly string[], id: string): readonly string[] {
+  const exported = names.map((name, at) => `${held(at)} as ${JSON.stringify(name)}`);
+  const slots = names.map(
+    (name, at) => `[${JSON.stringify(name)}, () => ${held(at)}, (v) => { ${held(at)} = v; }]`,
+  );
+  return [
+    `export { ${exported.join(', ')} };`,
+    `;(globalThis["${registryName}"] ??= { __proto__: null })[${JSON.stringify(id)}] = [${slots.join(', ')}];`,
+  ];
+}
