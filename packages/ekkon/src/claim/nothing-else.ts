@@ -4,7 +4,7 @@ import type { Claim } from '../record/claim-type.ts';
 import { nameOf, type Tied } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
 import type { Target } from '../record/target.ts';
-import { tied } from '../record/tie.ts';
+import { tiedWhole } from '../record/tie.ts';
 import { explainNothingElse } from './explain-nothing-else.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
@@ -33,7 +33,7 @@ export function nothingElse(...of: [object, ...object[]]): Claim {
       nothingElse,
     );
   const doubles = of.map((each) => {
-    const found = tied(each);
+    const found = tiedWhole(each);
     if (found === undefined) {
       refuse(
         `nothingElse() takes doubles or a ledger, and was given ${shortValue(each)}. Write nothingElse(dome, mount).`,

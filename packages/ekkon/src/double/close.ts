@@ -83,19 +83,14 @@ function release(journal: Journal): readonly ReleaseDiagnosis[] {
 /** Puts back each slot on its own, whatever another one throws. */
 function putAllBack(journal: Journal): readonly SlotDiagnosis[] {
   return [...doublesOn(journal).slots].reverse().flatMap(({ member, restore }) => {
-    if (isRestored(restore)) return [];
     const about = { claim: 'not put back', of: undefined, culprits: [], at: undefined };
-    return [{ code: 'changedSlot', ...about, member }];
+    try {
+      return restore() ? [] : [{ code: 'changedSlot', ...about, member }];
+    } catch (threw) {
+      // A proxy that throws when its property is put back.
+      return [{ code: 'changedSlot', ...about, member, threw }];
+    }
   });
-}
-
-function isRestored(restore: () => boolean): boolean {
-  try {
-    return restore();
-  } catch {
-    // A proxy that throws when its property is put back.
-    return false;
-  }
 }
 
 /** Streams that failed, if no claim speaks of it: nobody else would hear of the reason. */

@@ -28,8 +28,13 @@ export function isClass(value: unknown): value is AnyClass & RealFunction {
     value.prototype === null
   )
     return false;
-  if (/^class\b/.test(Function.prototype.toString.call(value))) return true;
+  if (isWrittenAsClass(value)) return true;
   return Object.getOwnPropertyNames(value.prototype).length > 1;
+}
+
+/** Whether a function can be called with `new` only. */
+export function isWrittenAsClass(value: unknown): boolean {
+  return typeof value === 'function' && Function.prototype.toString.call(value).startsWith('class');
 }
 
 /**

@@ -26,6 +26,7 @@ import { named } from '../report/words.ts';
 import {
   holdDouble,
   judgementsOn,
+  levelsFor,
   noteAssertions,
   noteLookedAt,
   openJudgements,
@@ -37,6 +38,7 @@ import { noteStanding } from '../wait/waits.ts';
 import { closeJournal } from './close.ts';
 import { makeConstructible } from './constructible.ts';
 import { unusedName } from './doubles.ts';
+import { addFake } from './fake.ts';
 import { followSource } from './follow.ts';
 import type {
   DoubleOptions,
@@ -46,9 +48,10 @@ import type {
   TargetOptions,
 } from './ledger.ts';
 import { name, recordedFunction } from './recorded.ts';
-import { replaceMember, type Way } from './replace.ts';
+import { replaceMember } from './replace.ts';
 import { readSource } from './source.ts';
-import { addFake, makeStandIn, namesMember } from './stand-in.ts';
+import { makeStandIn, memberPrototype, namesMember } from './stand-in.ts';
+import type { Way } from './way.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
 const usualCallSites = 256;
@@ -170,7 +173,10 @@ function makeLedger(journal: Journal): Ledger {
         key,
         way,
         called,
-        (double) => rule(double, rules),
+        (double) =>
+          options?.rules === undefined
+            ? levelsFor(journal, double).unplannedCall
+            : rule(double, rules),
         options?.absent === true,
         replace,
       );
@@ -213,6 +219,11 @@ function makeLedger(journal: Journal): Ledger {
           made.set(key, standIn);
           return standIn;
         },
+        ownKeys: () =>
+          refuse(
+            'standIns() has a member for whatever is asked for, so that nothing lists them. Destructure it: const { dome, mount } = ledger.standIns<Devices>().',
+            ledger.standIns,
+          ),
       });
     },
     callable<F>(name: string, options?: DoubleOptions): F {
@@ -220,7 +231,8 @@ function makeLedger(journal: Journal): Ledger {
       const label = newName(journal, name, ledger.callable);
       const whenUnplanned = rule(label, rules);
       const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
-      return recordedFunction(member, name, `[callable ${label}]`) as F;
+      const made = recordedFunction(member, name, `[callable ${label}]`);
+      return Object.setPrototypeOf(made, memberPrototype);
     },
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
       const below = ledger.constructible;

@@ -5,7 +5,14 @@ import { nextTurn } from '../record/clock.ts';
 import { end, type HeldEntry, leavePending } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
-import { finish, recordCall, settleSoon } from '../record/record-call.ts';
+import {
+  endCall,
+  endThrown,
+  finish,
+  recordCall,
+  settleSoon,
+  startCall,
+} from '../record/record-call.ts';
 import { tie } from '../record/tie.ts';
 import { unplannedLines } from '../report/double-words.ts';
 import { messageOf } from '../report/findings.ts';
@@ -21,6 +28,14 @@ export interface Answering {
   readonly plans: readonly HeldPlan[];
 }
 
+/** What few functions that stand for members do besides. */
+export interface Besides {
+  /** Answers `new`, if the function may be a class. */
+  construct(args: unknown[], newTarget: RealFunction, recorded: RealFunction): unknown;
+  /** Whether a call without `new` gets the real member and is not recorded: the platform's own, one that a class refuses. */
+  readonly isUnrecorded: ((recorded: RealFunction) => boolean) | undefined;
+}
+
 /**
  * Makes the function that stands for a member: each call of it becomes an entry, and what the member's
  * plans say is its reply.
@@ -32,14 +47,33 @@ export function recordedFunction(
   member: Member,
   key: PropertyKey,
   shown: string,
+  besides?: Besides,
 ): RecordedFunction {
-  const { journal, target } = member;
+  const { journal, target, real } = member;
   const answering: Answering = { member, plans: plansOf(member) };
   const { plans } = answering;
   const answersNothing = member.otherwise === 'nothing' && member.whenUnplanned !== 'fail';
+  const runs = member.otherwise === 'real' ? real : undefined;
+  const from = member.fake ? 'promise' : 'real';
   function recorded(this: unknown, ...args: unknown[]): unknown {
-    const answered = answersNothing && plans.length === 0 ? undefined : respond;
-    return recordCall(journal, target, 'call', this, args, recorded, answered, answering);
+    if (besides !== undefined) {
+      if (new.target !== undefined) return besides.construct(args, new.target as never, recorded);
+      if (besides.isUnrecorded?.(recorded) === true)
+        return Reflect.apply(real as RealFunction, this, args);
+    }
+    if (runs === undefined) {
+      const answered = answersNothing && plans.length === 0 ? undefined : respond;
+      return recordCall(journal, target, 'call', this, args, recorded, answered, answering);
+    }
+    const entry = startCall(journal, target, 'call', this, args, recorded);
+    try {
+      return plans.length === 0
+        ? endCall(journal, entry, Reflect.apply(runs, this, args), from)
+        : endCall(journal, entry, respond(entry, this, args, answering));
+    } catch (reason) {
+      endThrown(journal, entry, reason);
+      throw reason;
+    }
   }
   makeKnown(recorded, member, key, shown);
   return recorded;
@@ -75,7 +109,7 @@ export function respond(
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
-  if (member.otherwise === 'nothing') return undefined;
+  if (member.otherwise !== 'promise') return undefined;
   settleSoon(member.journal, entry, 'fulfilled', undefined);
   return Promise.resolve();
 }

@@ -1,24 +1,22 @@
 import { className, shortValue } from '../notation/value.ts';
-import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
-import { end, type HeldEntry, type Journal } from '../record/journal.ts';
+import type { Journal } from '../record/journal.ts';
 import { isNative } from '../record/kind.ts';
 import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
 import { nearText } from '../record/near-text.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
-import { recordCall } from '../record/record-call.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { newTarget, type Target } from '../record/target.ts';
-import { tie, tied } from '../record/tie.ts';
-import { construct, isClass } from './constructible.ts';
+import { tied } from '../record/tie.ts';
+import { construct, isClass, isWrittenAsClass } from './constructible.ts';
 import { doublesOn, isAsync, unusedName } from './doubles.ts';
 import { isPlatformCalling, platformModule } from './platform-module.ts';
-import { type Answering, makeKnown, recordedFunction, respond } from './recorded.ts';
+import { usedByEkkon } from './platform-own.ts';
+import { propertyInPlace } from './property.ts';
+import { recordedFunction } from './recorded.ts';
 import { isNamespace, type Seam, seamOf } from './seam.ts';
-
-/** Whether the real member runs when it is called. */
-export type Way = 'observe' | 'takeOver';
+import { shareStatics } from './statics.ts';
+import type { Way } from './way.ts';
 
 /**
  * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one
@@ -53,7 +51,15 @@ export function replaceMember(
       `${said}: a stand-in's members are recorded already. Write call(…) of the member.`,
       below,
     );
-  const there = isModule ? exportOf(target, key) : descriptorOf(target, key);
+  const used = usedByEkkon(target, key);
+  if (used !== undefined)
+    refuse(
+      `${below.name}(${target === globalThis ? 'globalThis' : used}, ${shortValue(key)}): Ekkon uses ${used} itself, so that nothing can be put in its place. Replace the function of yours that calls it.`,
+      below,
+    );
+  const there = isModule
+    ? exportOf(target, key)
+    : (descriptorOf(target, key) ?? given(target, key));
   if (there === undefined && (isModule || !isAbsent))
     refuse(`${said}: ${nothingThere(target, key)}`, below);
   const found = there === undefined ? notYetThere : asMethod(target, key, there);
@@ -81,23 +87,21 @@ export function replaceMember(
     const replacement = functionInPlace(member, key, found.value, seam?.isPlatform === true);
     if (seam !== undefined) {
       placeInSeam(journal, called, seam, replacement, refuseTo);
-      return replacement;
+    } else {
+      const configurable = own?.configurable ?? true;
+      const placed: PropertyDescriptor = { ...found, configurable, value: replacement };
+      place(journal, called, target, key, own, placed, () => own, refuseTo);
     }
-    const placed: PropertyDescriptor = {
-      ...found,
-      configurable: own?.configurable ?? true,
-      value: replacement,
-    };
-    place(journal, called, target, key, own, placed, () => own, refuseTo);
+    placeConstructor(journal, member, replacement);
     return replacement;
   }
   const member = newMember(journal, called, { otherwise: way === 'observe' ? 'real' : 'nothing' });
-  const { placed, restored } = propertyInPlace(member, found, own, way);
+  const { placed, restored } = propertyInPlace(member, target, key, found, own, way);
   place(journal, called, target, key, own, placed, restored, refuseTo);
   return found.value;
 }
 
-function isHeldObject(target: unknown): target is object {
+export function isHeldObject(target: unknown): target is object {
   return (typeof target === 'object' && target !== null) || typeof target === 'function';
 }
 
@@ -120,6 +124,12 @@ function refuseLocked(
       below,
     );
   }
+}
+
+/** What an object gives though it has no such property: a proxy that makes its members as they are asked for. */
+function given(target: object, key: PropertyKey): PropertyDescriptor | undefined {
+  const value: unknown = Reflect.get(target, key);
+  return value === undefined ? undefined : { ...notYetThere, value };
 }
 
 /** What a module exports, whichever way its namespace holds it; nothing if it is still being evaluated. */
@@ -162,8 +172,12 @@ const notYetThere: PropertyDescriptor = Object.freeze({
  * and what a compiled module exports. An accessor that somebody wrote for a property is not run.
  */
 function asMethod(target: object, key: PropertyKey, found: PropertyDescriptor): PropertyDescriptor {
-  if (found.get === undefined || !(target === globalThis || isExport(found) || isNative(found.get)))
-    return found;
+  const isMethods =
+    target === globalThis ||
+    tied(target)?.is === 'member' ||
+    isExport(found) ||
+    isNative(found.get);
+  if (found.get === undefined || !isMethods) return found;
   let value: unknown;
   try {
     value = Reflect.get(target, key);
@@ -203,99 +217,19 @@ function functionInPlace(
   real: RealFunction,
   isPlatform: boolean,
 ): RealFunction {
-  const { journal, target } = member;
-  const answering: Answering = { member, plans: plansOf(member) };
-  function recorded(this: unknown, ...args: unknown[]): unknown {
-    if (isPlatform && isPlatformCalling(recorded))
-      return new.target === undefined
-        ? Reflect.apply(real, this, args)
-        : Reflect.construct(real, args, new.target === recorded ? real : new.target);
-    if (new.target !== undefined) return construct(member, args, new.target, recorded);
-    return recordCall(journal, target, 'call', this, args, recorded, respond, answering);
-  }
+  const named = Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key;
+  const recorded = recordedFunction(member, named, `[member ${member.target.label}]`, {
+    construct: (args, newTarget, below) =>
+      isPlatform && isPlatformCalling(below)
+        ? Reflect.construct(real, args, newTarget === below ? real : newTarget)
+        : construct(member, args, newTarget, below),
+    isUnrecorded: isWrittenAsClass(real) ? () => true : isPlatform ? isPlatformCalling : undefined,
+  });
   Object.setPrototypeOf(recorded, real);
   Object.defineProperty(recorded, 'length', { value: real.length, configurable: true });
   Object.defineProperty(recorded, 'prototype', { value: real.prototype, writable: false });
-  const named = Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key;
-  makeKnown(recorded, member, named, `[member ${target.label}]`);
+  if (member.shape !== undefined) shareStatics(recorded, real);
   return recorded;
-}
-
-/** The accessor that stands in a property's place, and how the property is to be put back. */
-function propertyInPlace(
-  member: Member,
-  found: PropertyDescriptor,
-  own: PropertyDescriptor | undefined,
-  way: Way,
-): {
-  readonly placed: PropertyDescriptor;
-  readonly restored: () => PropertyDescriptor | undefined;
-} {
-  const { journal, target } = member;
-  const plans = plansOf(member);
-  const isData = 'value' in found;
-  let current: unknown = found.value;
-
-  function readNow(entry: HeldEntry, receiver: unknown): unknown {
-    const plan = plans.length === 0 ? undefined : planFor(plans, entry);
-    if (plan !== undefined) return plannedRead(member, plan, entry, receiver);
-    const runs = way === 'observe' && !isData && found.get !== undefined;
-    return runs ? Reflect.apply(found.get as RealFunction, receiver, []) : current;
-  }
-  function writeNow(_: HeldEntry, receiver: unknown, [value]: unknown[]): void {
-    if (way === 'observe' && !isData && found.set !== undefined) {
-      Reflect.apply(found.set as RealFunction, receiver, [value]);
-    } else if (found.writable === false || (way === 'observe' && !isData)) {
-      throw new TypeError(`${target.label} cannot be written: it is read-only`);
-    } else {
-      current = value;
-    }
-  }
-  /** What a property gives is given as it is: it is no call, and nobody waits for what it may promise. */
-  function readAtOnce(entry: HeldEntry, receiver: unknown): unknown {
-    const value = readNow(entry, receiver);
-    end(journal, entry, 'returned', value);
-    return value;
-  }
-  function read(this: unknown): unknown {
-    return recordCall(journal, target, 'read', this, [], read, readAtOnce, undefined);
-  }
-  function write(this: unknown, value: unknown): void {
-    recordCall(journal, target, 'write', this, [value], write, writeNow, undefined);
-  }
-  tie(read, member);
-  const placed = {
-    get: read,
-    set: write,
-    enumerable: found.enumerable ?? true,
-    configurable: true,
-  };
-  // What was written to an observed property was written to the real one.
-  const restored = () =>
-    way === 'observe' && isData && own !== undefined ? { ...own, value: current } : own;
-  return { placed, restored };
-}
-
-/** What a plan gives for the read of a property. */
-function plannedRead(
-  { target }: Member,
-  plan: HeldPlan,
-  entry: HeldEntry,
-  receiver: unknown,
-): unknown {
-  const reply = takeReply(plan, entry);
-  switch (reply.kind) {
-    case 'gives':
-      return reply.value;
-    case 'throws':
-      throw reply.reason;
-    case 'computes':
-      return Reflect.apply(reply.run, receiver, []);
-    default:
-      throw new TypeError(
-        `${target.label} was planned to reply with ${reply[printsAs]} to a read, which can give, compute or throw`,
-      );
-  }
 }
 
 /** Puts a replacement in its place, and notes how to put back what was there. */
@@ -317,7 +251,9 @@ function place(
   if (typeof placed.value === 'function' && Reflect.get(target, key) !== placed.value) {
     Reflect.deleteProperty(target, key);
     refuseTo(
-      'what is written to it has no effect on what is read; take the member over where it is inherited from: Object.getPrototypeOf(…)',
+      own === undefined && descriptorOf(target, key) === undefined
+        ? 'the object is a proxy that gives its members whatever is written to it'
+        : 'what is written to it has no effect on what is read; take the member over where it is inherited from: Object.getPrototypeOf(…)',
     );
   }
   doublesOn(journal).slots.push({
@@ -328,6 +264,23 @@ function place(
       const before = restored();
       if (own === undefined || before === undefined) return Reflect.deleteProperty(target, key);
       return Reflect.defineProperty(target, key, before);
+    },
+  });
+}
+
+/** Lets instances of a class name what stands in its place as their constructor, until it is put back. */
+function placeConstructor(journal: Journal, member: Member, replacement: RealFunction): void {
+  const { real, shape, target } = member;
+  const prototype: unknown = shape?.prototype;
+  if (!isHeldObject(prototype) || isNative(real)) return;
+  const own = Object.getOwnPropertyDescriptor(prototype, 'constructor');
+  if (own?.value !== real || own?.configurable !== true) return;
+  Object.defineProperty(prototype, 'constructor', { ...own, value: replacement });
+  doublesOn(journal).slots.push({
+    member: `${target.label}.prototype.constructor`,
+    restore() {
+      const now = Object.getOwnPropertyDescriptor(prototype, 'constructor');
+      return now?.value === replacement && Reflect.defineProperty(prototype, 'constructor', own);
     },
   });
 }
@@ -374,7 +327,7 @@ function nothingThere(target: object, key: PropertyKey): string {
     return 'private fields cannot be reached from outside. Observe a public member that uses it.';
   const near = memberNames(target).filter((each) => typeof key === 'string' && nearText(each, key));
   return near.length === 0
-    ? 'it has no such member.'
+    ? 'it has no such member, own or inherited.'
     : `it has no such member; near it: ${near.join(', ')}.`;
 }
 

@@ -97,10 +97,11 @@ function readEvents(source: unknown, on: unknown, below: Below): Connect {
   const members = (
     (typeof source === 'object' || typeof source === 'function') && source !== null ? source : {}
   ) as Members;
+  // What is both gives its listeners what it emits, and as a target only events.
   const names = [
-    ['addEventListener', 'removeEventListener'],
     ['on', 'off'],
     ['addListener', 'removeListener'],
+    ['addEventListener', 'removeEventListener'],
   ] as const;
   const found = names.find((pair) => pair.every((name) => typeof members[name] === 'function'));
   if (found === undefined) {

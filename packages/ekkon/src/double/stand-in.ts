@@ -1,3 +1,4 @@
+import { declaresData } from '../record/declared-fields.ts';
 import type { Journal } from '../record/journal.ts';
 import {
   type Class,
@@ -13,6 +14,7 @@ import { recordCall } from '../record/record-call.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { isAsync } from './doubles.ts';
+import { propertyInPlace } from './property.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 import { inspected, show, shownBase } from './shown.ts';
 
@@ -42,6 +44,8 @@ export function makeStandIn(journal: Journal, name: string, parts: StandInParts 
     whenUnplanned,
     shape,
     names,
+    recordReads: (key) => recordReads(double, key),
+    readBefore: new Set(),
   };
   tie(standIn, double);
   if (isClosed)
@@ -49,26 +53,8 @@ export function makeStandIn(journal: Journal, name: string, parts: StandInParts 
   return standIn;
 }
 
-/**
- * Puts a partial fake's members on a stand-in: its functions run and are recorded, with the stand-in as
- * `this`; everything else is copied. The fake itself is not changed.
- */
-export function addFake(standIn: object, fake: object): void {
-  const double = tied(standIn);
-  if (double?.is !== 'double') return;
-  for (const [key, descriptor] of membersOf(fake)) {
-    const { value } = descriptor;
-    if (typeof value !== 'function') {
-      Object.defineProperty(standIn, key, { ...descriptor, configurable: true });
-      continue;
-    }
-    const member = memberOf(double, [key], { otherwise: 'real', real: value, fake: true });
-    defineSlot(double, key, standingFor(member, key));
-  }
-}
-
 /** A double's member, or a member of its members, by the keys that lead there. */
-function memberOf(
+export function memberOf(
   { journal, name }: Pick<Double, 'journal' | 'name'>,
   keys: readonly PropertyKey[],
   parts: Parameters<typeof newMember>[2],
@@ -79,19 +65,6 @@ function memberOf(
 /** The function that stands for a member. */
 function standingFor(member: Member, key: PropertyKey): RecordedFunction {
   return recordedFunction(member, key, `[member ${member.target.label}]`);
-}
-
-/** The members of an object and of the classes it is made of, the nearest first. */
-function membersOf(fake: object): ReadonlyMap<PropertyKey, PropertyDescriptor> {
-  const members = new Map<PropertyKey, PropertyDescriptor>();
-  for (const holder of chainOf(fake)) {
-    for (const key of Reflect.ownKeys(holder)) {
-      const descriptor = Object.getOwnPropertyDescriptor(holder, key);
-      if (descriptor !== undefined && key !== 'constructor' && !members.has(key))
-        members.set(key, descriptor);
-    }
-  }
-  return members;
 }
 
 /** The prototypes made so far, by the prototype of the class each stands for. */
@@ -115,7 +88,7 @@ function standInPrototype(shape: Class | undefined, prototype: object | undefine
 function makePrototype(shape: object | undefined, prototype: object | undefined): object {
   const find = (key: PropertyKey) =>
     prototype === undefined ? undefined : onChain(prototype, shape, key);
-  return new Proxy(prototype === undefined ? shownBase : Object.create(prototype), {
+  const handler: Required<Pick<ProxyHandler<object>, 'get' | 'set' | 'has'>> = {
     get(_, key, receiver) {
       const found = find(key);
       if (found?.below === true) return Reflect.get(found.holder, key, receiver);
@@ -124,9 +97,11 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
         return Reflect.get(shownBase, key, receiver);
       const double = tied(receiver);
       if (double?.is !== 'double' || !hasMember(double, key, found !== undefined)) return undefined;
-      return found === undefined
-        ? addMember(double, key)
-        : addShaped(double, key, found.descriptor);
+      if (found !== undefined) return addShaped(double, key, found.descriptor);
+      const isData = double.shape !== undefined && declaresData(double.shape, String(key));
+      if (!isData) return addMember(double, key);
+      double.readBefore?.add(key);
+      return undefined;
     },
     set(_, key, value, receiver) {
       const double = tied(receiver);
@@ -137,12 +112,13 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
           enumerable: true,
           configurable: true,
         });
-      defineSlot(double, key, undefined);
-      return Reflect.set(receiver, key, value);
+      makeSlot(double, key, undefined)(receiver, value, handler.set);
+      return true;
     },
     has: (_, key) =>
       key in shownBase || (prototype === undefined ? namesMember(key) : find(key) !== undefined),
-  });
+  };
+  return new Proxy(prototype === undefined ? shownBase : Object.create(prototype), handler);
 }
 
 interface Found {
@@ -188,7 +164,7 @@ function addMember(double: Double, key: PropertyKey): unknown {
 }
 
 /** Members of members, as `app.view.use` has them, appear in the same way. */
-const memberPrototype: object = new Proxy(Function.prototype, {
+export const memberPrototype: object = new Proxy(Function.prototype, {
   get(_, key, receiver) {
     if (key === inspected) return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
@@ -211,7 +187,17 @@ const memberPrototype: object = new Proxy(Function.prototype, {
 });
 
 /** Makes a member an own property; what is written to it is recorded, and read from then on. */
-function defineSlot<T>({ journal, name, object }: Double, key: PropertyKey, value: T): T {
+export function defineSlot<T>(double: Double, key: PropertyKey, value: T): T {
+  makeSlot(double, key, value);
+  return value;
+}
+
+/** Makes such a property, and gives what writes to it on behalf of a function whose caller wrote. */
+function makeSlot(
+  { journal, name, object, readBefore }: Double,
+  key: PropertyKey,
+  value: unknown,
+): (receiver: unknown, written: unknown, below: (...args: never[]) => unknown) => void {
   const target = targetAt(journal, name, [key]);
   let current: unknown = value;
   const keep = (_: unknown, __: unknown, [written]: unknown[]) => {
@@ -221,12 +207,36 @@ function defineSlot<T>({ journal, name, object }: Double, key: PropertyKey, valu
     recordCall(journal, target, 'write', this, [written], write, keep, undefined);
   }
   Object.defineProperty(object, key, {
-    get: () => current,
+    get() {
+      if (typeof current !== 'function') readBefore?.add(key);
+      return current;
+    },
     set: write,
     enumerable: true,
     configurable: true,
   });
-  return value;
+  return (receiver, written, below) => {
+    recordCall(journal, target, 'write', receiver, [written], below, keep, undefined);
+  };
+}
+
+/** Records the reads of a stand-in's property from now on; `undefined` if it was read before, or holds a function. */
+function recordReads(double: Double, key: PropertyKey): Member | undefined {
+  const { journal, name, object } = double;
+  const own = Object.getOwnPropertyDescriptor(object, key);
+  const known = tied(own?.get);
+  if (known?.is === 'member') return known;
+  if (double.readBefore?.has(key)) return undefined;
+  const value: unknown = own === undefined ? undefined : Reflect.get(object, key);
+  if (typeof value === 'function') return undefined;
+  const member = newMember(journal, targetAt(journal, name, [key]), { shape: double.shape });
+  const found = { value, writable: true, enumerable: true, configurable: true };
+  Object.defineProperty(
+    object,
+    key,
+    propertyInPlace(member, object, key, found, undefined, 'takeOver').placed,
+  );
+  return member;
 }
 
 /** Whether a stand-in has a member below a key: what its class has, or what no framework would probe for. */
@@ -241,5 +251,6 @@ const probes: ReadonlySet<string> = new Set(['then', 'nodeType', 'tagName', 'asy
 
 /** Whether a key is one that a double has a member for: none that a framework asks for. */
 export function namesMember(key: PropertyKey): key is string {
-  return typeof key === 'string' && !probes.has(key) && !/^(?:[_$]|@@)/.test(key);
+  if (typeof key !== 'string' || probes.has(key)) return false;
+  return !key.startsWith('_') && !key.startsWith('$') && !key.startsWith('@@');
 }

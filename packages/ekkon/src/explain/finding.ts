@@ -179,6 +179,8 @@ export interface UnplannedDiagnosis extends DiagnosisBase {
 export interface SlotDiagnosis extends DiagnosisBase {
   readonly code: 'changedSlot';
   readonly member: string;
+  /** What putting it back threw, if it did. */
+  readonly threw?: unknown;
 }
 
 /** One way in which a double is no longer like what it stands for. */

@@ -2,6 +2,9 @@ import { kindOf } from '../record/kind.ts';
 import { isOwn } from '../record/prints-as.ts';
 import { className } from './value.ts';
 
+// Taken at load, so that observing it records nothing of ours.
+const { stringify } = JSON;
+
 /**
  * A call as a method could be declared, ready to be pasted into an interface:
  * `rewind(a: number, b: { slow: boolean }): void`.
@@ -28,7 +31,7 @@ function typeText(value: unknown, level: number): string {
   if (kind !== 'plain') return className(value) ?? 'object';
   const fields = Object.keys(value).map((key) => {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);
-    const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : JSON.stringify(key);
+    const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : stringify(key);
     return `${name}: ${typeText(descriptor?.value, level + 1)}`;
   });
   return fields.length === 0 ? 'object' : `{ ${fields.join('; ')} }`;

@@ -18,6 +18,9 @@ import {
 import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
 import { fold, type Piece } from './fold.ts';
 
+// Taken at load, so that observing it records nothing of ours.
+const { stringify } = JSON;
+
 export interface PrintOptions {
   /** Columns that a line may take. Default 80. */
   readonly width?: number;
@@ -101,16 +104,14 @@ function printLeaf(printing: Printing, value: unknown): string {
 
 /** A text in double quotes, cut after `length` characters with a count of the rest. */
 export function quoted(text: string, length: number): string {
-  if (text.length <= length) return JSON.stringify(text);
-  return `${JSON.stringify(text.slice(0, length))}… ${text.length - length} more characters`;
+  if (text.length <= length) return stringify(text);
+  return `${stringify(text.slice(0, length))}… ${text.length - length} more characters`;
 }
 
 function printSymbol(symbol: symbol): string {
   const shared = Symbol.keyFor(symbol);
-  if (shared !== undefined) return `Symbol.for(${JSON.stringify(shared)})`;
-  return symbol.description === undefined
-    ? 'Symbol()'
-    : `Symbol(${JSON.stringify(symbol.description)})`;
+  if (shared !== undefined) return `Symbol.for(${stringify(shared)})`;
+  return symbol.description === undefined ? 'Symbol()' : `Symbol(${stringify(symbol.description)})`;
 }
 
 function printFunction(value: object): string {
@@ -239,8 +240,8 @@ function printThing(value: object): string {
     const [name, id, kind] = [read('localName'), read('id'), read('className')];
     if (typeof name === 'string' && read('nodeType') === 1) {
       const marks = [
-        typeof id === 'string' && id !== '' ? ` id=${JSON.stringify(id)}` : '',
-        typeof kind === 'string' && kind !== '' ? ` class=${JSON.stringify(kind)}` : '',
+        typeof id === 'string' && id !== '' ? ` id=${stringify(id)}` : '',
+        typeof kind === 'string' && kind !== '' ? ` class=${stringify(kind)}` : '',
       ];
       return `<${name}${marks.join('')}>`;
     }
@@ -327,7 +328,7 @@ const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
 function printKey(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
   const name = String(key);
-  return identifier.test(name) ? name : JSON.stringify(name);
+  return identifier.test(name) ? name : stringify(name);
 }
 
 /**
@@ -348,7 +349,7 @@ const keysPrinted = 12;
 function printStep(key: PropertyKey): string {
   if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
-  return identifier.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
+  return identifier.test(key) ? `.${key}` : `[${stringify(key)}]`;
 }
 
 /** The name of the class that made the value, if that is not the plain one. */

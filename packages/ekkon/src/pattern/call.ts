@@ -144,6 +144,12 @@ function strangerIn(parts: readonly object[], { journal }: Member): Tied | undef
   return undefined;
 }
 
+const functionsOwn: ReadonlySet<unknown> = new Set([
+  Function.prototype.call,
+  Function.prototype.apply,
+  Function.prototype.bind,
+]);
+
 function notRecorded(member: unknown, held: Tied | undefined): string {
   const example = 'call(dome.open), if dome came from ledger.standIn';
   switch (held?.is) {
@@ -154,6 +160,8 @@ function notRecorded(member: unknown, held: Tied | undefined): string {
     case 'ledger':
       return `call() was given a ledger. Name a member of a double: ${example}.`;
     default:
+      if (functionsOwn.has(member))
+        return `call() was given ${(member as { readonly name: string }).name}, which every function has for itself and no ledger records. Name the member that it was taken from: ${example}.`;
       return member === undefined
         ? `call() was given undefined. Name the member itself and do not call it: ${example}.`
         : `call() was given ${shortValue(member)}, which no ledger records. Name a member of a stand-in or a callable: ${example}.`;

@@ -14,7 +14,8 @@ import type { CallPattern, EntryPattern, EventPattern, Fitting } from './types.t
 type Below = (...args: never[]) => unknown;
 
 /**
- * The reads of a recorded property.
+ * The reads of a recorded property: of a real object's that is observed, or of a stand-in's, which are recorded
+ * from the first pattern on.
  *
  * @throws TypeError if the property's reads are not recorded
  * @example
@@ -25,10 +26,13 @@ export function reads<T extends object, K extends keyof T>(
   target: T,
   key: K,
 ): CallPattern<[], T[K]> {
-  const member = observedMember(target, key);
+  const member = observedMember(target, key) ?? readMember(target, key);
   if (member === undefined) {
+    const said = `reads(${shortValue(target)}, ${shortValue(key)})`;
     refuse(
-      `reads(${shortValue(target)}, ${shortValue(key)}): its reads are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
+      tied(target)?.is === 'double'
+        ? `${said}: it was read before, and that was not recorded, or it is a function. Write this before the code runs; of a function, write call(…).`
+        : `${said}: its reads are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
       reads,
     );
   }
@@ -83,6 +87,12 @@ const makeOne = ownPrinting<Omit<HeldPattern, typeof printsAs> & { readonly word
 function observedMember(target: object, key: PropertyKey): Member | undefined {
   const held = tied(descriptorOf(target, key)?.get);
   return held?.is === 'member' ? held : undefined;
+}
+
+/** A stand-in's property: its reads are recorded from now on. */
+function readMember(target: object, key: PropertyKey): Member | undefined {
+  const held = tied(target);
+  return held?.is === 'double' ? held.recordReads?.(key) : undefined;
 }
 
 /** A stand-in's member: its writes are recorded whether or not it was used before. */

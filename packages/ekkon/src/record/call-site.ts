@@ -42,20 +42,44 @@ export function readSite(captured: CapturedSite | undefined): Site | undefined {
   return undefined;
 }
 
-/** `at name (file:line:column)`, `at file:line:column`, and `name@file:line:column` of other engines. */
-const frame = /(?:^\s*at (?:.*\()?|@)((?:[a-z]+:\/\/)?[^()@]*?):(\d+):(\d+)\)?\s*$/;
+/** A place at the end of a line of a stack. */
+const place = /:(\d+):(\d+)\)?\s*$/;
 
+/** `at name (file:line:column)`, `at file:line:column`, and `name@file:line:column` of other engines. */
 function readFrame(text: string): Site | undefined {
-  const found = frame.exec(text);
+  const found = place.exec(text);
   if (found === null) return undefined;
-  const [, file = '', line, column] = found;
-  return { file: cleanFile(file), line: Number(line), column: Number(column) };
+  const file = fileIn(text.slice(0, found.index), found[0].includes(')'));
+  return { file: cleanFile(file), line: Number(found[1]), column: Number(found[2]) };
+}
+
+/** Paths may hold blanks, parentheses and `@`: the first sign of each kind is the frame's own. */
+function fileIn(text: string, isInParentheses: boolean): string {
+  const at = /^\s*at (?:async )?/.exec(text)?.[0];
+  if (at === undefined) return text.slice(text.indexOf('@') + 1);
+  if (!isInParentheses) return text.slice(at.length);
+  const rest = text.slice(at.length);
+  const inner = / \((?=\/|[A-Za-z]:\\|[a-z][a-z+.-]*:|<)/.exec(rest);
+  return inner === null ? rest.slice(rest.indexOf('(') + 1) : rest.slice(inner.index + 2);
 }
 
 /** A file's path without its scheme, and without what a bundler's server adds to it. */
 function cleanFile(file: string): string {
-  const path = file.startsWith('file://') ? decodeURIComponent(new URL(file).pathname) : file;
-  return path.replace(/^async /, '').replace(/[?#].*$/, '');
+  if (/^[a-z][a-z+.-]+:/.test(file)) {
+    const path = decoded(file.replace(/[?#].*$/, ''));
+    return path.replace(/^file:\/\/(?:localhost)?(?:\/(?=[A-Za-z]:))?/, '');
+  }
+  // In a plain path these are signs like others, but for what a server adds behind the ending.
+  return file.replace(/(\.[cm]?[jt]sx?)\?[^/\\]*$/, '$1');
+}
+
+function decoded(url: string): string {
+  try {
+    return decodeURIComponent(url);
+  } catch {
+    // A percent sign that is one.
+    return url;
+  }
 }
 
 /** The path as seen from a folder, if the file lies below it. */

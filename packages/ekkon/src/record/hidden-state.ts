@@ -1,5 +1,6 @@
 import jsTokens from 'js-tokens';
 import { recognise } from './platform/table.ts';
+import { tied } from './tie.ts';
 
 /** What a class's source tells of the state that its instances keep where nobody can look. */
 const known = new WeakMap<object, boolean>();
@@ -53,11 +54,13 @@ function sourcesOf(prototype: object): readonly string[] {
   return /^class\b/.test(whole) ? [whole] : [sources.join('\n;\n')];
 }
 
-function sourceOf(code: unknown): string {
-  return Function.prototype.toString.call(code);
+/** The source of a function, or of the real one that a replacement stands for. */
+export function sourceOf(code: unknown): string {
+  const held = tied(code);
+  return Function.prototype.toString.call(held?.is === 'member' ? (held.real ?? code) : code);
 }
 
-interface Word {
+export interface Word {
   readonly type: string;
   readonly value: string;
 }
@@ -66,11 +69,17 @@ interface Word {
 export function sourceHides(source: string): boolean {
   // By far the most classes have neither a private name nor a `this` that is handed on.
   if (!/#|\baccessor\b|\bthis\s*[,/]/.test(source)) return false;
+  const words = wordsOf(source);
+  return declaresField(words) || keepsElsewhere(withoutInner(words));
+}
+
+/** The tokens of a source without blanks and comments. */
+export function wordsOf(source: string): readonly Word[] {
   const words: Word[] = [];
   for (const { type, value } of jsTokens(source)) {
     if (!/Comment$|^WhiteSpace$|^LineTerminatorSequence$/.test(type)) words.push({ type, value });
   }
-  return declaresField(words) || keepsElsewhere(withoutInner(words));
+  return words;
 }
 
 /** Leaves out the classes and functions inside, which have a `this` of their own. */
@@ -121,7 +130,7 @@ function declaresField(words: readonly Word[]): boolean {
 }
 
 /** Where the body of a class begins: its brace, after what it extends. */
-function bodyOf(words: readonly Word[], from = 0): number {
+export function bodyOf(words: readonly Word[], from = 0): number {
   if (words[from]?.value !== 'class') return words.length;
   let depth = 0;
   for (let at = from + 1; at < words.length; at++) {
@@ -144,20 +153,20 @@ function isOperand(words: readonly Word[], at: number): boolean {
   return ['extends', ',', '(', '=', '=>'].includes(valueAt(words, at - 1));
 }
 
-function opens(type: string, value: string): boolean {
+export function opens(type: string, value: string): boolean {
   return type === 'TemplateHead' || (type === 'Punctuator' && ['{', '(', '['].includes(value));
 }
 
-function closes(type: string, value: string): boolean {
+export function closes(type: string, value: string): boolean {
   return type === 'TemplateTail' || (type === 'Punctuator' && ['}', ')', ']'].includes(value));
 }
 
 /** Whether a member of a class may begin after this. */
-function isStart(before: string): boolean {
+export function isStart(before: string): boolean {
   return ['{', '}', ';', 'static'].includes(before) || !/[=(,+\-*/&|?:.]$/.test(before);
 }
 
-function valueAt(words: readonly Word[], at: number): string {
+export function valueAt(words: readonly Word[], at: number): string {
   return words[at]?.value ?? '';
 }
 

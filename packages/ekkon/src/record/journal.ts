@@ -216,6 +216,12 @@ export function end(journal: Journal, entry: HeldEntry, state: EndState, result:
   if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
 }
 
+/** Records that a call threw, though there is no room on the stack to copy the reason. */
+export function endUncopied(journal: Journal, entry: HeldEntry, reason: unknown): void {
+  entry.ended = ++journal.tick;
+  entry.outcome = { state: 'threw', reason };
+}
+
 /** Records that a call ended as soon as it had begun, with nothing: no time has passed. */
 export function endAtOnce(journal: Journal, entry: HeldEntry): void {
   entry.ended = ++journal.tick;

@@ -51,6 +51,10 @@ export interface Double {
   readonly shape: Class | undefined;
   /** The members that it is said to have, if any are named. */
   readonly names: Names | undefined;
+  /** Records the reads of a property from now on, and gives it as a member; nothing of a real object. */
+  readonly recordReads?: (key: PropertyKey) => Member | undefined;
+  /** The properties that were read while that was not recorded. */
+  readonly readBefore?: Set<PropertyKey>;
 }
 
 /** The members that a stand-in is said to have. */

@@ -1,6 +1,9 @@
 import { nearestName } from './nearest-name.ts';
 import { refuse } from './refuse.ts';
 
+// Taken at load, so that observing it records nothing of ours.
+const { stringify } = JSON;
+
 type Below = (...args: never[]) => unknown;
 
 /**
@@ -15,7 +18,7 @@ export function readOptions(given: unknown, known: readonly string[], below: Bel
   const said = `${below.name}()`;
   if (typeof given !== 'object' || given === null || Array.isArray(given)) {
     refuse(
-      `${said}: options must be an object: { ${known.join(', ')} }, not ${typeof given === 'string' ? JSON.stringify(given) : String(given)}.`,
+      `${said}: options must be an object: { ${known.join(', ')} }, not ${typeof given === 'string' ? stringify(given) : String(given)}.`,
       below,
     );
   }

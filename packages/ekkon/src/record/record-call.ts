@@ -3,6 +3,7 @@ import {
   begin,
   end,
   endAtOnce,
+  endUncopied,
   type HeldEntry,
   isRunning,
   type Journal,
@@ -44,24 +45,74 @@ export function recordCall<C>(
   respond: Respond<C> | undefined,
   context: C,
 ): unknown {
-  const entry = begin(journal, target, kind, receiver, args, below);
   if (respond === undefined && journal.late === undefined) {
-    endAtOnce(journal, entry);
+    endAtOnce(journal, begin(journal, target, kind, receiver, args, below));
     return undefined;
   }
-  const outer = journal.running;
-  journal.running = entry.id;
-  let result: unknown;
+  const entry = startCall(journal, target, kind, receiver, args, below);
   try {
-    if (journal.late !== undefined) journal.late(entry);
-    result = respond?.(entry, receiver, args, context);
+    return endCall(journal, entry, respond?.(entry, receiver, args, context));
   } catch (reason) {
-    if (isRunning(entry)) end(journal, entry, 'threw', reason);
+    endThrown(journal, entry, reason);
     throw reason;
-  } finally {
-    journal.running = outer;
   }
-  return isRunning(entry) ? finish(journal, entry, result) : result;
+}
+
+/**
+ * Records that a call begins, and that what runs from now on is part of it: until `endCall` or `endThrown`. For
+ * those who run the real member in their own frame, so that it can call itself nearly as deep as without Ekkon.
+ */
+export function startCall(
+  journal: Journal,
+  target: Target,
+  kind: EntryKind,
+  receiver: unknown,
+  args: unknown[],
+  below: Below | undefined,
+): HeldEntry {
+  const entry = begin(journal, target, kind, receiver, args, below);
+  journal.running = entry.id;
+  if (journal.late === undefined) return entry;
+  try {
+    journal.late(entry);
+  } catch (reason) {
+    endThrown(journal, entry, reason);
+    throw reason;
+  }
+  return entry;
+}
+
+/** Records that a call has come to its end, unless what answered it has said so, and gives what the caller gets. */
+export function endCall(
+  journal: Journal,
+  entry: HeldEntry,
+  result: unknown,
+  from: PendingOn = 'promise',
+): unknown {
+  journal.running = entry.parent;
+  return isRunning(entry) ? finish(journal, entry, result, from) : result;
+}
+
+/** Records that a call threw, unless it had ended before. */
+export function endThrown(journal: Journal, entry: HeldEntry, reason: unknown): void {
+  journal.running = entry.parent;
+  if (reason instanceof RangeError) endInner(journal, entry, reason);
+  if (!isRunning(entry)) return;
+  try {
+    end(journal, entry, 'threw', reason);
+  } catch (failure) {
+    if (!(failure instanceof RangeError)) throw failure;
+    if (isRunning(entry)) endUncopied(journal, entry, reason);
+  }
+}
+
+/** Where the stack was full, calls inside may have had no room to say that they ended. */
+function endInner(journal: Journal, { id }: HeldEntry, reason: unknown): void {
+  for (let at = journal.entries.length - 1; at >= id; at--) {
+    const inner = journal.entries[at];
+    if (inner === undefined || !isRunning(inner)) return;
+    endUncopied(journal, inner, reason);
+  }
 }
 
 /** Records what happens at one moment, and has no answer: what a stream does. */

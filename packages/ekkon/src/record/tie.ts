@@ -1,4 +1,4 @@
-import type { Tied } from './member.ts';
+import type { Double, Tied } from './member.ts';
 
 /** Leads from what a test holds in its hands to what Ekkon knows of it. */
 const tieKey: unique symbol = Symbol('ekkon: tie');
@@ -18,4 +18,33 @@ export function tied(target: unknown): Tied | undefined {
     // A proxy that refuses to be asked is none of ours.
     return undefined;
   }
+}
+
+/**
+ * What an object is to Ekkon as a whole: also a real one, or a module, of which members were replaced.
+ */
+export function tiedWhole(target: object): Tied | undefined {
+  return tied(target) ?? replacedIn(target);
+}
+
+/** A real object as a double: the one that the first of its replaced members belongs to. */
+function replacedIn(object: object): Double | undefined {
+  const isModule = Object.getOwnPropertyDescriptor(object, Symbol.toStringTag)?.value === 'Module';
+  for (const key of Reflect.ownKeys(object)) {
+    const own = Object.getOwnPropertyDescriptor(object, key);
+    const held = tied(own?.value) ?? tied(own?.get) ?? (isModule ? tied(own?.get?.()) : undefined);
+    if (held?.is !== 'member') continue;
+    const { journal, target } = held;
+    const name = target.double;
+    return {
+      is: 'double',
+      journal,
+      name,
+      object,
+      whenUnplanned: 'allow',
+      shape: undefined,
+      names: undefined,
+    };
+  }
+  return undefined;
 }

@@ -8,7 +8,7 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { nameOf, type Tied } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
 import type { Target } from '../record/target.ts';
-import { tied } from '../record/tie.ts';
+import { tiedWhole } from '../record/tie.ts';
 import { changedArguments } from '../rule/changed-argument.ts';
 import { judgementsOn, levelOn } from '../rule/judgements.ts';
 import { messageOf } from './findings.ts';
@@ -27,7 +27,7 @@ const entriesListed = 200;
  * console.log(account(dome));
  */
 export function account(subject: object): string {
-  const held = tied(subject);
+  const held = tiedWhole(subject);
   if (held === undefined) {
     refuse(
       `account() takes a ledger, a double or a member, and was given ${shortValue(subject)}.`,

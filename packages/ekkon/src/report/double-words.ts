@@ -6,6 +6,7 @@ import type {
   VacuousDiagnosis,
 } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
 import { printDifference } from './difference-words.ts';
 import { entryLines } from './entry-lines.ts';
 import { always, placed, sentence, type Words } from './words.ts';
@@ -31,8 +32,10 @@ export const unknownMemberWords: Words<UnplannedDiagnosis> = {
 
 export const changedSlotWords: Words<SlotDiagnosis> = {
   couldExplain: always,
-  message: ({ member }) =>
-    `${member} was changed by other code in the meantime, and is left as it is now`,
+  message: (diagnosis) =>
+    'threw' in diagnosis
+      ? `${diagnosis.member} could not be put back: ${shortValue(diagnosis.threw)} was thrown`
+      : `${diagnosis.member} was changed by other code in the meantime, and is left as it is now`,
   lines: (diagnosis) => [sentence(changedSlotWords.message(diagnosis))],
 };
 

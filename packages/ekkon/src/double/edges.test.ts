@@ -1,0 +1,299 @@
+import { EventEmitter } from 'node:events';
+import { describe, expect, test } from 'vitest';
+import { account, call, check, gives, instances, never, nothingElse, once, openLedger, plan, reads, writes } from '../index.ts';
+
+const loose = () => openLedger({ rules: 'loose' });
+
+describe('a class that is replaced', () => {
+  class Dome {
+    static #made = 0;
+    static shared = 1;
+    static next() {
+      return ++this.#made;
+    }
+    static get made() {
+      return Dome.#made;
+    }
+    readonly of: unknown;
+    constructor() {
+      this.of = new.target;
+    }
+  }
+
+  test.each(['observe', 'takeOver'] as const)('called without new behaves as the class does: %s', (way) => {
+    const ledger = loose();
+    const host = { Dome, Legacy: Object.assign(function Legacy() {}, {}) };
+    ledger[way](host, 'Dome');
+    expect(host.Dome as unknown as () => void).toThrow("Class constructor Dome cannot be invoked without 'new'");
+    expect(ledger.entries()).toHaveLength(0);
+    Object.assign(host.Legacy.prototype, { open() {}, close() {} });
+    ledger[way](host, 'Legacy');
+    expect((host.Legacy as unknown as () => unknown)()).toBeUndefined();
+    expect(ledger.entries()).toHaveLength(1);
+    ledger.close();
+  });
+
+  test('shares its statics, those with private state too, and is the constructor of what it makes', () => {
+    const ledger = loose();
+    const host = { Dome };
+    ledger.observe(host, 'Dome');
+    expect([host.Dome.next(), host.Dome.next(), host.Dome.made, Dome.made]).toEqual([1, 2, 2, 2]);
+    host.Dome.shared = 5;
+    class Heir extends host.Dome {}
+    (Heir as { shared: number }).shared = 7;
+    expect([Dome.shared, host.Dome.shared, Heir.shared]).toEqual([5, 5, 7]);
+
+    const dome = new host.Dome();
+    expect([dome.constructor === host.Dome, dome instanceof Dome, dome.of === Dome, new Heir().of === Heir]).toEqual([true, true, true, true]);
+    expect(instances(host.Dome)[0]).toBe(dome);
+    ledger.observe(host.Dome, 'next');
+    host.Dome.next();
+    check(once(call(host.Dome.next)));
+    ledger.close();
+    expect([dome.constructor, Object.hasOwn(Dome, 'next')]).toEqual([Dome, true]);
+  });
+
+  test('still hides its state from claims', () => {
+    class Secret {
+      #code = 1;
+      constructor(code: number) {
+        this.#code = code;
+      }
+      read() {
+        return this.#code;
+      }
+    }
+    const ledger = loose();
+    const host = { Secret };
+    ledger.observe(host, 'Secret');
+    const send = ledger.callable<(secret: Secret) => void>('send');
+    send(new host.Secret(1));
+    expect(() => check(once(call(send, [new host.Secret(2)])))).toThrow(/Secret hides its state/);
+  });
+});
+
+test('data observed on a prototype keeps the meaning of inheritance', () => {
+  const ledger = loose();
+  const base = { angle: 1 };
+  const [one, other] = [Object.create(base), Object.create(base)];
+  ledger.observe(base, 'angle');
+  one.angle = 5;
+  expect([one.angle, other.angle, base.angle, Object.hasOwn(one, 'angle')]).toEqual([5, 1, 1, true]);
+  check(once(writes(base, 'angle', 5)));
+});
+
+test('a method that calls itself goes a fifth as deep at least, and past that throws as it does without', () => {
+  const tree = { depth: (left: number): number => (left === 0 ? 0 : tree.depth(left - 1) + 1) };
+  const deepest = () => {
+    let [fine, tooDeep] = [10, 40_000];
+    while (tooDeep - fine > 10) {
+      const middle = (fine + tooDeep) >> 1;
+      try {
+        tree.depth(middle);
+        fine = middle;
+      } catch (error) {
+        expect(error).toBeInstanceOf(RangeError);
+        tooDeep = middle;
+      }
+    }
+    return fine;
+  };
+  const plain = deepest();
+  const ledger = openLedger({ rules: 'loose', callSites: 0 });
+  ledger.observe(tree, 'depth');
+  expect(deepest() * 5).toBeGreaterThan(plain);
+  expect(ledger.entries().every(({ outcome }) => outcome.state !== 'running')).toBe(true);
+});
+
+describe("the platform's own functions", () => {
+  const used: readonly (readonly [object, PropertyKey])[] = [
+    [Array.prototype, 'push'],
+    [Array.prototype, Symbol.iterator],
+    [Object, 'keys'],
+    [Promise.prototype, 'then'],
+    [Map.prototype, 'get'],
+    [Reflect, 'apply'],
+    [Function.prototype, 'call'],
+    [Math, 'max'],
+    [globalThis, 'Map'],
+    [globalThis, 'Error'],
+  ];
+  test('are refused in one line if Ekkon works with them', () => {
+    for (const [target, key] of used)
+      expect(() => loose().observe(target, key as never)).toThrow(
+        /^observe\([\w.]+, .+\): Ekkon uses [\w.]+ itself, so that nothing can be put in its place\..*$/,
+      );
+  });
+
+  // By name: a runner that prints globalThis into a title takes half a minute.
+  const others: Readonly<Record<string, readonly [object, string]>> = {
+    'JSON.stringify': [JSON, 'stringify'],
+    'Date.now': [Date, 'now'],
+    'Math.random': [Math, 'random'],
+    structuredClone: [globalThis, 'structuredClone'],
+    Date: [globalThis, 'Date'],
+    setTimeout: [globalThis, 'setTimeout'],
+    toFixed: [Number.prototype, 'toFixed'],
+  };
+  test.each(Object.keys(others))('are observed otherwise, and calls of Ekkon are no entries: %s', (name) => {
+    const [target, key] = others[name] ?? [{}, ''];
+    const ledger = loose();
+    ledger.observe(target, key as never);
+    const { dome } = ledger.standIns<{ dome: { open(how: object): void } }>();
+    dome.open({ at: 'dusk', every: [1.5, new Map([[1, 'x']])] });
+    expect(() => check(once(call(dome.open, [{ at: 'dawn', every: [] }])))).toThrow(/claimed "dawn"/);
+    account(ledger);
+    ledger.close();
+    expect(ledger.entries()).toHaveLength(1);
+  });
+});
+
+test('everything is put back, each on its own, whatever throws', () => {
+  const ledger = openLedger({ rules: 'loose', name: 'night' });
+  let isLocked = false;
+  const locked = new Proxy(
+    { open() {} },
+    {
+      defineProperty: (target, key, descriptor) => {
+        if (isLocked) throw new Error('locked');
+        return Reflect.defineProperty(target, key, descriptor);
+      },
+    },
+  );
+  const [first, last] = [{ shut() {} }, { shut() {} }];
+  const reals = [first.shut, last.shut];
+  ledger.takeOver(first, 'shut');
+  ledger.takeOver(locked, 'open', { name: 'lock' });
+  ledger.takeOver(last, 'shut');
+  isLocked = true;
+  expect(() => ledger.close()).toThrow('lock.open could not be put back: new Error("locked") was thrown');
+  expect([first.shut, last.shut]).toEqual(reals);
+});
+
+describe('a partial fake', () => {
+  test('has classes that can be constructed, functions with their properties, and data whose writes are recorded', () => {
+    class Frame {
+      size = 2;
+    }
+    const shoot = Object.assign((seconds: number) => seconds * 2, { least: 1 });
+    interface Camera {
+      Frame: typeof Frame;
+      shoot: typeof shoot;
+      gain: number;
+    }
+    const ledger = loose();
+    const camera = ledger.standIn<Camera>('camera', { Frame, shoot, gain: 1 });
+    const frame = new camera.Frame();
+    expect([frame instanceof Frame, frame.size, camera.shoot.least, camera.shoot(4)]).toEqual([true, 2, 1, 8]);
+    camera.gain = 5;
+    expect(camera.gain).toBe(5);
+    check(once(call(camera.Frame, [])), once(call(camera.shoot, [4])), once(writes(camera, 'gain', 5)));
+  });
+});
+
+describe('what a stand-in of a class declares', () => {
+  class Camera {
+    gain = 3;
+    onframe: (() => void) | undefined;
+    list = [1, 2];
+    shoot = (seconds: number) => seconds;
+    #hidden = 4;
+    open() {
+      return this.#hidden;
+    }
+  }
+  class Cooled extends Camera {
+    degrees = -20;
+  }
+  test('as data reads as undefined until its reads are planned', () => {
+    const ledger = loose();
+    const camera = ledger.standIn('camera', Cooled);
+    expect([camera.onframe, camera.list, camera.degrees, typeof camera.shoot, typeof camera.open]).toEqual([
+      undefined,
+      undefined,
+      undefined,
+      'function',
+      'function',
+    ]);
+    plan(reads(camera, 'gain'), gives(5), gives(6));
+    expect([camera.gain, camera.gain]).toEqual([5, 6]);
+    camera.gain = 9;
+    check(once(writes(camera, 'gain', 9)));
+    expect(() => check(never(reads(camera, 'gain')))).toThrow(/2 reads/);
+    expect(() => reads(camera, 'degrees')).toThrow('it was read before, and that was not recorded');
+  });
+});
+
+test('an emitter that is an event target too is followed as an emitter', () => {
+  class Both extends EventEmitter {
+    addEventListener() {}
+    removeEventListener() {}
+  }
+  const ledger = loose();
+  const source = new Both();
+  const stream = ledger.follow<number>(source, 'rain', { event: 'drop' });
+  source.emit('drop', 4);
+  expect(stream.items).toEqual([4]);
+});
+
+test('a proxy that makes its members is observed by key if it lets anything stand there', () => {
+  const ledger = loose();
+  const made = new Proxy({} as Record<string, (to: number) => number>, {
+    get: (target, key) => Reflect.get(target, key) ?? ((to: number) => to + 1),
+  });
+  ledger.observe(made, 'turn', { name: 'dome' });
+  expect(made['turn']?.(4)).toBe(5);
+  check(once(call(made['turn'], [4])));
+  ledger.close();
+  expect(Object.keys(made)).toEqual([]);
+  const deaf = new Proxy({}, { get: () => () => 1 });
+  expect(() => loose().observe(deaf, 'turn' as never)).toThrow('the object is a proxy that gives its members whatever is written to it');
+});
+
+test('stand-ins by destructuring cannot be spread', () => {
+  const all = loose().standIns<{ dome: { open(): void } }>();
+  expect(() => ({ ...all })).toThrow(/Destructure it: const \{ dome, mount \} = ledger\.standIns<Devices>\(\)/);
+});
+
+test('a callable has members, and what every function has says so', () => {
+  interface Client {
+    (path: string): number;
+    get(path: string): number;
+    readonly view: { use(name: string): void };
+  }
+  const ledger = loose();
+  const client = ledger.callable<Client>('client');
+  plan(call(client.get, ['/frames']), gives(4));
+  client('/');
+  client.call(undefined, '/a');
+  client.bind(null)('/b');
+  client.view.use('x');
+  expect([client.get('/frames'), client.name]).toEqual([4, 'client']);
+  expect(ledger.entries().map(({ label }) => label)).toEqual(['client', 'client', 'client', 'client.view.use', 'client.get']);
+  expect(() => call(client.bind)).toThrow('call() was given bind, which every function has for itself');
+});
+
+test('real objects can be named as a whole, and have a name though their class has none', () => {
+  const ledger = loose();
+  const plain = { get() {} };
+  const named = { get() {} };
+  ledger.takeOver(plain, 'get');
+  ledger.takeOver(named, 'get', { name: 'quayClient' });
+  ledger.standIn<{ get(): void }>('quayClient').get();
+  plain.get();
+  named.get();
+  expect(ledger.entries().map(({ label }) => label)).toEqual(['quayClient~2.get', 'object.get', 'quayClient.get']);
+  expect(() => check(nothingElse(plain))).toThrow(/nothing else on object/);
+  expect(account(named)).toMatch(/^quayClient in ledger/);
+});
+
+test("a double's rules stay with it when more of it is replaced, and are not those of others", () => {
+  const ledger = loose();
+  const [one, other] = [{ open() {}, shut() {} }, { open() {} }];
+  ledger.takeOver(one, 'open', { rules: { unplannedCall: 'fail' } });
+  ledger.takeOver(one, 'shut');
+  ledger.takeOver(other, 'open');
+  other.open();
+  expect(one.open).toThrow(/no plan fits object\.open\(\)/);
+  expect(one.shut).toThrow(/no plan fits object\.shut\(\)/);
+});

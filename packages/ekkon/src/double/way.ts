@@ -1,0 +1,2 @@
+/** Whether the real member runs when it is called. */
+export type Way = 'observe' | 'takeOver';
