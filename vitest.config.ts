@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
+import { seams } from './packages/ekkon/src/vite/index.ts';
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
@@ -15,7 +16,18 @@ export default defineConfig({
     ],
   },
   test: {
-    include: ['{packages,examples,bench,clients}/**/*.test.{ts,tsx}'],
+    projects: [
+      {
+        extends: true,
+        test: { name: 'library', include: ['{packages,bench,clients}/**/*.test.{ts,tsx}'] },
+      },
+      {
+        // As a user has it: the example's own modules, and a package that they import.
+        extends: true,
+        plugins: [seams({ of: ['date-fns'] })],
+        test: { name: 'examples', include: ['examples/**/*.test.{ts,tsx}'] },
+      },
+    ],
     // The command line and an installed copy are tested as they are built.
     globalSetup: from('scripts/build-for-tests.mjs'),
     testTimeout: 30_000,

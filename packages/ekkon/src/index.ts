@@ -25,7 +25,13 @@ export type {
   TargetOptions,
 } from './double/ledger.ts';
 export { openLedger } from './double/open-ledger.ts';
-export type { EmitterLike, Subscribable, SubscribableByCallback } from './double/source.ts';
+export type {
+  EmitterLike,
+  EventTargetLike,
+  ReadableStreamLike,
+  Subscribable,
+  SubscribableByCallback,
+} from './double/source.ts';
 export { withLedger } from './double/with-ledger.ts';
 export type { NearEntry, NearPlan, StretchData, UnclaimedEntries } from './explain/diagnosis.ts';
 export type {

@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -52,6 +52,42 @@ test('the runner of Node has a ledger', { ledger: { rules: 'strict' } }, async (
   await reach(once(item(rain, 0.4)));
   check(exactItems(rain, [0.4]));
 });
+`;
+
+const tariff = `
+export const priceFor = (minutes) => minutes * 2;
+export const priceOfNight = () => priceFor(600);
+`;
+
+const seamsTest = `
+import { call, check, gives, once, plan } from 'ekkon';
+import { importFresh } from 'ekkon/seams';
+import { test } from 'ekkon/node';
+import assert from 'node:assert';
+import * as odd from 'odd-package';
+import * as tariff from './tariff.mjs';
+
+test('what modules and packages export is replaced', async ({ ledger }) => {
+  ledger.takeOver(tariff, 'priceFor');
+  plan(call(tariff.priceFor), gives(1));
+  assert.equal(tariff.priceOfNight(), 1);
+  ledger.takeOver(odd, 'isOdd');
+  assert.equal(odd.isOdd(3), undefined);
+  check(once(call(tariff.priceFor, [600])), once(call(odd.isOdd, [3])));
+  const fresh = await importFresh(() => import('./tariff.mjs'));
+  assert.equal(fresh.priceOfNight(), 1200);
+});
+`;
+
+const plainTypes = `
+import { call, check, once, openLedger } from 'ekkon';
+import { importFresh, registerSeams } from 'ekkon/seams';
+import { seams } from 'ekkon/vite';
+const { dome } = openLedger().standIns<{ dome: { open(to: number): void } }>();
+check(once(call(dome.open, [4])));
+registerSeams({ of: ['odd-package'] });
+export const plugins: readonly { readonly name: string }[] = [seams()];
+export const loaded: Promise<number> = importFresh(() => Promise.resolve(1));
 `;
 
 /** The texts of the sources that have a place in built code, and those of them that stand there. */
@@ -124,9 +160,36 @@ test('an installed copy type-checks, runs in a test, and has the command', {
   }
   expect(found / mapped).toBeGreaterThan(0.98);
 
+  writeFileSync(join(folder, 'tariff.mjs'), tariff);
+  writeFileSync(join(folder, 'seams.node.mjs'), seamsTest);
+  writeFileSync(join(folder, 'plain.ts'), plainTypes);
+  mkdirSync(join(folder, 'node_modules/odd-package'));
+  writeFileSync(join(folder, 'node_modules/odd-package/package.json'), '{ "name": "odd-package", "main": "index.js" }');
+  writeFileSync(join(folder, 'node_modules/odd-package/index.js'), 'exports.isOdd = (number) => number % 2 === 1;');
+
   run('npx', 'tsc', '-p', '.');
+  // Without the types of a DOM or of Node, and with the library's own types checked.
+  run(
+    'npx',
+    'tsc',
+    '--noEmit',
+    '--strict',
+    '--module',
+    'nodenext',
+    '--target',
+    'es2022',
+    '--lib',
+    'es2022,esnext.disposable',
+    '--types',
+    '',
+    '--ignoreConfig',
+    'plain.ts',
+  );
   expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);
   expect(run('node', '--test', '--test-reporter=tap', 'user.node.mjs')).toMatch(/# pass 1\n/);
+  process.env['EKKON_SEAMS'] = 'odd-package';
+  expect(run('node', '--import', 'ekkon/seams', '--test', '--test-reporter=tap', 'seams.node.mjs')).toMatch(/# pass 1\n/);
+  delete process.env['EKKON_SEAMS'];
   expect(run('npx', 'ekkon', 'demo')).toContain('all 15 claims hold');
   expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
 });

@@ -290,6 +290,12 @@ const rain = ledger.follow(
   })(),
   'rain',
 );
+// The platform's streams, typed or not, and what is like them.
+const typed: readonly number[] = ledger.follow(new ReadableStream<number>(), 'typed').items;
+const untyped = ledger.follow(new ReadableStream({ start: (send) => send.enqueue(0.4) }), 'untyped');
+check(exactItems(untyped, [0.4]));
+declare const likeOne: { getReader(): { read(): Promise<{ done: boolean; value?: number }>; releaseLock(): void } };
+ledger.follow(likeOne, 'like one');
 const stops = ledger.follow(new EventTarget(), 'stops', { event: 'stop' });
 check(exactItems(rain, [0, about(0.4)]), once(item(rain, about(0.4))), never(item(stops)), once(completed(rain)), never(failed(rain)));
 const temperatures = ledger.follow((emit: (celsius: number) => void) => () => emit(1), 'temperatures');
@@ -317,4 +323,93 @@ openLedger({ rules: { unusedPlans: 'fail' } });
 // @ts-expect-error no such set of rules
 openLedger({ rules: 'strcit' });
 
-export { address, coldest, pattern, port, ra, ranges };
+// Twenty overloads are told apart; beyond that nothing is refused that could be right.
+interface Overloaded {
+  twenty: {
+    (a: 'k0', b: 0): 'r0';
+    (a: 'k1', b: 1): 'r1';
+    (a: 'k2', b: 2): 'r2';
+    (a: 'k3', b: 3): 'r3';
+    (a: 'k4', b: 4): 'r4';
+    (a: 'k5', b: 5): 'r5';
+    (a: 'k6', b: 6): 'r6';
+    (a: 'k7', b: 7): 'r7';
+    (a: 'k8', b: 8): 'r8';
+    (a: 'k9', b: 9): 'r9';
+    (a: 'k10', b: 10): 'r10';
+    (a: 'k11', b: 11): 'r11';
+    (a: 'k12', b: 12): 'r12';
+    (a: 'k13', b: 13): 'r13';
+    (a: 'k14', b: 14): 'r14';
+    (a: 'k15', b: 15): 'r15';
+    (a: 'k16', b: 16): 'r16';
+    (a: 'k17', b: 17): 'r17';
+    (a: 'k18', b: 18): 'r18';
+    (a: 'k19', b: 19): 'r19';
+  };
+  more: {
+    (a: 'k0', b: 0): 'r0';
+    (a: 'k1', b: 1): 'r1';
+    (a: 'k2', b: 2): 'r2';
+    (a: 'k3', b: 3): 'r3';
+    (a: 'k4', b: 4): 'r4';
+    (a: 'k5', b: 5): 'r5';
+    (a: 'k6', b: 6): 'r6';
+    (a: 'k7', b: 7): 'r7';
+    (a: 'k8', b: 8): 'r8';
+    (a: 'k9', b: 9): 'r9';
+    (a: 'k10', b: 10): 'r10';
+    (a: 'k11', b: 11): 'r11';
+    (a: 'k12', b: 12): 'r12';
+    (a: 'k13', b: 13): 'r13';
+    (a: 'k14', b: 14): 'r14';
+    (a: 'k15', b: 15): 'r15';
+    (a: 'k16', b: 16): 'r16';
+    (a: 'k17', b: 17): 'r17';
+    (a: 'k18', b: 18): 'r18';
+    (a: 'k19', b: 19): 'r19';
+    (a: 'k20', b: 20): 'r20';
+    (a: 'k21', b: 21): 'r21';
+  };
+}
+class Slot {
+  readonly name: string;
+  constructor(name: string);
+  constructor(hour: number, minute: number);
+  constructor(name: string | number) {
+    this.name = String(name);
+  }
+}
+const { overloaded } = ledger.standIns<{ overloaded: Overloaded }>();
+call(overloaded.twenty, ['k0', 0]);
+call(overloaded.twenty, ['k19', 19]);
+plan(call(overloaded.twenty), gives('r7'));
+call(overloaded.more, ['k0', 0]);
+call(overloaded.more, ['k21', 21]);
+const MadeSlot = ledger.constructible('Slot', Slot);
+call(MadeSlot, ['dusk']);
+call(MadeSlot, [4, about(30)]);
+// @ts-expect-error no overload takes this
+call(overloaded.twenty, ['k0', 1]);
+// @ts-expect-error no overload gives this
+plan(call(overloaded.twenty), gives('r20'));
+// @ts-expect-error no constructor takes this
+call(MadeSlot, [true]);
+
+// In a part, an instance may stand for a class that it is derived from; data may not be of another type.
+class Target {
+  add(): void {}
+}
+class Button extends Target {
+  press(): void {}
+}
+interface Pressed {
+  readonly target: Target;
+  readonly at: Date;
+}
+const hears = ledger.callable<(event: Pressed) => void>('hears');
+call(hears, [partial({ target: new Button() })]);
+// @ts-expect-error a date is no number
+call(hears, [partial({ at: 5 })]);
+
+export { address, coldest, pattern, port, ra, ranges, typed };

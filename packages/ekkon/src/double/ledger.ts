@@ -6,7 +6,13 @@ import type { Entry } from '../record/entry.ts';
 import type { Mark } from '../record/mark.ts';
 import type { Reveal } from '../record/revealed.ts';
 import type { Rules } from '../rule/rules.ts';
-import type { EmitterLike, Subscribable, SubscribableByCallback } from './source.ts';
+import type {
+  EmitterLike,
+  EventTargetLike,
+  ReadableStreamLike,
+  Subscribable,
+  SubscribableByCallback,
+} from './source.ts';
 
 type Class = abstract new (...args: never[]) => unknown;
 /** Functions that have no members of their own are no doubles to be named by destructuring. */
@@ -160,14 +166,14 @@ export interface Ledger extends Disposable {
   follow<T>(
     source:
       | AsyncIterable<T>
-      | ReadableStream<T>
+      | ReadableStreamLike<T>
       | Subscribable<T>
       | SubscribableByCallback<T>
       | ((emit: (value: T) => void) => () => void),
     name: string,
   ): Stream<T>;
   follow<T = unknown>(
-    source: EventTarget | EmitterLike,
+    source: EventTargetLike | EmitterLike,
     name: string,
     on: { readonly event: string },
   ): Stream<T>;

@@ -46,7 +46,9 @@ export function replaceMember(
   if (!isHeldObject(target)) {
     refuse(`${said}: the first is the object that has the member.`, below);
   }
-  if (tied(target)?.is === 'double')
+  if (!['string', 'symbol', 'number'].includes(typeof key))
+    refuse(`${said}: the second is the member's name. Write ${below.name}(mount, 'park').`, below);
+  if (isDouble(target))
     refuse(
       `${said}: a stand-in's members are recorded already. Write call(…) of the member.`,
       below,
@@ -101,6 +103,12 @@ export function replaceMember(
   return found.value;
 }
 
+/** Whether an object is a ledger's own, of which all is recorded: not a class that stands in a real one's place. */
+function isDouble(target: object): boolean {
+  const held = tied(target);
+  return held !== undefined && !(held.is === 'member' && held.real !== undefined && !held.fake);
+}
+
 export function isHeldObject(target: unknown): target is object {
   return (typeof target === 'object' && target !== null) || typeof target === 'function';
 }
@@ -128,8 +136,12 @@ function refuseLocked(
 
 /** What an object gives though it has no such property: a proxy that makes its members as they are asked for. */
 function given(target: object, key: PropertyKey): PropertyDescriptor | undefined {
-  const value: unknown = Reflect.get(target, key);
-  return value === undefined ? undefined : { ...notYetThere, value };
+  try {
+    const value: unknown = Reflect.get(target, key);
+    return value === undefined ? undefined : { ...notYetThere, value };
+  } catch {
+    return undefined;
+  }
 }
 
 /** What a module exports, whichever way its namespace holds it; nothing if it is still being evaluated. */

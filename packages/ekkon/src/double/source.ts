@@ -16,6 +16,28 @@ export interface SubscribableByCallback<T> {
   subscribe(callback: (value: T) => void): unknown;
 }
 
+/** A stream that is read: the platform's, whichever types the program has for it. */
+export interface ReadableStreamLike<T> {
+  // As many signatures as the platform's, so that the one without options tells the type of its items.
+  getReader(options: { readonly mode: 'byob' }): unknown;
+  getReader(): {
+    read(): Promise<
+      | { readonly done: false; readonly value?: T | undefined }
+      | { readonly done: true; readonly value?: unknown }
+    >;
+    releaseLock(): void;
+  };
+  getReader(options?: object): unknown;
+}
+
+/** What tells listeners of events as objects. */
+export interface EventTargetLike {
+  // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
+  addEventListener(type: string, listener: (event: any) => void): void;
+  // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
+  removeEventListener(type: string, listener: (event: any) => void): void;
+}
+
 /** What calls listeners by the name of an event. */
 export interface EmitterLike {
   on(event: string, listener: (...args: unknown[]) => void): unknown;

@@ -166,7 +166,7 @@ function addMember(double: Double, key: PropertyKey): unknown {
 /** Members of members, as `app.view.use` has them, appear in the same way. */
 export const memberPrototype: object = new Proxy(Function.prototype, {
   get(_, key, receiver) {
-    if (key === inspected) return show;
+    if (key === inspected || key === 'toString') return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
     if (outer?.is !== 'member') return Reflect.get(Function.prototype, key, receiver);
     const { journal, target, whenUnplanned } = outer;
@@ -247,7 +247,15 @@ function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): bool
 }
 
 /** What promises, runners and frameworks look for to tell what they were given. */
-const probes: ReadonlySet<string> = new Set(['then', 'nodeType', 'tagName', 'asymmetricMatch']);
+const probes: ReadonlySet<string> = new Set([
+  'then',
+  'toJSON',
+  'nodeType',
+  'tagName',
+  'hasAttribute',
+  'lift',
+  'asymmetricMatch',
+]);
 
 /** Whether a key is one that a double has a member for: none that a framework asks for. */
 export function namesMember(key: PropertyKey): key is string {

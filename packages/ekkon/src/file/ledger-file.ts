@@ -19,7 +19,9 @@ export function saveLedger(
   ledger: Pick<Ledger, 'name' | 'entries'> | LoadedLedger,
   path: string | URL,
 ): void {
-  if (typeof ledger?.entries !== 'function') {
+  readPath(path, saveLedger);
+  const isLedger = typeof ledger === 'object' && typeof ledger?.name === 'string';
+  if (!isLedger || typeof ledger.entries !== 'function') {
     refuse(`saveLedger() takes a ledger first, and was given ${shortValue(ledger)}.`, saveLedger);
   }
   const folder = process.cwd();
@@ -43,6 +45,7 @@ export function saveLedger(
  * const { name, entries, truncated } = loadLedger('saved/rain.ledger.jsonl');
  */
 export function loadLedger(path: string | URL): LoadedLedger {
+  readPath(path, loadLedger);
   const text = readFileSync(path, 'utf8');
   try {
     return fromLines(text);
@@ -51,4 +54,13 @@ export function loadLedger(path: string | URL): LoadedLedger {
       cause: error,
     });
   }
+}
+
+/** Refuses what names no file. */
+function readPath(path: unknown, below: (...args: never[]) => unknown): void {
+  if ((typeof path === 'string' && path !== '') || path instanceof URL) return;
+  refuse(
+    `${below.name}() takes the file's path, and was given ${shortValue(path)}. Write 'saved/rain.ledger.jsonl'.`,
+    below,
+  );
 }

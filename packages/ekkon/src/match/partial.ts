@@ -18,6 +18,28 @@ import {
 
 type Method = (...args: never[]) => unknown;
 
+/** What may stand inside: an instance, told by its methods, may stand for any class that it is derived from. */
+type WholeInside<P> = P extends Known | Method
+  ? Whole<P>
+  : P extends object
+    ? true extends { [K in keyof P]: P[K] extends Method ? true : never }[keyof P]
+      ? // biome-ignore lint/suspicious/noExplicitAny: a class that it is derived from has no name here.
+        any
+      : Whole<P>
+    : Whole<P>;
+
+/** What has methods and is told by its type all the same. */
+type Known =
+  | Date
+  | RegExp
+  // biome-ignore lint/suspicious/noExplicitAny: any keys and values will do here.
+  | ReadonlyMap<any, any>
+  // biome-ignore lint/suspicious/noExplicitAny: any items will do here.
+  | ReadonlySet<any>
+  | readonly unknown[]
+  | Matcher<unknown>
+  | PartialMatcher<never>;
+
 /** What a part says of the whole: matchers stand for what they accept. */
 type Whole<P> = P extends
   | Date
@@ -39,7 +61,7 @@ type Whole<P> = P extends
         : P extends readonly (infer E)[]
           ? readonly Whole<E>[]
           : P extends object
-            ? { [K in keyof P]: Whole<P[K]> | null | undefined }
+            ? { [K in keyof P]: WholeInside<P[K]> | null | undefined }
             : Wide<P>;
 
 /**

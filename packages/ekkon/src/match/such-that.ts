@@ -18,6 +18,12 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
   if (typeof holds !== 'function') {
     refuse(`suchThat() takes a predicate, and was given ${shortValue(holds)}.`, suchThat);
   }
+  if (description !== undefined && (typeof description !== 'string' || description === '')) {
+    refuse(
+      `suchThat(): the description must be a string that is not empty, not ${shortValue(description)}. Write suchThat(isClear, 'a clear sky').`,
+      suchThat,
+    );
+  }
   const matcher: Matcher<T> = makeMatcher<T>({
     family: 'suchThat',
     parameters: [holds],

@@ -85,6 +85,8 @@ const makeOne = ownPrinting<Omit<HeldPattern, typeof printsAs> & { readonly word
 
 /** The member behind a property of a real object that a ledger records. */
 function observedMember(target: object, key: PropertyKey): Member | undefined {
+  if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
+    return undefined;
   const held = tied(descriptorOf(target, key)?.get);
   return held?.is === 'member' ? held : undefined;
 }

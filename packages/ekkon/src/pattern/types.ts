@@ -100,6 +100,14 @@ type FittingsThenRest<A extends readonly unknown[]> =
           : readonly [Fitting<H>, ...FittingsThenRest<T>]
       : never);
 
+/** What is known of a function with more overloads than are looked at: nothing that could be wrong. */
+// biome-ignore lint/suspicious/noExplicitAny: any arguments, any result.
+type Untyped = [any[], any];
+
+/**
+ * The arguments and the result of each overload, of 20 at most. With fewer, the first stands in the places that
+ * are left, so that two different ones at the front say that there are more.
+ */
 type Overloads<F> = F extends {
   (...a: infer A1): infer R1;
   (...a: infer A2): infer R2;
@@ -111,38 +119,71 @@ type Overloads<F> = F extends {
   (...a: infer A8): infer R8;
   (...a: infer A9): infer R9;
   (...a: infer A10): infer R10;
+  (...a: infer A11): infer R11;
+  (...a: infer A12): infer R12;
+  (...a: infer A13): infer R13;
+  (...a: infer A14): infer R14;
+  (...a: infer A15): infer R15;
+  (...a: infer A16): infer R16;
+  (...a: infer A17): infer R17;
+  (...a: infer A18): infer R18;
+  (...a: infer A19): infer R19;
+  (...a: infer A20): infer R20;
+  (...a: infer A21): infer R21;
 }
-  ?
-      | [A1, R1]
-      | [A2, R2]
-      | [A3, R3]
-      | [A4, R4]
-      | [A5, R5]
-      | [A6, R6]
-      | [A7, R7]
-      | [A8, R8]
-      | [A9, R9]
-      | [A10, R10]
+  ? [A1, R1] extends [A2, R2]
+    ?
+        | [A2, R2]
+        | [A3, R3]
+        | [A4, R4]
+        | [A5, R5]
+        | [A6, R6]
+        | [A7, R7]
+        | [A8, R8]
+        | [A9, R9]
+        | [A10, R10]
+        | [A11, R11]
+        | [A12, R12]
+        | [A13, R13]
+        | [A14, R14]
+        | [A15, R15]
+        | [A16, R16]
+        | [A17, R17]
+        | [A18, R18]
+        | [A19, R19]
+        | [A20, R20]
+        | [A21, R21]
+    : Untyped
   : F extends (...a: infer A) => infer R
     ? [A, R]
     : never;
 
-export type ArgsOf<F> = F extends Method
-  ? Overloads<F>[0] extends readonly unknown[]
-    ? Overloads<F>[0]
-    : never
+/** The same of what constructs, of 8 signatures at most. */
+type Constructors<F> = F extends {
+  new (...a: infer A1): infer R1;
+  new (...a: infer A2): infer R2;
+  new (...a: infer A3): infer R3;
+  new (...a: infer A4): infer R4;
+  new (...a: infer A5): infer R5;
+  new (...a: infer A6): infer R6;
+  new (...a: infer A7): infer R7;
+  new (...a: infer A8): infer R8;
+  new (...a: infer A9): infer R9;
+}
+  ? [A1, R1] extends [A2, R2]
+    ? [A2, R2] | [A3, R3] | [A4, R4] | [A5, R5] | [A6, R6] | [A7, R7] | [A8, R8] | [A9, R9]
+    : Untyped
   : F extends abstract new (
         ...a: infer A
-      ) => unknown
-    ? A
+      ) => infer R
+    ? [A, R]
     : never;
 
-export type ResultOf<F> = F extends Method
-  ? Overloads<F>[1]
-  : F extends abstract new (
-        ...a: never[]
-      ) => infer R
-    ? R
-    : never;
+/** What a member takes and gives: called if it can be, constructed otherwise. */
+type Signatures<F> = F extends Method ? Overloads<F> : Constructors<F>;
+
+export type ArgsOf<F> = Signatures<F>[0] extends readonly unknown[] ? Signatures<F>[0] : never;
+
+export type ResultOf<F> = Signatures<F>[1];
 
 export type FittingsOfEach<A> = A extends readonly unknown[] ? Fittings<A> : never;

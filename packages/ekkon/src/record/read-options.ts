@@ -16,17 +16,34 @@ type Below = (...args: never[]) => unknown;
 export function readOptions(given: unknown, known: readonly string[], below: Below): void {
   if (given === undefined) return;
   const said = `${below.name}()`;
-  if (typeof given !== 'object' || given === null || Array.isArray(given)) {
+  if (!isPlain(given)) {
     refuse(
-      `${said}: options must be an object: { ${known.join(', ')} }, not ${typeof given === 'string' ? stringify(given) : String(given)}.`,
+      `${said}: options must be an object: { ${known.join(', ')} }, not ${shown(given)}.`,
       below,
     );
   }
-  const unknown = Object.keys(given).find((key) => !known.includes(key));
+  const unknown = Reflect.ownKeys(given)
+    .map(String)
+    .find((key) => !known.includes(key));
   if (unknown === undefined) return;
   const near = nearestName(unknown, known);
   refuse(
     `${said}: there is no option ${unknown}${near === undefined ? `; these are: ${known.join(', ')}` : `; did you mean ${near}?`}`,
     below,
   );
+}
+
+/** Whether a value is an object as braces make it, in whichever realm. */
+function isPlain(value: unknown): value is object {
+  if (typeof value !== 'object' || value === null) return false;
+  const prototype: object | null = Object.getPrototypeOf(value);
+  return prototype === null || Object.getPrototypeOf(prototype) === null;
+}
+
+/** Options that are none, in a few words; nothing of theirs is run. */
+function shown(value: unknown): string {
+  if (typeof value === 'string') return stringify(value);
+  if (typeof value === 'object' && value !== null)
+    return Array.isArray(value) ? 'a list' : 'an instance of a class';
+  return typeof value === 'function' ? 'a function' : String(value);
 }

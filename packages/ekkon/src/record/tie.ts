@@ -3,8 +3,12 @@ import type { Double, Tied } from './member.ts';
 /** Leads from what a test holds in its hands to what Ekkon knows of it. */
 const tieKey: unique symbol = Symbol('ekkon: tie');
 
+/** What was tied to something: proxies give something of theirs for any key. */
+const known = new WeakSet<object>();
+
 /** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
 export function tie(target: object, held: Tied): void {
+  known.add(held);
   Object.defineProperty(target, tieKey, { value: held });
 }
 
@@ -13,7 +17,8 @@ export function tied(target: unknown): Tied | undefined {
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
     return undefined;
   try {
-    return (target as { readonly [tieKey]?: Tied })[tieKey];
+    const held = (target as { readonly [tieKey]?: Tied })[tieKey];
+    return typeof held === 'object' && known.has(held) ? held : undefined;
   } catch {
     // A proxy that refuses to be asked is none of ours.
     return undefined;
@@ -23,8 +28,15 @@ export function tied(target: unknown): Tied | undefined {
 /**
  * What an object is to Ekkon as a whole: also a real one, or a module, of which members were replaced.
  */
-export function tiedWhole(target: object): Tied | undefined {
-  return tied(target) ?? replacedIn(target);
+export function tiedWhole(target: unknown): Tied | undefined {
+  const held = tied(target);
+  if (held !== undefined || typeof target !== 'object' || target === null) return held;
+  try {
+    return replacedIn(target);
+  } catch {
+    // A proxy that refuses to be asked.
+    return undefined;
+  }
 }
 
 /** A real object as a double: the one that the first of its replaced members belongs to. */

@@ -128,9 +128,13 @@ function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
   } as UserConfig;
 }
 
-/** Vitest puts a plugin of its own into the configurations it makes. */
-function isForTests({ mode, plugins }: ResolvedConfig): boolean {
-  return mode === 'test' || plugins.some(({ name }) => name === 'vitest');
+function isForTests(config: ResolvedConfig): boolean {
+  return config.mode === 'test' || isVitest(config);
+}
+
+/** Vitest puts plugins of its own into the configurations it makes, those of projects included. */
+function isVitest({ plugins }: ResolvedConfig): boolean {
+  return plugins.some(({ name }) => name === 'vitest' || name.startsWith('vitest:'));
 }
 
 interface TestConfig {
@@ -139,8 +143,7 @@ interface TestConfig {
 
 /** Whether modules are evaluated by Vitest itself, in Node: not if they are served to a browser. */
 function isVitestInNode(config: ResolvedConfig): boolean {
-  const inVitest = config.plugins.some(({ name }) => name === 'vitest');
-  return inVitest && (config as TestConfig).test?.browser?.enabled !== true;
+  return isVitest(config) && (config as TestConfig).test?.browser?.enabled !== true;
 }
 
 /** Whether imports of a module are to be led past a wrapper: those of the project, and of what it says. */
