@@ -121,7 +121,7 @@ function endsWithItself(from: HeldBound | undefined, until: HeldBound | undefine
 
 /** A scope and its claim: `after mount.slewTo until settled mount.slewTo: never camera.expose`. */
 export function printDuring({ from, until, endedOnly, inner }: PartsOf<HeldDuring>): string {
-  const claim = inner.notation;
+  const claim = inner[printsAs];
   if (from === undefined && until !== undefined)
     return `${endedOnly ? 'before' : 'until'} ${until[printsAs]}: ${claim}`;
   if (from === undefined) return claim;

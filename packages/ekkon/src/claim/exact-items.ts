@@ -1,5 +1,6 @@
 import { sameValues } from '../match/same-value.ts';
-import { printLine, shortValue } from '../notation/value.ts';
+import { printTarget } from '../notation/label.ts';
+import { printClaimed, shortValue } from '../notation/value.ts';
 import { claimedValues } from '../pattern/call.ts';
 import type { HeldPattern } from '../pattern/event.ts';
 import { asStream, type Stream } from '../pattern/streams.ts';
@@ -41,7 +42,7 @@ export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): 
 }
 
 const print = ({ member, items }: PartsOf<HeldExactItems>) =>
-  `items of ${member.target.label} are ${printLine(items, { items: 12 })}`;
+  `items of ${printTarget(member.target)} are ${printClaimed(items)}`;
 
 const makeHeld = claimMaker<HeldExactItems>(print);
 
@@ -86,5 +87,5 @@ export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
 
 function itemPattern({ member }: HeldExactItems, value: readonly unknown[]): HeldPattern {
   const claimed = value.length === 0 ? undefined : { items: value, rest: false };
-  return { of: 'item', member, claimed, [printsAs]: `item ${member.target.label}` };
+  return { of: 'item', member, claimed, [printsAs]: `item ${printTarget(member.target)}` };
 }

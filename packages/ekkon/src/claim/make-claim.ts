@@ -1,4 +1,5 @@
-import { ownPrinting, printsAs } from '../record/prints-as.ts';
+import { inFull } from '../notation/value.ts';
+import { ownPrinting } from '../record/prints-as.ts';
 import { noteUsed, noteWritten } from '../record/slip.ts';
 import type { HeldClaimBase, PartsOf } from './parts.ts';
 
@@ -13,7 +14,7 @@ type Below = (...args: never[]) => unknown;
 export function claimMaker<C extends HeldClaimBase>(
   print: (parts: PartsOf<C>) => string,
 ): (parts: PartsOf<C>, below: Below) => C {
-  const make = ownPrinting<PartsOf<C>>(print, [printsAs, 'notation']);
+  const make = ownPrinting<PartsOf<C>>(print, { notation: inFull });
   // What `make` adds to the parts is all that a claim has beside them.
   return (parts, below) =>
     noteWritten((parts as unknown as C).journal, 'claim', make(parts), below) as unknown as C;

@@ -1,3 +1,4 @@
+import { printDouble, printTarget } from '../notation/label.ts';
 import { shortValue } from '../notation/value.ts';
 import { oneLedger } from '../pattern/as-pattern.ts';
 import type { Claim } from '../record/claim-type.ts';
@@ -53,7 +54,10 @@ export function nothingElse(...of: [object, ...object[]]): Claim {
 const print = ({ doubles }: PartsOf<HeldNothingElse>) =>
   doubles.some(({ is }) => is === 'ledger')
     ? 'nothing else'
-    : `nothing else on ${doubles.map(nameOf).join(', ')}`;
+    : `nothing else on ${doubles.map(printHeld).join(', ')}`;
+
+const printHeld = (held: Tied) =>
+  held.is === 'member' ? printTarget(held.target) : printDouble(nameOf(held));
 
 const makeHeld = claimMaker<HeldNothingElse>(print);
 

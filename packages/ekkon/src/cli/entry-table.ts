@@ -1,6 +1,6 @@
 import { getBorderCharacters, table } from 'table';
 import { printCall } from '../notation/call.ts';
-import type { LoadedEntry } from '../record/lines.ts';
+import type { LoadedEntry } from '../record/read-lines.ts';
 import { printEnding } from '../report/account.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';

@@ -29,6 +29,7 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   const released = release(journal);
   journal.closed = true;
   journal.late = (entry) => judgeLate(journal, entry);
+  journal.keeping?.close();
   const putBack = putAllBack(journal);
   const waits = endWaits(journal);
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];

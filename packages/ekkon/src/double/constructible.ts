@@ -135,7 +135,7 @@ function respondToNew(
 /** A stand-in for an instance, which is held to the rules of its class. */
 function makeInstance(member: Member, subclass: object | undefined): object {
   const { journal, target, shape, whenUnplanned } = member;
-  const double = unusedName(journal, target.label);
+  const double = unusedName(journal, target.label, 'stand-in');
   holdDouble(journal, double, levelsFor(journal, target.double));
   const instance = makeStandIn(journal, double, {
     shape,

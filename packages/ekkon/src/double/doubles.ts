@@ -1,4 +1,5 @@
 import type { CapturedSite } from '../record/call-site.ts';
+import { type DoubleKind, doublesNamed } from '../record/double-names.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
 
@@ -41,13 +42,14 @@ export const doublesOn: (journal: Journal) => Doubles = forEachJournal(() => ({
 }));
 
 /** A name no other double of the ledger has: a second one of the same name is told apart by a number. */
-export function unusedName(journal: Journal, name: string): string {
+export function unusedName(journal: Journal, name: string, kind: DoubleKind): string {
   const { asked, names } = doublesOn(journal);
   let number = (asked.get(name) ?? 0) + 1;
   let unused = number === 1 ? name : `${name}~${number}`;
   while (names.has(unused)) unused = `${name}~${++number}`;
   asked.set(name, number);
   names.set(unused, name);
+  doublesNamed(journal).set(unused, kind);
   return unused;
 }
 

@@ -8,6 +8,7 @@ import type { Stream } from '../pattern/streams.ts';
 import type { EntryPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { platformClock } from '../record/clock.ts';
+import type { DoubleKind } from '../record/double-names.ts';
 import type { Entry } from '../record/entry.ts';
 import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
 import type { HeldMark } from '../record/mark.ts';
@@ -191,7 +192,7 @@ function makeLedger(journal: Journal): Ledger {
       const below = ledger.standIn;
       const rules = rulesFor(options, below, ['rules', 'members', 'also']);
       const names = namesFor(options as never, below);
-      const label = newName(journal, name, below);
+      const label = newName(journal, name, 'stand-in', below);
       if (typeof given === 'function' && typeof given.prototype === 'object') {
         const whenUnplanned = rule(label, rules);
         return makeStandIn(journal, label, { shape: given as never, whenUnplanned, names }) as T;
@@ -214,7 +215,7 @@ function makeLedger(journal: Journal): Ledger {
           if (!namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;
-          const label = unusedName(journal, key);
+          const label = unusedName(journal, key, 'stand-in');
           const standIn = makeStandIn(journal, label, { whenUnplanned: rule(label, rules) });
           made.set(key, standIn);
           return standIn;
@@ -228,7 +229,7 @@ function makeLedger(journal: Journal): Ledger {
     },
     callable<F>(name: string, options?: DoubleOptions): F {
       const rules = rulesFor(options, ledger.callable);
-      const label = newName(journal, name, ledger.callable);
+      const label = newName(journal, name, 'callable', ledger.callable);
       const whenUnplanned = rule(label, rules);
       const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
       const made = recordedFunction(member, name, `[callable ${label}]`);
@@ -237,7 +238,7 @@ function makeLedger(journal: Journal): Ledger {
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
       const below = ledger.constructible;
       const rules = rulesFor(options, below);
-      const label = newName(journal, name, below);
+      const label = newName(journal, name, 'constructible', below);
       if (
         shape !== undefined &&
         (typeof shape !== 'function' || typeof shape.prototype !== 'object')
@@ -275,7 +276,12 @@ function makeLedger(journal: Journal): Ledger {
       const below = ledger.follow;
       refuseClosed(journal, 'follow()', below);
       const kind = readSource(source, on, below);
-      return followSource(journal, newName(journal, name, below), kind, below) as Stream<T>;
+      return followSource(
+        journal,
+        newName(journal, name, 'stream', below),
+        kind,
+        below,
+      ) as Stream<T>;
     },
     atClose(...claims: Claim[]) {
       refuseClosed(journal, 'atClose()', ledger.atClose);
@@ -352,12 +358,12 @@ export function closeLedger(ledger: Ledger, passed: boolean, assertions?: number
 }
 
 /** The name a double goes by. */
-function newName(journal: Journal, name: string, below: Below): string {
+function newName(journal: Journal, name: string, kind: DoubleKind, below: Below): string {
   if (typeof name !== 'string' || name === '') {
     refuse(
       `${below.name}() takes the double's name, and was given ${shortValue(name)}. Write ${below.name}('dome').`,
       below,
     );
   }
-  return unusedName(journal, name);
+  return unusedName(journal, name, kind);
 }

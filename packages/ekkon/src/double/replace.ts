@@ -353,7 +353,7 @@ function ownerOf(
   const { owners } = doublesOn(journal);
   const known = owners.get(target);
   if (known !== undefined && (name === undefined || name === known)) return known;
-  const owner = unusedName(journal, name ?? seam?.module ?? ownerName(target));
+  const owner = unusedName(journal, name ?? seam?.module ?? ownerName(target), 'real');
   owners.set(target, owner);
   return owner;
 }

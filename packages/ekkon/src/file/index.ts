@@ -1,2 +1,2 @@
-export type { LoadedEntry, LoadedLedger } from '../record/lines.ts';
-export { loadLedger, saveLedger } from './ledger-file.ts';
+export type { LoadedEntry } from '../record/read-lines.ts';
+export { type LoadedLedger, loadLedger, saveAsItGrows, saveLedger } from './ledger-file.ts';

@@ -1,38 +1,92 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import type { Ledger } from '../double/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
+import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
-import { fromLines, type LoadedLedger, toLines } from '../record/lines.ts';
+import type { Journal } from '../record/journal.ts';
+import {
+  beginLine,
+  doubleLine,
+  endLine,
+  type Line,
+  type LineOptions,
+  markLine,
+  toLines,
+} from '../record/lines.ts';
+import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { refuse } from '../record/refuse.ts';
-import { tied } from '../record/tie.ts';
+import { tie, tied } from '../record/tie.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/** A record read back from a file: claims can be held against it as against a ledger. */
+export interface LoadedLedger {
+  /** The ledger's name. */
+  readonly name: string;
+  /** Whether the last line was cut off, as it is if a process is killed; it is left out then. */
+  readonly truncated: boolean;
+  /** Every entry in order, as far as the file goes. */
+  entries(): readonly LoadedEntry[];
+}
 
 /**
- * Writes what a ledger recorded so far to a file: JSON Lines, a header and then an event a line. Call
- * sites below the folder the process runs in are written relative to it. An existing file is replaced.
+ * Writes what a ledger recorded so far to a file: JSON Lines, a header, the doubles, and then an event a line.
+ * Call sites below the folder the process runs in are written relative to it. An existing file is replaced.
  *
- * @throws TypeError if it is given no ledger; whatever the file system throws
+ * @throws TypeError if it is given no ledger, or no path; whatever the file system throws
  * @example
  * saveLedger(ledger, 'saved/rain.ledger.jsonl');
  */
-export function saveLedger(
-  ledger: Pick<Ledger, 'name' | 'entries'> | LoadedLedger,
-  path: string | URL,
-): void {
-  readPath(path, saveLedger);
-  const isLedger = typeof ledger === 'object' && typeof ledger?.name === 'string';
-  if (!isLedger || typeof ledger.entries !== 'function') {
-    refuse(`saveLedger() takes a ledger first, and was given ${shortValue(ledger)}.`, saveLedger);
+export function saveLedger(ledger: Ledger | LoadedLedger, path: string | URL): void {
+  const journal = journalFor(ledger, path, saveLedger);
+  writeFileSync(path, linesOf(toLines(journal, options())));
+}
+
+/**
+ * Writes a ledger to a file event by event, as it is recorded, so that a process that is killed leaves what it
+ * had. What was recorded before is written at once. An existing file is replaced; writing ends when the ledger is
+ * closed.
+ *
+ * @throws TypeError if it is given no open ledger, or no path; whatever the file system throws
+ * @example
+ * saveAsItGrows(ledger, 'saved/night.ledger.jsonl');
+ */
+export function saveAsItGrows(ledger: Ledger, path: string | URL): void {
+  const journal = journalFor(ledger, path, saveAsItGrows);
+  if (journal.closed || journal.keeping !== undefined) {
+    refuse(
+      `saveAsItGrows(): ledger "${journal.name}" ${journal.closed ? 'is closed' : 'is written to a file already'}.`,
+      saveAsItGrows,
+    );
   }
-  const folder = process.cwd();
-  // What was recorded, and not what is shown of it to others.
-  const journal = tied(ledger)?.journal;
-  const entries = () => journal?.entries.map(entryData) ?? ledger.entries();
-  const lines = toLines(
-    { name: ledger.name, entries },
-    { show: shortValue, fileOf: (file) => fileFrom(folder, file) },
-  );
-  writeFileSync(path, lines.map((line) => `${line}\n`).join(''));
+  saveLedger(ledger, path);
+  const file = openSync(path, 'a');
+  const lineOptions = options();
+  const written = new Set(doublesNamed(journal).keys());
+  const write = (line: Line) => writeSync(file, `${JSON.stringify(line)}\n`);
+  const writeDoubles = () => {
+    const doubles = doublesNamed(journal);
+    if (doubles.size === written.size) return;
+    for (const [name, kind] of doubles) {
+      if (written.has(name)) continue;
+      written.add(name);
+      write(doubleLine(name, kind));
+    }
+  };
+  journal.keeping = {
+    hear(entry, end) {
+      writeDoubles();
+      write(end ? endLine(entry, lineOptions) : beginLine(entry, lineOptions));
+    },
+    pends: ({ id }) => write({ pends: id }),
+    mark: (mark) => write(markLine(mark)),
+    close() {
+      writeDoubles();
+      journal.keeping = undefined;
+      closeSync(file);
+    },
+  };
 }
 
 /**
@@ -48,7 +102,8 @@ export function loadLedger(path: string | URL): LoadedLedger {
   readPath(path, loadLedger);
   const text = readFileSync(path, 'utf8');
   try {
-    return fromLines(text);
+    const { journal, truncated } = fromLines(text);
+    return loaded(journal, truncated);
   } catch (error) {
     throw new TypeError(`${path}: ${error instanceof Error ? error.message : String(error)}`, {
       cause: error,
@@ -56,8 +111,43 @@ export function loadLedger(path: string | URL): LoadedLedger {
   }
 }
 
+/** A journal that was read, as the test holds it. */
+export function loaded(journal: Journal, truncated: boolean): LoadedLedger {
+  journal.closed = true;
+  const ledger: LoadedLedger = {
+    name: journal.name,
+    truncated,
+    entries: () => journal.entries.map(loadedEntry),
+  };
+  tie(ledger, { is: 'ledger', journal });
+  return Object.freeze(ledger);
+}
+
+function loadedEntry(entry: Journal['entries'][number]): LoadedEntry {
+  const { liveArgs: _, ...data } = entryData(entry);
+  return data;
+}
+
+/** How values and places are written, seen from where the process runs. */
+function options(): LineOptions {
+  const folder = process.cwd();
+  return { show: shortValue, fileOf: (file) => fileFrom(folder, file) };
+}
+
+function linesOf(lines: readonly string[]): string {
+  return lines.map((line) => `${line}\n`).join('');
+}
+
+function journalFor(ledger: unknown, path: unknown, below: Below): Journal {
+  readPath(path, below);
+  const held = tied(ledger);
+  if (held?.is !== 'ledger')
+    refuse(`${below.name}() takes a ledger first, and was given ${shortValue(ledger)}.`, below);
+  return held.journal;
+}
+
 /** Refuses what names no file. */
-function readPath(path: unknown, below: (...args: never[]) => unknown): void {
+function readPath(path: unknown, below: Below): void {
   if ((typeof path === 'string' && path !== '') || path instanceof URL) return;
   refuse(
     `${below.name}() takes the file's path, and was given ${shortValue(path)}. Write 'saved/rain.ledger.jsonl'.`,

@@ -1,4 +1,4 @@
-import { printLine, shortValue } from '../notation/value.ts';
+import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { isCut } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
@@ -24,7 +24,7 @@ export function includes(part: unknown): Matcher<never> {
     family: 'includes',
     parameters: [claimed],
     get prints() {
-      return `includes(${printLine(claimed)})`;
+      return `includes(${printClaimed(claimed)})`;
     },
     differences(recorded, context) {
       const differs: Difference = { path: [], kind: 'changed', claimed: matcher, recorded };
@@ -56,7 +56,7 @@ export function allItems(item: unknown): Matcher<never> {
     family: 'allItems',
     parameters: [claimed],
     get prints() {
-      return `allItems(${printLine(claimed)})`;
+      return `allItems(${printClaimed(claimed)})`;
     },
     differences(recorded, context) {
       const items = listOf(recorded);
@@ -117,7 +117,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
     family: 'unordered',
     parameters: [claimed],
     get prints() {
-      return `unordered(${printLine(claimed)})`;
+      return `unordered(${printClaimed(claimed)})`;
     },
     differences(recorded, context) {
       const held = listOf(recorded);

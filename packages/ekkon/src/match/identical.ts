@@ -1,4 +1,4 @@
-import { printLine } from '../notation/value.ts';
+import { printClaimed } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { isGap } from '../record/gap.ts';
 import { fitOf } from './compare.ts';
@@ -17,7 +17,7 @@ export function identical<T>(reference: T): Matcher<T> {
     takesGaps: true,
     parameters: [makeReference(reference)],
     get prints() {
-      return `identical(${printLine(reference, { items: 8 })})`;
+      return `identical(${printClaimed(reference)})`;
     },
     differences(recorded, context) {
       const original = isObject(recorded) ? sourceOf(recorded, context) : recorded;

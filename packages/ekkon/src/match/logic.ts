@@ -1,4 +1,4 @@
-import { printLine } from '../notation/value.ts';
+import { printClaimed } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { refuse } from '../record/refuse.ts';
 import { compare, fitOf } from './compare.ts';
@@ -23,7 +23,7 @@ export function not(item: unknown): Matcher<never> {
     takesGaps: true,
     parameters: [claimed],
     get prints() {
-      return `not(${printLine(claimed)})`;
+      return `not(${printClaimed(claimed)})`;
     },
     differences(recorded, context) {
       const fit = fitOf(claimed, recorded, context);
@@ -52,7 +52,7 @@ export function allOf(...these: unknown[]): Matcher<never> {
     takesGaps: true,
     parameters: claimed,
     get prints() {
-      return `allOf(${claimed.map((each) => printLine(each)).join(', ')})`;
+      return `allOf(${claimed.map((each) => printClaimed(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.every((each) => matchingOf(each)?.acceptsAbsence === true),
     differences: (recorded, context) => claimed.flatMap((each) => compare(each, recorded, context)),
@@ -81,7 +81,7 @@ export function anyOf<const T extends readonly unknown[]>(...these: T): AnyOf<T[
     takesGaps: true,
     parameters: claimed,
     get prints() {
-      return `anyOf(${claimed.map((each) => printLine(each)).join(', ')})`;
+      return `anyOf(${claimed.map((each) => printClaimed(each)).join(', ')})`;
     },
     acceptsAbsence: claimed.some((each) => matchingOf(each)?.acceptsAbsence === true),
     differences(recorded, context) {

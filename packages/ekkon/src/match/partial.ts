@@ -1,4 +1,4 @@
-import { printLine, shortValue } from '../notation/value.ts';
+import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { isNative, kindOf } from '../record/kind.ts';
 import { descriptorOf } from '../record/prototype-chain.ts';
@@ -92,7 +92,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
     family: 'partial',
     parameters: [claimed],
     get prints() {
-      return `partial(${printLine(claimed)})`;
+      return `partial(${printClaimed(claimed)})`;
     },
     differences(recorded, context) {
       const held = shownOf(recorded);

@@ -1,4 +1,4 @@
-import { printValue, shortValue } from '../notation/value.ts';
+import { printClaimed, shortValue } from '../notation/value.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { flagsOf, regexpSource } from '../record/slots.ts';
@@ -23,7 +23,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
   return makeTest(
     'textLike',
     [own],
-    `textLike(${printValue(pattern)})`,
+    `textLike(${printClaimed(pattern)})`,
     (recorded) => typeof recorded === 'string' && own.test(recorded),
   );
 }
@@ -65,7 +65,7 @@ function affix(
   return makeTest(
     name,
     [part],
-    `${name}(${printValue(part)})`,
+    `${name}(${printClaimed(part)})`,
     (recorded) => typeof recorded === 'string' && holds(recorded),
   );
 }

@@ -2,9 +2,8 @@ import type { Entry } from '../record/entry.ts';
 import { printLine } from './value.ts';
 
 /** Arguments as code writes them between the brackets of a call, on one line. */
-export function printArguments(args: readonly unknown[], rest = false): string {
-  const items = args.map((value) => printLine(value, { items: 12 }));
-  return [...items, ...(rest ? ['anyRest'] : [])].join(', ');
+export function printArguments(args: readonly unknown[]): string {
+  return args.map((value) => printLine(value, { items: 12 })).join(', ');
 }
 
 /** What is recorded, as a pattern of it is written: `camera.expose({ seconds: 30 })`, `item rain with 0.4`. */

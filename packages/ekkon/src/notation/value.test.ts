@@ -54,7 +54,7 @@ const cases: readonly [unknown, string][] = [
   [new URL('https://archive.example/'), 'new URL("https://archive.example/")'],
   [Object.create(null, { a: { get: () => 1, enumerable: true } }), '{ a: ‹accessor› }'],
   [Array.from({ length: 30 }, (_, at) => at), `[${Array.from({ length: 24 }, (_, at) => at).join(', ')}, … 6 more]`],
-  ['a'.repeat(250), `"${'a'.repeat(240)}"… 10 more characters`],
+  ['a'.repeat(250), `"${'a'.repeat(240)}…" (250 characters)`],
 ];
 test.each(cases)('%# prints in a line', (value, text) => {
   expect(printValue(value, { width: 200 })).toBe(text);

@@ -16,10 +16,8 @@ import {
   unboxed,
 } from '../record/slots.ts';
 import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
+import { inQuotes } from './escape.ts';
 import { fold, type Piece } from './fold.ts';
-
-// Taken at load, so that observing it records nothing of ours.
-const { stringify } = JSON;
 
 export interface PrintOptions {
   /** Columns that a line may take. Default 80. */
@@ -42,7 +40,7 @@ export interface PrintOptions {
  */
 export function printValue(value: unknown, options: PrintOptions = {}): string {
   const { width = 80, indent = 0, items = 24, text = 240 } = options;
-  const printing: Printing = { items, text, left: nodesPrinted, above: [] };
+  const printing: Printing = { items, text, left: nodesPrinted, levels: levelsPrinted, above: [] };
   return fold(piece(printing, value), width, indent);
 }
 
@@ -52,6 +50,27 @@ export function printLine(
   options: Pick<PrintOptions, 'items' | 'text'> = {},
 ): string {
   return printValue(value, { ...options, width: Number.POSITIVE_INFINITY });
+}
+
+/** Whether what is claimed is being printed in full: only while `inFull` runs. */
+let isInFull = false;
+
+/** What a function prints, with nothing cut of what is claimed: so that it can be read back. */
+export function inFull(print: () => string): string {
+  const before = isInFull;
+  isInFull = true;
+  try {
+    return print();
+  } finally {
+    isInFull = before;
+  }
+}
+
+/** A value that is claimed, on one line: cut for a report, whole if the claim is printed in full. */
+export function printClaimed(value: unknown): string {
+  if (!isInFull) return printLine(value, { items: 12 });
+  const all = Number.POSITIVE_INFINITY;
+  return fold(piece({ items: all, text: all, left: all, levels: all, above: [] }, value), all, 0);
 }
 
 /** The value on one line of at most `length` columns, cut if it is longer. */
@@ -68,6 +87,7 @@ interface Printing {
   readonly items: number;
   readonly text: number;
   left: number;
+  readonly levels: number;
   /** The objects being printed, outermost first. */
   readonly above: object[];
 }
@@ -76,7 +96,7 @@ function piece(printing: Printing, value: unknown): Piece {
   if (typeof value !== 'object' || value === null) return printLeaf(printing, value);
   const level = printing.above.indexOf(value);
   if (level >= 0) return `‹cycle to ${'^'.repeat(printing.above.length - level)}›`;
-  if (printing.above.length >= levelsPrinted || --printing.left < 0) return '…';
+  if (printing.above.length >= printing.levels || --printing.left < 0) return '…';
   printing.above.push(value);
   try {
     return printObject(printing, value);
@@ -102,16 +122,16 @@ function printLeaf(printing: Printing, value: unknown): string {
   }
 }
 
-/** A text in double quotes, cut after `length` characters with a count of the rest. */
+/** A text in double quotes, cut after `length` characters with a count of all. */
 export function quoted(text: string, length: number): string {
-  if (text.length <= length) return stringify(text);
-  return `${stringify(text.slice(0, length))}… ${text.length - length} more characters`;
+  if (text.length <= length) return inQuotes(text);
+  return `${inQuotes(`${text.slice(0, length)}…`)} (${text.length} characters)`;
 }
 
 function printSymbol(symbol: symbol): string {
   const shared = Symbol.keyFor(symbol);
-  if (shared !== undefined) return `Symbol.for(${stringify(shared)})`;
-  return symbol.description === undefined ? 'Symbol()' : `Symbol(${stringify(symbol.description)})`;
+  if (shared !== undefined) return `Symbol.for(${inQuotes(shared)})`;
+  return symbol.description === undefined ? 'Symbol()' : `Symbol(${inQuotes(symbol.description)})`;
 }
 
 function printFunction(value: object): string {
@@ -240,8 +260,8 @@ function printThing(value: object): string {
     const [name, id, kind] = [read('localName'), read('id'), read('className')];
     if (typeof name === 'string' && read('nodeType') === 1) {
       const marks = [
-        typeof id === 'string' && id !== '' ? ` id=${stringify(id)}` : '',
-        typeof kind === 'string' && kind !== '' ? ` class=${stringify(kind)}` : '',
+        typeof id === 'string' && id !== '' ? ` id=${inQuotes(id)}` : '',
+        typeof kind === 'string' && kind !== '' ? ` class=${inQuotes(kind)}` : '',
       ];
       return `<${name}${marks.join('')}>`;
     }
@@ -328,7 +348,7 @@ const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
 function printKey(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
   const name = String(key);
-  return identifier.test(name) ? name : stringify(name);
+  return identifier.test(name) ? name : inQuotes(name);
 }
 
 /**
@@ -349,7 +369,7 @@ const keysPrinted = 12;
 function printStep(key: PropertyKey): string {
   if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
-  return identifier.test(key) ? `.${key}` : `[${stringify(key)}]`;
+  return identifier.test(key) ? `.${key}` : `[${inQuotes(key)}]`;
 }
 
 /** The name of the class that made the value, if that is not the plain one. */

@@ -1,8 +1,8 @@
 import { anyRest } from '../match/anything.ts';
 import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
-import { printArguments } from '../notation/call.ts';
-import { shortValue } from '../notation/value.ts';
+import { printTarget } from '../notation/label.ts';
+import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimedList } from '../record/claimed-copy.ts';
 import type { Copies } from '../record/copy.ts';
 import { kindOf } from '../record/kind.ts';
@@ -60,9 +60,11 @@ export function call(member: unknown, args?: readonly unknown[]): AnyCalls {
 }
 
 const makeCallPattern = ownPrinting<Omit<HeldPattern, typeof printsAs>>(({ member, claimed }) => {
-  const { label } = member.target;
+  const label = printTarget(member.target);
   if (claimed === undefined) return label;
-  const said = printArguments(claimed.items, claimed.rest);
+  const said = [...claimed.items.map(printClaimed), ...(claimed.rest ? ['anyRest'] : [])].join(
+    ', ',
+  );
   return `${label}(${said === '' ? 'no arguments' : said})`;
 });
 

@@ -1,4 +1,4 @@
-import { printLine } from '../notation/value.ts';
+import { printClaimed } from '../notation/value.ts';
 import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { noteWritten } from '../record/slip.ts';
 import { asCalls } from './as-pattern.ts';
@@ -110,5 +110,5 @@ const makeEndPattern = ownPrinting<Omit<HeldEnd, typeof printsAs>>(
 
 /** The value at an end, or that of an item, as a pattern of it is written; nothing if none is claimed. */
 export function withValue(claimed: readonly unknown[]): string {
-  return claimed.length === 0 ? '' : ` with ${printLine(claimed[0], { items: 12 })}`;
+  return claimed.length === 0 ? '' : ` with ${printClaimed(claimed[0])}`;
 }

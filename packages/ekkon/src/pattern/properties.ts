@@ -1,3 +1,4 @@
+import { printTarget } from '../notation/label.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Member, newMember } from '../record/member.ts';
 import { ownPrinting, type printsAs } from '../record/prints-as.ts';
@@ -80,7 +81,8 @@ export function makePattern(
 }
 
 const makeOne = ownPrinting<Omit<HeldPattern, typeof printsAs> & { readonly word: string }>(
-  ({ word, member, claimed }) => `${word} ${member.target.label}${withValue(claimed?.items ?? [])}`,
+  ({ word, member, claimed }) =>
+    `${word} ${printTarget(member.target)}${withValue(claimed?.items ?? [])}`,
 );
 
 /** The member behind a property of a real object that a ledger records. */

@@ -8,6 +8,8 @@ export interface Site {
 /** A stack captured and not yet read: reading it is what costs. */
 export interface CapturedSite {
   readonly stack?: string;
+  /** The place itself, if it was read from a file. */
+  readonly site?: Site | undefined;
 }
 
 /** How many frames are kept, so that a callback passed through native code still finds its place. */
@@ -33,6 +35,7 @@ export function captureSite(below: (...args: never[]) => unknown): CapturedSite 
 
 /** The first place in user code that a captured stack names; nothing if none was captured. */
 export function readSite(captured: CapturedSite | undefined): Site | undefined {
+  if (captured?.site !== undefined) return captured.site;
   const stack = captured?.stack;
   if (typeof stack !== 'string') return undefined;
   for (const line of stack.split('\n')) {

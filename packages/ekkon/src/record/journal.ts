@@ -29,6 +29,8 @@ export interface Journal {
   readonly pending: Map<HeldEntry, Pending>;
   /** Hears each event as it is recorded, if somebody waits for one. */
   hearing: Hearing | undefined;
+  /** Keeps each event as it is recorded, if the record is written to a file as it grows. */
+  keeping: Keeping | undefined;
   /** How to look into instances of classes that hide their state. */
   readonly reveals: readonly HeldReveal[];
   /** What happens at an event that comes after the ledger was closed; may throw to its caller. */
@@ -99,6 +101,13 @@ export interface Hearing {
   hear(entry: HeldEntry, end: boolean): void;
 }
 
+/** Hears all that a record consists of, in the order of the ticks. */
+export interface Keeping extends Hearing {
+  pends(entry: HeldEntry): void;
+  mark(mark: HeldMark): void;
+  close(): void;
+}
+
 // Taken at load, so that a faked clock has no say in what is recorded.
 const { now } = Date;
 
@@ -109,13 +118,17 @@ export function openJournal({
   callSites,
   reveals,
   clock,
-}: Pick<Journal, 'name' | 'reveals' | 'clock'> & { readonly callSites: number }): Journal {
+  openedAt = now(),
+}: Pick<Journal, 'name' | 'reveals' | 'clock'> & {
+  readonly callSites: number;
+  readonly openedAt?: number;
+}): Journal {
   return {
     name,
     entries: [],
     marks: [],
     tick: 0,
-    openedAt: now(),
+    openedAt,
     targets: noTargets(),
     slip: newSlip(callSites),
     running: undefined,
@@ -124,6 +137,7 @@ export function openJournal({
     clock,
     pending: new Map(),
     hearing: undefined,
+    keeping: undefined,
     reveals,
     late: undefined,
     closed: false,
@@ -177,6 +191,7 @@ export function begin(
   };
   if (captured !== undefined) moreOf(entry).captured = captured;
   entries.push(entry);
+  if (journal.keeping !== undefined) journal.keeping.hear(entry, false);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, false);
   return entry;
 }
@@ -213,6 +228,7 @@ export function end(journal: Journal, entry: HeldEntry, state: EndState, result:
   if (endedAt !== entry.beganAt) moreOf(entry).endedAt = endedAt;
   entry.ended = ++journal.tick;
   entry.outcome = outcomeOf(journal, entry, state, result);
+  if (journal.keeping !== undefined) journal.keeping.hear(entry, true);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
 }
 
@@ -220,12 +236,14 @@ export function end(journal: Journal, entry: HeldEntry, state: EndState, result:
 export function endUncopied(journal: Journal, entry: HeldEntry, reason: unknown): void {
   entry.ended = ++journal.tick;
   entry.outcome = { state: 'threw', reason };
+  if (journal.keeping !== undefined) journal.keeping.hear(entry, true);
 }
 
 /** Records that a call ended as soon as it had begun, with nothing: no time has passed. */
 export function endAtOnce(journal: Journal, entry: HeldEntry): void {
   entry.ended = ++journal.tick;
   entry.outcome = returnedNothing;
+  if (journal.keeping !== undefined) journal.keeping.hear(entry, true);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, true);
 }
 
@@ -233,12 +251,14 @@ export function endAtOnce(journal: Journal, entry: HeldEntry): void {
 export function leavePending(journal: Journal, entry: HeldEntry, on: PendingOn): void {
   entry.outcome = pending;
   journal.pending.set(entry, { since: journal.clock.now(), on });
+  if (journal.keeping !== undefined) journal.keeping.pends(entry);
 }
 
 /** Records a mark: it takes a tick of its own. */
 export function placeMark(journal: Journal, make: (tick: number) => HeldMark): HeldMark {
   const mark = make(++journal.tick);
   journal.marks.push(mark);
+  if (journal.keeping !== undefined) journal.keeping.mark(mark);
   return mark;
 }
 
@@ -260,4 +280,45 @@ function outcomeOf(journal: Journal, entry: HeldEntry, state: EndState, result: 
     case 'rejected':
       return { state, reason: value };
   }
+}
+
+/** Adds an entry as it was recorded elsewhere: it may still end. */
+export function addEntry(
+  journal: Journal,
+  entry: Omit<HeldEntry, 'receiver' | 'given' | 'more' | 'ended' | 'outcome' | 'id'> &
+    Partial<Pick<HeldEntry, 'receiver'>>,
+  more: Partial<MoreOfEntry>,
+): HeldEntry {
+  const held: HeldEntry = {
+    ...entry,
+    id: journal.entries.length + 1,
+    receiver: entry.receiver,
+    ended: undefined,
+    outcome: running,
+    given: undefined,
+    more: undefined,
+  };
+  if (more.captured !== undefined || more.answer !== undefined)
+    held.more = { ...moreOf(held), ...more };
+  journal.entries.push(held);
+  journal.tick = held.began;
+  return held;
+}
+
+/** Ends an entry as it ended elsewhere. */
+export function endEntry(
+  journal: Journal,
+  entry: HeldEntry,
+  end: { readonly tick: number; readonly at: number; readonly outcome: Outcome },
+): void {
+  if (entry.outcome === pending) journal.pending.delete(entry);
+  if (end.at !== entry.beganAt) moreOf(entry).endedAt = end.at;
+  entry.ended = end.tick;
+  entry.outcome = end.outcome;
+  journal.tick = end.tick;
+}
+
+/** Notes that an entry had given back a promise. */
+export function pendEntry(entry: HeldEntry): void {
+  if (entry.outcome === running) entry.outcome = pending;
 }

@@ -1,31 +1,42 @@
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import ledgerSchema from '../../schema/ledger.schema.json' with { type: 'json' };
 import { anyValue } from '../../tests/any-value.ts';
+import { loadLedger, saveAsItGrows } from '../file/index.ts';
+import { call, deferred, fulfils, gives, openLedger, plan } from '../index.ts';
 import { compare } from '../match/compare.ts';
 import { printValue, shortValue } from '../notation/value.ts';
-import { copyOf } from './copy.ts';
-import { fromLines, type LoadedEntry, toLines } from './lines.ts';
+import { doublesNamed } from './double-names.ts';
+import { entryData } from './entry-data.ts';
+import type { Journal } from './journal.ts';
+import { toLines } from './lines.ts';
+import { fromLines } from './read-lines.ts';
+import { tied } from './tie.ts';
 
-const entry = (args: readonly unknown[], id = 1): LoadedEntry => ({
-  id,
-  label: 'archive.store',
-  double: 'archive',
-  member: 'store',
-  at: { began: 1_000 + id, ended: 2_000 + id },
-  kind: 'call',
-  args,
-  receiver: undefined,
-  began: 2 * id - 1,
-  ended: 2 * id,
-  outcome: { state: 'returned', value: args[0] },
-  site: { file: 'src/night-run.ts', line: 48, column: 3 },
-  parent: undefined,
-  answer: { plan: 'archive.store', reply: 'gives 1' },
-});
+/** A ledger with one call of these arguments, which gave the first of them. */
+function recorded(args: readonly unknown[]): Journal {
+  const ledger = openLedger({ name: 'kept', rules: 'loose' });
+  const { archive } = ledger.standIns<{ archive: { store(...args: unknown[]): unknown } }>();
+  plan(call(archive.store), gives(args[0]));
+  archive.store(...args);
+  return tied(ledger)?.journal as Journal;
+}
 
-const lines = (entries: readonly LoadedEntry[]) => toLines({ name: 'kept', entries: () => entries }, { show: shortValue });
-const there = (entries: readonly LoadedEntry[]) => fromLines(lines(entries).join('\n'));
+const lines = (journal: Journal) => toLines(journal, { show: shortValue });
+const there = (journal: Journal) => fromLines(lines(journal).join('\n')).journal.entries.map(entryData);
+
+const schema = new Ajv2020({ strict: false }).compile(ledgerSchema);
+/** Every line that is written is one of the published schema. */
+function validLines(journal: Journal): readonly string[] {
+  const written = lines(journal);
+  for (const line of written) expect([line, schema(JSON.parse(line)), schema.errors]).toEqual([line, true, null]);
+  return written;
+}
 
 function derived(): readonly object[] {
   class Stars extends Map<string, unknown> {
@@ -51,9 +62,11 @@ describe('a record written and read back', () => {
   test('is the same, for whatever values', () => {
     fc.assert(
       fc.property(fc.array(anyValue({ withNullPrototype: true }), { maxLength: 3 }), (raw) => {
-        const written = entry(raw.map((value) => copyOf(value)));
-        const [read] = there([written]).entries();
-        return isDeepStrictEqual(read, written);
+        const journal = recorded(raw);
+        validLines(journal);
+        const [read] = there(journal);
+        const [written] = journal.entries.map(entryData);
+        return isDeepStrictEqual({ ...read, liveArgs: 0, receiver: 0 }, { ...written, liveArgs: 0, receiver: 0 });
       }),
     );
   });
@@ -84,28 +97,80 @@ describe('a record written and read back', () => {
     ['streams and promises', [new ReadableStream(), Promise.resolve()]],
   ];
   test.each(rare)('prints the same where it held %s', (_, value) => {
-    const [read] = there([entry([copyOf(value)])]).entries();
+    const journal = recorded([value]);
+    validLines(journal);
+    const [read] = there(journal);
     expect(printValue(read?.args)).toBe(printValue([value]));
   });
 
-  test('keeps what has not ended as it was', () => {
-    const base = { ...entry([]), ended: undefined, at: { began: 1_001, ended: undefined } };
-    const open = [
-      { ...base, outcome: { state: 'pending' } as const },
-      { ...base, id: 2, began: 2, outcome: { state: 'running' } as const, parent: 1 },
-    ];
-    expect(there(open).entries()).toEqual(open);
+  test('keeps what has not ended, marks, doubles and what answered as they were', () => {
+    const ledger = openLedger({ name: 'kept', rules: 'loose' });
+    const { mount } = ledger.standIns<{ mount: { slewTo(to: number): Promise<void>; park(): Promise<void>; stop(): void } }>();
+    const stream = ledger.follow<number>((emit) => {
+      emit(4);
+      return () => {};
+    }, 'rain');
+    ledger.callable('never used');
+    plan(call(mount.slewTo), deferred());
+    plan(call(mount.park), fulfils(undefined));
+    void mount.slewTo(4);
+    ledger.mark('dusk');
+    ledger.mark();
+    mount.stop();
+    const journal = tied(ledger)?.journal as Journal;
+    const { journal: read } = fromLines(validLines(journal).join('\n'));
+    const shown = (each: Journal) => each.entries.map((entry) => ({ ...entryData(entry), liveArgs: 0, receiver: 0 }));
+    expect(shown(read)).toEqual(shown(journal));
+    expect(read.marks.map(({ tick, label }) => [tick, label])).toEqual(journal.marks.map(({ tick, label }) => [tick, label]));
+    expect([...doublesNamed(read)]).toEqual([
+      ['mount', 'stand-in'],
+      ['rain', 'stream'],
+      ['never used', 'callable'],
+    ]);
+    expect([read.tick, read.openedAt, stream.items]).toEqual([journal.tick, journal.openedAt, [4]]);
+    expect(lines(read)).toEqual(lines(journal));
   });
 
   test('loads up to the cut wherever its last line was cut off', () => {
-    const whole = lines([entry(['frame-1']), entry(['frame-2'], 2)]).join('\n');
+    const whole = lines(recorded(['frame-1'])).join('\n');
     const start = whole.lastIndexOf('\n') + 1;
     for (let at = start + 1; at < whole.length; at++) {
-      const { entries, truncated } = fromLines(whole.slice(0, at));
+      const { journal, truncated } = fromLines(whole.slice(0, at));
       expect(truncated).toBe(true);
-      expect(entries().map(({ ended }) => ended)).toEqual([2, undefined]);
+      expect(journal.entries.map(({ ended }) => ended)).toEqual([undefined]);
     }
     expect(fromLines(`${whole}\n`).truncated).toBe(false);
+  });
+
+  test('a file that is written as the record grows holds what there was at each moment', async () => {
+    const ledger = openLedger({ name: 'kept', rules: 'loose' });
+    const { mount } = ledger.standIns<{ mount: { slewTo(to: number): Promise<void> } }>();
+    const path = join(mkdtempSync(join(tmpdir(), 'ekkon-grows-')), 'night.ledger.jsonl');
+    void mount.slewTo(1);
+    saveAsItGrows(ledger, path);
+    const slewed = deferred();
+    plan(call(mount.slewTo), slewed);
+    void mount.slewTo(2);
+    ledger.mark('dusk');
+    ledger.standIn<{ open(): void }>('dome').open();
+    expect(
+      readFileSync(path, 'utf8')
+        .split('\n')
+        .filter(Boolean)
+        .every((line) => schema(JSON.parse(line))),
+    ).toBe(true);
+    const then = loadLedger(path);
+    expect(then.entries().map(({ label, outcome }) => [label, outcome.state])).toEqual([
+      ['mount.slewTo', 'returned'],
+      ['mount.slewTo', 'pending'],
+      ['dome.open', 'returned'],
+    ]);
+    slewed.fulfil();
+    await Promise.resolve();
+    ledger.close();
+    const states = (each: { entries(): readonly { outcome: { state: string } }[] }) => each.entries().map(({ outcome }) => outcome.state);
+    expect(states(loadLedger(path))).toEqual(states(ledger));
+    expect(() => saveAsItGrows(ledger, path)).toThrow('ledger "kept" is closed');
   });
 
   const header = '{"ekkon":"ledger","version":1,"name":"kept"}';
@@ -120,12 +185,13 @@ describe('a record written and read back', () => {
     ],
     ['an end without a beginning', `${header}\n{"tick":1,"ends":7,"state":"threw"}`, /line 2 .* entry #7 ends, and never began/],
     ['no tick', `${header}\n{"begins":1}`, /line 2 .* "tick" is undefined, and must be a whole number/],
+    ['an unknown state', `${lines(recorded([])).slice(0, 3).join('\n')}\n{"tick":2,"ends":1,"at":1,"state":"lost"}`, /line 4 .* "state" is "lost"/],
+    ['a tick that comes too late', `${header}\n{"tick":2,"mark":null}\n{"tick":2,"mark":"a"}`, /line 3 .* tick 2 comes after tick 2/],
+    ['an entry out of turn', `${header}\n{"tick":1,"begins":2,"label":"a","of":["a"],"at":1,"args":[]}`, /line 2 .* #2 begins where #1 is expected/],
     [
-      'an unknown state',
-      `${lines([entry([])])
-        .slice(0, 2)
-        .join('\n')}\n{"tick":2,"ends":1,"at":1,"state":"lost"}`,
-      /line 3 .* "state" is "lost"/,
+      'values too deep',
+      `${header}\n{"tick":1,"begins":1,"label":"a","of":["a"],"at":1,"args":[${'['.repeat(100_000)}${']'.repeat(100_000)}]}`,
+      /line 2 .* nested too deeply/,
     ],
     [
       'an unknown value',
@@ -140,6 +206,6 @@ describe('a record written and read back', () => {
 
 test('a value read back fits a claim as the recorded one did', () => {
   const value = { at: new Map([['north', [1, 2]]]), when: new Date(0) };
-  const [read] = there([entry([copyOf(value)])]).entries();
+  const [read] = there(recorded([value]));
   expect(compare(value, read?.args[0])).toEqual([]);
 });

@@ -20,18 +20,19 @@ const printing = new WeakSet<object>();
  * in each value would do the same, and give each a hidden class of its own, which makes all who read them
  * slow.
  *
- * @param names the properties that give the print; claims have it as `notation` too
+ * @param also further properties that give the print, each in its own way; claims have it as `notation`, in full
  */
 export function ownPrinting<T extends object>(
   print: (parts: T) => string,
-  names: readonly PropertyKey[] = [printsAs],
+  also: Readonly<Record<string, (print: () => string) => string>> = {},
 ): (parts: T) => Readonly<T> & { readonly [printsAs]: string } {
-  const accessor = {
+  const printed = (how: (print: () => string) => string) => ({
     get(this: T) {
-      return print(this);
+      return how(() => print(this));
     },
-  };
-  const members = Object.fromEntries(names.map((name) => [name, accessor]));
+  });
+  const ways = Object.entries(also).map(([name, how]) => [name, printed(how)] as const);
+  const members = { [printsAs]: printed((run) => run()), ...Object.fromEntries(ways) };
   const prototype: object = Object.freeze(Object.create(ownPrototype, members));
   printing.add(prototype);
   return (parts) => Object.freeze(Object.setPrototypeOf(parts, prototype));

@@ -46,6 +46,24 @@ export function newTarget(journal: Journal, double: string, keys: readonly Prope
   return node.target;
 }
 
+/** The target of a label that was written by another ledger: found by it, or made with it. */
+export function targetCalled(
+  journal: Journal,
+  label: string,
+  double: string,
+  keys: readonly PropertyKey[],
+): Target {
+  const { all, labels } = journal.targets;
+  if (labels.has(label)) {
+    const known = all.find((target) => target.label === label);
+    if (known !== undefined) return known;
+  }
+  const node = nodeAt(journal.targets, double, keys);
+  const made = makeTarget(journal, double, keys, label);
+  node.target ??= made;
+  return made;
+}
+
 function nodeAt({ roots }: Targets, double: string, keys: readonly PropertyKey[]): Node {
   let node = childAt(roots, double);
   for (const key of keys) node = childAt(node.below, key);
@@ -62,10 +80,11 @@ function makeTarget(
   { targets, openedAt }: Journal,
   double: string,
   keys: readonly PropertyKey[],
+  given?: string,
 ): Target {
   const { all, labels } = targets;
   const member = memberName(keys);
-  const label = unusedLabel(labels, labelOf(double, keys, member));
+  const label = given ?? unusedLabel(labels, labelOf(double, keys, member));
   labels.add(label);
   const target: Target = { number: all.length, label, double, keys, member, openedAt };
   all.push(target);

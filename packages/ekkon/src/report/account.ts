@@ -6,6 +6,7 @@ import type { Entry, Outcome } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { nameOf, type Tied } from '../record/member.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import type { Target } from '../record/target.ts';
 import { tiedWhole } from '../record/tie.ts';
@@ -159,6 +160,6 @@ function notedLines(held: Tied): readonly string[] {
 
 function claimLines(journal: Journal): readonly string[] {
   return judgementsOn(journal).judged.map(
-    ({ claim, holds }) => `${holds ? 'holds' : 'fails'}   ${claim.notation}`,
+    ({ claim, holds }) => `${holds ? 'holds' : 'fails'}   ${claim[printsAs]}`,
   );
 }

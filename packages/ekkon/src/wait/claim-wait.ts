@@ -5,6 +5,7 @@ import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { captureSite, readSite, type Site } from '../record/call-site.ts';
 import type { Journal } from '../record/journal.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding, vacuous } from '../rule/at-check.ts';
@@ -86,7 +87,7 @@ export function waitForClaim(
   function cutOff(): void {
     stop();
     const error = new TypeError(
-      `${word}(): ledger "${journal.name}" was closed while ${claim.notation} was waited for, after ${Math.round(passed())} ms`,
+      `${word}(): ledger "${journal.name}" was closed while ${claim[printsAs]} was waited for, after ${Math.round(passed())} ms`,
     );
     promise.onceAwaited(() => reject(error));
   }
@@ -138,7 +139,7 @@ export function waitForClaim(
         of: claim,
         culprits: [],
         at: readSite(captured),
-        waited: claim.notation,
+        waited: claim[printsAs],
         word,
         state,
       };

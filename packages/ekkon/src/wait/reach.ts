@@ -1,6 +1,7 @@
 import { partsOf } from '../claim/kinds.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
@@ -43,7 +44,7 @@ export function reach(claim: Claim, options: { readonly within?: number } = {}):
     refuseClosed(journal, 'reach()', reach);
     if (!partsOf(held).canComeTrue(held)) {
       refuse(
-        `reach() was given \`${held.notation}\`, which no call can make true: it can only break. Write await stays(claim, { for: 50 }) for what is to go on holding, or check(claim).`,
+        `reach() was given \`${held[printsAs]}\`, which no call can make true: it can only break. Write await stays(claim, { for: 50 }) for what is to go on holding, or check(claim).`,
         reach,
       );
     }

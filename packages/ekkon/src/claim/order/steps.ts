@@ -1,4 +1,4 @@
-import { shortValue } from '../../notation/value.ts';
+import { inFull, shortValue } from '../../notation/value.ts';
 import { asMoment, oneLedger } from '../../pattern/as-pattern.ts';
 import { eventOf, journalOf } from '../../pattern/event.ts';
 import {
@@ -177,7 +177,7 @@ function heldStepOf(value: unknown): HeldStep | undefined {
 
 const makeClaim = ownPrinting<Omit<HeldOrder, keyof Claim | typeof printsAs>>(
   ({ tree }) => `in turn ${printStep(tree)}`,
-  [printsAs, 'notation'],
+  { notation: inFull },
 );
 
 /** A sequence, or a part of one, as claims files write it. */

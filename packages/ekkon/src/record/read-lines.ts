@@ -1,0 +1,286 @@
+import type { Site } from './call-site.ts';
+import { platformClock } from './clock.ts';
+import { makeDecoder } from './decode.ts';
+import { type DoubleKind, doubleKinds, doublesNamed } from './double-names.ts';
+import type { Json } from './encode.ts';
+import type { Entry, EntryKind, Outcome } from './entry.ts';
+import {
+  addEntry,
+  endEntry,
+  type HeldEntry,
+  type Journal,
+  openJournal,
+  pendEntry,
+  placeMark,
+} from './journal.ts';
+import { formatVersion, type Line } from './lines.ts';
+import type { HeldMark } from './mark.ts';
+import { makeOwn, printsAs } from './prints-as.ts';
+import { type Target, targetCalled } from './target.ts';
+
+/** An entry as it was read from a file: what was passed is gone, and its copies are there. */
+export type LoadedEntry = Omit<Entry, 'liveArgs'>;
+
+/** What a line told. */
+export type Told =
+  | { readonly is: 'begins' | 'ends'; readonly entry: HeldEntry }
+  | { readonly is: 'mark'; readonly mark: HeldMark }
+  | undefined;
+
+/**
+ * Reads the lines of a record one after the other into a journal. It keeps nothing of what it has read but the
+ * journal, and calls that have not ended.
+ */
+export class LineReader {
+  readonly journal: Journal;
+  private readonly decode = makeDecoder();
+  private readonly open = new Map<number, HeldEntry>();
+  private readonly targets = new Map<string, Target>();
+
+  /**
+   * @param header the first line
+   * @throws TypeError if it is no header, or of a newer version
+   */
+  constructor(header: string) {
+    const { name, openedAt } = readHeader(header);
+    this.journal = openJournal({ name, callSites: 0, reveals: [], clock: platformClock, openedAt });
+  }
+
+  /**
+   * Reads one more line.
+   *
+   * @param number its number in the file, from 1
+   * @throws TypeError if it is none, naming the line and what is wrong with it
+   */
+  take(text: string, number: number): Told {
+    try {
+      return this.read(parse(text));
+    } catch (error) {
+      const why =
+        error instanceof RangeError
+          ? 'it is nested too deeply'
+          : error instanceof Error
+            ? error.message
+            : String(error);
+      throw new TypeError(`line ${number} is not an event of a ledger: ${why}`);
+    }
+  }
+
+  /** Whether a line is whole: the last one may have been cut off. */
+  static isWhole(text: string): boolean {
+    return parse(text) !== undefined;
+  }
+
+  private read(line: Line | undefined): Told {
+    if (line === undefined) throw new TypeError('not an object in JSON');
+    if (line['double'] !== undefined) return this.readDouble(line);
+    if (line['pends'] !== undefined) {
+      pendEntry(this.opened(wholeNumber(line, 'pends'), 'is pending'));
+      return undefined;
+    }
+    const tick = wholeNumber(line, 'tick');
+    if (tick <= this.journal.tick)
+      throw new TypeError(`tick ${tick} comes after tick ${this.journal.tick}`);
+    if (line['mark'] !== undefined) return this.readMark(line, tick);
+    return line['begins'] === undefined ? this.readEnd(line, tick) : this.readBeginning(line, tick);
+  }
+
+  private readDouble({ double, is }: Line): undefined {
+    if (typeof double !== 'string' || !doubleKinds.includes(is as DoubleKind))
+      throw new TypeError(`"double" is its name, and "is" one of ${doubleKinds.join(', ')}`);
+    doublesNamed(this.journal).set(double, is as DoubleKind);
+  }
+
+  private readMark({ mark }: Line, tick: number): Told {
+    if (mark !== null && typeof mark !== 'string')
+      throw new TypeError('"mark" is its label, a text, or null');
+    const { journal } = this;
+    journal.tick = tick - 1;
+    const label = mark ?? undefined;
+    const said = label === undefined ? 'mark' : `mark ${JSON.stringify(label)}`;
+    const held = placeMark(journal, (at) =>
+      makeOwn({ tick: at, journal, label, [printsAs]: said }),
+    );
+    return { is: 'mark', mark: held };
+  }
+
+  private readBeginning(line: Line, tick: number): Told {
+    const { args, on, during, site, pending, by, kind = 'call' } = line;
+    const { journal } = this;
+    const id = wholeNumber(line, 'begins');
+    if (id !== journal.entries.length + 1)
+      throw new TypeError(`entry #${id} begins where #${journal.entries.length + 1} is expected`);
+    const held = this.decode(args ?? null);
+    if (!Array.isArray(held)) throw new TypeError('"args" must be a list');
+    if (!kinds.has(kind as EntryKind))
+      throw new TypeError(
+        `"kind" is ${JSON.stringify(kind)}, and must be ${[...kinds].join(', ')}`,
+      );
+    if (during !== undefined && !(Number.isInteger(during) && Number(during) < id))
+      throw new TypeError('"during" must be the number of an earlier entry');
+    const entry = addEntry(
+      journal,
+      {
+        target: this.targetOf(line),
+        kind: kind as EntryKind,
+        args: held,
+        receiver: on === undefined ? undefined : this.decode({ $: 'shown', as: on }),
+        began: tick,
+        beganAt: wholeNumber(line, 'at') - journal.openedAt,
+        parent: during as number | undefined,
+      },
+      {
+        captured: site === undefined ? undefined : { site: readSavedSite(site) },
+        answer: readAnswer(by),
+      },
+    );
+    if (pending === true) pendEntry(entry);
+    this.open.set(id, entry);
+    return { is: 'begins', entry };
+  }
+
+  private targetOf({ label, of }: Line): Target {
+    if (typeof label !== 'string') throw new TypeError('"label" must be a text');
+    const known = this.targets.get(label);
+    if (known !== undefined) return known;
+    if (!Array.isArray(of) || typeof of[0] !== 'string')
+      throw new TypeError('"of" must be the double\'s name and what leads to the member');
+    const [double, ...path] = of as unknown as readonly [string, ...Json[]];
+    const keys = path.map((key) => {
+      const held = this.decode(key);
+      return typeof held === 'symbol' ? held : String(held);
+    });
+    const target = targetCalled(this.journal, label, double, keys);
+    this.targets.set(label, target);
+    const doubles = doublesNamed(this.journal);
+    if (!doubles.has(double)) doubles.set(double, 'stand-in');
+    return target;
+  }
+
+  private readEnd(line: Line, tick: number): Told {
+    const id = wholeNumber(line, 'ends');
+    const entry = this.opened(id, 'ends');
+    const answer = readAnswer(line['by']);
+    const at = wholeNumber(line, 'at') - this.journal.openedAt;
+    endEntry(this.journal, entry, { tick, at, outcome: readOutcome(line, this.decode) });
+    if (answer !== undefined && entry.more?.answer === undefined)
+      entry.more = { ...(entry.more ?? nothingMore), answer };
+    this.open.delete(id);
+    return { is: 'ends', entry };
+  }
+
+  private opened(id: number, does: string): HeldEntry {
+    const entry = this.open.get(id);
+    if (entry !== undefined) return entry;
+    const isKnown = id <= this.journal.entries.length;
+    throw new TypeError(
+      `entry #${id} ${does}, and ${isKnown ? 'has ended before' : 'never began'}`,
+    );
+  }
+}
+
+const nothingMore = {
+  captured: undefined,
+  answer: undefined,
+  resultCopies: undefined,
+  unfollowed: undefined,
+  endedAt: undefined,
+};
+
+const kinds: ReadonlySet<EntryKind> = new Set([
+  'call',
+  'construct',
+  'read',
+  'write',
+  'item',
+  'end',
+  'failure',
+]);
+
+/** A record read back, and whether its last line was cut off. */
+export interface ReadRecord {
+  readonly journal: Journal;
+  readonly truncated: boolean;
+}
+
+/**
+ * Reads a whole record back. A last line that was cut off is left out, and `truncated` says so.
+ *
+ * @throws TypeError if the text is no such record, naming the line that is wrong
+ */
+export function fromLines(text: string): ReadRecord {
+  const lines = text.split(/\r?\n/);
+  if (lines[lines.length - 1] === '') lines.pop();
+  const reader = new LineReader(lines[0] ?? '');
+  for (let at = 1; at < lines.length; at++) {
+    const line = lines[at] ?? '';
+    if (at === lines.length - 1 && !LineReader.isWhole(line))
+      return { journal: reader.journal, truncated: true };
+    reader.take(line, at + 1);
+  }
+  return { journal: reader.journal, truncated: false };
+}
+
+function readHeader(text: string): { readonly name: string; readonly openedAt: number } {
+  const header = parse(text);
+  if (header?.['ekkon'] !== 'ledger') {
+    throw new TypeError(
+      'this is not a ledger file: its first line is not the header {"ekkon":"ledger", …} that saveLedger writes',
+    );
+  }
+  const { version, name, opened = 0 } = header;
+  if (typeof version !== 'number' || version > formatVersion) {
+    throw new TypeError(
+      `this ledger file has version ${JSON.stringify(version)} and only versions up to ${formatVersion} can be read: use a newer ekkon`,
+    );
+  }
+  return {
+    name: typeof name === 'string' && name !== '' ? name : 'unnamed',
+    openedAt: Number.isInteger(opened) ? Number(opened) : 0,
+  };
+}
+
+function parse(text: string): Line | undefined {
+  try {
+    const value: unknown = JSON.parse(text);
+    return typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? (value as Line)
+      : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+function readSavedSite(json: Json): Site {
+  const [file, line, column] = Array.isArray(json) ? json : [];
+  if (typeof file !== 'string' || !Number.isInteger(line) || !Number.isInteger(column))
+    throw new TypeError('"site" must be a file, a line and a column');
+  return { file, line: Number(line), column: Number(column) };
+}
+
+function readAnswer(json: Json | undefined): { plan: string; reply: string } | undefined {
+  return Array.isArray(json) ? { plan: String(json[0]), reply: String(json[1]) } : undefined;
+}
+
+function readOutcome(line: Line, decode: (json: Json) => unknown): Outcome {
+  const { state, value = null, reason = null } = line;
+  switch (state) {
+    case 'returned':
+    case 'fulfilled':
+      return { state, value: decode(value) };
+    case 'threw':
+    case 'rejected':
+      return { state, reason: decode(reason) };
+    default:
+      throw new TypeError(
+        `"state" is ${JSON.stringify(state)}, and must be returned, threw, fulfilled or rejected`,
+      );
+  }
+}
+
+function wholeNumber(line: Line, key: string): number {
+  const value = line[key];
+  if (!Number.isSafeInteger(value))
+    throw new TypeError(`"${key}" is ${JSON.stringify(value)}, and must be a whole number`);
+  return value as number;
+}
