@@ -18,6 +18,7 @@ export default defineConfig({
       entry: {
         index: from('src/index.ts'),
         file: from('src/file/index.ts'),
+        claims: from('src/claims.ts'),
         vitest: from('src/vitest/index.ts'),
         node: from('src/node/index.ts'),
         seams: from('src/seams/index.ts'),

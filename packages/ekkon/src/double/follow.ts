@@ -1,3 +1,4 @@
+import { doublesShown } from '../record/double-names.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type FollowedStream, newMember } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -53,6 +54,7 @@ export function followSource(
   });
   const held: FollowedStream = { is: 'stream', journal, name: label, member };
   tie(stream, held);
+  doublesShown(journal).set(`[stream ${label}]`, stream);
   const subscription: Subscription = {
     label,
     captured: writtenSite(journal, asked),

@@ -11,9 +11,9 @@ import { platformClock } from '../record/clock.ts';
 import type { DoubleKind } from '../record/double-names.ts';
 import type { Entry } from '../record/entry.ts';
 import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
-import type { HeldMark } from '../record/mark.ts';
+import { makeMark } from '../record/mark.ts';
 import { type Level, type Names, newMember } from '../record/member.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
@@ -266,11 +266,7 @@ function makeLedger(journal: Journal): Ledger {
           ledger.mark,
         );
       }
-      const said = label === undefined ? 'mark' : `mark ${shortValue(label)}`;
-      return placeMark(
-        journal,
-        (tick): HeldMark => makeOwn({ tick, journal, label, [printsAs]: said }),
-      );
+      return placeMark(journal, (tick) => makeMark(journal, tick, label));
     },
     follow<T>(source: unknown, name: string, on?: { readonly event: string }): Stream<T> {
       const below = ledger.follow;

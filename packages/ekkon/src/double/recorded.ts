@@ -2,6 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
 import { nextTurn } from '../record/clock.ts';
+import { doublesShown } from '../record/double-names.ts';
 import { end, type HeldEntry, leavePending } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -88,6 +89,7 @@ export function makeKnown(
 ): void {
   name(made, key);
   Object.defineProperty(made, printsAs, { value: shown });
+  doublesShown(member.journal).set(shown, made);
   tie(made, member);
 }
 

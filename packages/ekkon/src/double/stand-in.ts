@@ -1,4 +1,5 @@
 import { declaresData } from '../record/declared-fields.ts';
+import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import {
   type Class,
@@ -48,6 +49,7 @@ export function makeStandIn(journal: Journal, name: string, parts: StandInParts 
     readBefore: new Set(),
   };
   tie(standIn, double);
+  doublesShown(journal).set(`[stand-in ${name}]`, standIn);
   if (isClosed)
     for (const key of [...(names.members ?? []), ...(names.also ?? [])]) addMember(double, key);
   return standIn;

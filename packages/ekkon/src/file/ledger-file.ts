@@ -17,6 +17,8 @@ import {
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { refuse } from '../record/refuse.ts';
 import { tie, tied } from '../record/tie.ts';
+import { openJudgements } from '../rule/judgements.ts';
+import { levelsIn, type RuleLevels } from '../rule/rules.ts';
 
 type Below = (...args: never[]) => unknown;
 
@@ -112,8 +114,13 @@ export function loadLedger(path: string | URL): LoadedLedger {
 }
 
 /** A journal that was read, as the test holds it. */
-export function loaded(journal: Journal, truncated: boolean): LoadedLedger {
+export function loaded(
+  journal: Journal,
+  truncated: boolean,
+  levels: RuleLevels = levelsIn('usual'),
+): LoadedLedger {
   journal.closed = true;
+  openJudgements(journal, levels);
   const ledger: LoadedLedger = {
     name: journal.name,
     truncated,

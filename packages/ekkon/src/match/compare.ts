@@ -2,6 +2,7 @@ import { claimedOriginal } from '../record/claimed-copy.ts';
 import { type Gap, isGap } from '../record/gap.ts';
 import { hidesState } from '../record/hidden-state.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
+import { areNamedAlike } from '../record/named-class.ts';
 import { isRevealed, type Revealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
 import { compareArrays } from './compare-arrays.ts';
@@ -375,7 +376,7 @@ function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean
   if (kind === 'plain' || kind === 'kept') return true;
   if (kind === 'array' && prototype === Array.prototype) return true;
   const other = getPrototypeOf(recorded);
-  if (prototype === other) return true;
+  if (prototype === other || areNamedAlike(prototype, other)) return true;
   // Each realm has platform types of its own: a Map from a test environment's realm is a Map.
   const type = platformName(prototype);
   return type !== undefined && type === platformName(other);

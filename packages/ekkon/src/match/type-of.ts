@@ -1,4 +1,6 @@
 import { shortValue } from '../notation/value.ts';
+import { areNamedAlike, isNamed } from '../record/named-class.ts';
+import { chainOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
@@ -68,8 +70,10 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
     );
   }
   // By prototype, so that neither a class's own idea of its instances nor a copy's making has a say.
+  const prototype = type.prototype as object;
   const isInstance = (value: object) =>
-    Object.prototype.isPrototypeOf.call(type.prototype as object, value);
+    Object.prototype.isPrototypeOf.call(prototype, value) ||
+    (isNamed(prototype) && chainOf(value).some((each) => areNamedAlike(each, prototype)));
   return makeTest(
     'instanceOf',
     [type],

@@ -1,4 +1,5 @@
 import { copyOf } from '../record/copy.ts';
+import { inQuotes } from '../record/escape.ts';
 import { isGap } from '../record/gap.ts';
 import { hidesState } from '../record/hidden-state.ts';
 import { kindOf } from '../record/kind.ts';
@@ -16,7 +17,6 @@ import {
   unboxed,
 } from '../record/slots.ts';
 import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
-import { inQuotes } from './escape.ts';
 import { fold, type Piece } from './fold.ts';
 
 export interface PrintOptions {
@@ -348,6 +348,8 @@ const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
 function printKey(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
   const name = String(key);
+  // Pasted as a name, it would be the prototype.
+  if (name === '__proto__') return '["__proto__"]';
   return identifier.test(name) ? name : inQuotes(name);
 }
 

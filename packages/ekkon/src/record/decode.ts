@@ -11,13 +11,15 @@ import { Snapshot } from './snapshot.ts';
  *
  * @throws TypeError at a tag it does not know
  */
-export function makeDecoder(): (json: Json) => unknown {
+export function makeDecoder(doubles: Map<string, object> = new Map()): (json: Json) => unknown {
   const classes = new Map<string, object>();
-  return (json) => decodeAny({ classes, made: [] }, json);
+  return (json) => decodeAny({ classes, doubles, made: [] }, json);
 }
 
 interface Decoding {
   readonly classes: Map<string, object>;
+  /** What stands for doubles, by what they print as. */
+  readonly doubles: Map<string, object>;
   /** The value's objects in the order in which they begin. */
   readonly made: object[];
 }
@@ -83,6 +85,13 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
       return json['for'] === undefined ? Symbol(text('of')) : Symbol.for(text('for'));
     case 'shown':
       return makeOwn({ [printsAs]: text('as') });
+    case 'double': {
+      const known = decoding.doubles.get(text('as'));
+      if (known !== undefined) return known;
+      const shown = makeOwn({ [printsAs]: text('as') });
+      decoding.doubles.set(text('as'), shown);
+      return shown;
+    }
     case 'gap':
       return makeGap(text('why') as GapReason, undefined, text('as').replace(/^‹|›$/g, ''));
     case 'same':

@@ -16,3 +16,8 @@ export const doubleKinds: readonly DoubleKind[] = [
 export const doublesNamed: (journal: Journal) => Map<string, DoubleKind> = forEachJournal(
   () => new Map(),
 );
+
+/** What stands for the doubles of a ledger among the values that it recorded: `[stand-in dome]`. */
+export const doublesShown: (journal: Journal) => Map<string, object> = forEachJournal(
+  () => new Map(),
+);

@@ -13,6 +13,7 @@ import {
   unboxed,
 } from './slots.ts';
 import { isSnapshot, type Snapshot } from './snapshot.ts';
+import { tied } from './tie.ts';
 
 /**
  * Recorded values as JSON. What JSON has stands as it is; everything else is an object whose `$` says
@@ -61,10 +62,17 @@ function encodeAny(encoding: Encoding, value: unknown): Json {
         : { $: 'symbol', for: shared };
     }
     case 'function':
-      return { $: 'shown', as: encoding.show(value) };
+      return doubleIn(value as object) ?? { $: 'shown', as: encoding.show(value) };
     default:
       return null;
   }
+}
+
+/** A double, or a member of one, by what it prints as: told from all others of its ledger by that. */
+function doubleIn(value: object): Json | undefined {
+  if (tied(value) === undefined) return undefined;
+  const as = (value as { readonly [printsAs]?: unknown })[printsAs];
+  return typeof as === 'string' ? { $: 'double', as } : undefined;
 }
 
 function printNumber(value: number): string {
@@ -73,6 +81,8 @@ function printNumber(value: number): string {
 
 function encodeObject(encoding: Encoding, value: object): Json {
   if (isGap(value)) return { $: 'gap', why: value.gap, as: value[printsAs] };
+  const double = doubleIn(value);
+  if (double !== undefined) return double;
   const kind = kindOf(value);
   if (kind === 'platform') return encodeObject(encoding, copyOf(value));
   const isShown = kind === 'hidden' || kind === 'thing' || (kind === 'kept' && !isSnapshot(value));

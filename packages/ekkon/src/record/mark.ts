@@ -1,5 +1,6 @@
+import { inQuotes } from './escape.ts';
 import type { Journal } from './journal.ts';
-import { isOwn, printsAs } from './prints-as.ts';
+import { isOwn, makeOwn, printsAs } from './prints-as.ts';
 
 /** A moment that the test marked. */
 export interface Mark {
@@ -22,4 +23,10 @@ export function markOf(value: unknown): HeldMark | undefined {
 /** Whether an event of a journal, or a bound of a stretch, is a mark. */
 export function isMark(value: unknown): value is HeldMark {
   return isOwn(value) && 'tick' in value && 'journal' in value;
+}
+
+/** Makes a mark at a tick; one without a label cannot be named in a text. */
+export function makeMark(journal: Journal, tick: number, label: string | undefined): HeldMark {
+  const said = label === undefined ? 'mark' : `mark ${inQuotes(label)}`;
+  return makeOwn({ tick, journal, label, [printsAs]: said });
 }

@@ -1,7 +1,7 @@
 import type { Site } from './call-site.ts';
 import { platformClock } from './clock.ts';
 import { makeDecoder } from './decode.ts';
-import { type DoubleKind, doubleKinds, doublesNamed } from './double-names.ts';
+import { type DoubleKind, doubleKinds, doublesNamed, doublesShown } from './double-names.ts';
 import type { Json } from './encode.ts';
 import type { Entry, EntryKind, Outcome } from './entry.ts';
 import {
@@ -14,8 +14,7 @@ import {
   placeMark,
 } from './journal.ts';
 import { formatVersion, type Line } from './lines.ts';
-import type { HeldMark } from './mark.ts';
-import { makeOwn, printsAs } from './prints-as.ts';
+import { type HeldMark, makeMark } from './mark.ts';
 import { type Target, targetCalled } from './target.ts';
 
 /** An entry as it was read from a file: what was passed is gone, and its copies are there. */
@@ -33,7 +32,7 @@ export type Told =
  */
 export class LineReader {
   readonly journal: Journal;
-  private readonly decode = makeDecoder();
+  private readonly decode: (json: Json) => unknown;
   private readonly open = new Map<number, HeldEntry>();
   private readonly targets = new Map<string, Target>();
 
@@ -44,6 +43,7 @@ export class LineReader {
   constructor(header: string) {
     const { name, openedAt } = readHeader(header);
     this.journal = openJournal({ name, callSites: 0, reveals: [], clock: platformClock, openedAt });
+    this.decode = makeDecoder(doublesShown(this.journal));
   }
 
   /**
@@ -97,10 +97,7 @@ export class LineReader {
     const { journal } = this;
     journal.tick = tick - 1;
     const label = mark ?? undefined;
-    const said = label === undefined ? 'mark' : `mark ${JSON.stringify(label)}`;
-    const held = placeMark(journal, (at) =>
-      makeOwn({ tick: at, journal, label, [printsAs]: said }),
-    );
+    const held = placeMark(journal, (at) => makeMark(journal, at, label));
     return { is: 'mark', mark: held };
   }
 

@@ -1,0 +1,32 @@
+import type { Ledger } from './double/ledger.ts';
+import type { LoadedLedger } from './file/index.ts';
+import { claimsIn } from './grammar/parse-claims.ts';
+import { shortValue } from './notation/value.ts';
+import type { Claim } from './record/claim-type.ts';
+import { refuse } from './record/refuse.ts';
+import { tied } from './record/tie.ts';
+
+export { NotationError } from './grammar/notation-error.ts';
+
+/**
+ * Reads claims from a text, as reports write them, for a ledger or a record that was loaded. docs/claims.md has
+ * the language.
+ *
+ * @param text what a claims file holds; sections, `ledger "a dry night"`, are for ledgers of that name
+ * @param on what the claims are to speak of
+ * @returns the claims for this ledger, in order: to be judged by `check`
+ * @throws NotationError with `line`, `column`, and a caret below the place, if the text is wrong; TypeError if it is
+ * given no text or no ledger
+ * @example
+ * check(parseClaims('once camera.expose({ seconds: 30 })\nnever alarm.sound', loadLedger('saved/night.jsonl')));
+ */
+export function parseClaims(text: string, on: Ledger | LoadedLedger): readonly Claim[] {
+  const held = tied(on);
+  if (typeof text !== 'string' || held?.is !== 'ledger') {
+    refuse(
+      `parseClaims() takes a text and a ledger, and was given ${shortValue(text, 40)} and ${shortValue(on, 40)}. Write parseClaims('once dome.open', ledger).`,
+      parseClaims,
+    );
+  }
+  return claimsIn(text, held.journal);
+}

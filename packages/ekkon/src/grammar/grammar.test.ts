@@ -1,0 +1,369 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { anyValue } from '../../tests/any-value.ts';
+import { NotationError, parseClaims } from '../claims.ts';
+import { loaded } from '../file/ledger-file.ts';
+import * as ekkon from '../index.ts';
+import { shortValue } from '../notation/value.ts';
+import { toLines } from '../record/lines.ts';
+import { fromLines } from '../record/read-lines.ts';
+import { tied } from '../record/tie.ts';
+import { levelsIn } from '../rule/rules.ts';
+
+const { about, anyRest, anything, call, check, item, openLedger } = ekkon;
+
+interface Devices {
+  readonly dome: { open(...to: unknown[]): unknown; close(): void };
+  readonly once: { again(...to: unknown[]): unknown };
+  readonly 'night log': { write(...to: unknown[]): unknown; readonly 'a b': { c(): void } };
+}
+
+/** A record with calls of all ends, a stream, and marks; the names are some that need quotes. */
+function record(calls: readonly (readonly [member: number, args: readonly unknown[]])[]) {
+  const ledger = openLedger({ name: 'a dry night', rules: 'loose' });
+  const { dome, once, 'night log': log } = ledger.standIns<Devices>();
+  const done = ledger.callable<(...to: unknown[]) => unknown>('done');
+  const rain = ledger.follow<unknown>((emit) => {
+    send = emit;
+    return () => {};
+  }, 'rain');
+  let send: (value: unknown) => void = () => {};
+  const members = [dome.open, dome.close, once.again, log.write, log['a b'].c, done] as const;
+  ekkon.plan(
+    call(dome.open),
+    ekkon.computes((...to) => to[0]),
+  );
+  const [dusk, dawn] = [ledger.mark('dusk'), undefined as unknown];
+  for (const [member, args] of calls) {
+    if (member === members.length) send(args[0]);
+    else (members[member] as (...args: readonly unknown[]) => unknown)(...args);
+  }
+  return { ledger, members, rain, marks: [dusk, dawn ?? ledger.mark('dawn \u202e"')] };
+}
+
+/** Values that a text can carry: no functions, no symbols that are not shared, no holes and cycles. */
+const value = anyValue().filter(
+  (each) =>
+    !/‹|Symbol\((?!")|Symbol\("/.test(
+      ekkon.once(call(openLedger().callable<(v: unknown) => void>('x'), [each])).notation.replaceAll('Symbol.for', ''),
+    ),
+);
+
+const matcher: fc.Arbitrary<unknown> = fc.letrec<{ any: unknown }>((tie) => ({
+  any: fc.oneof(
+    { maxDepth: 2 },
+    value,
+    fc.constantFrom(anything, ekkon.nullish, ekkon.missing, about(3), about(1.5, 0.25), ekkon.between(1, 4), ekkon.between(new Date(0), new Date(5))),
+    fc.constantFrom(
+      ekkon.textLike(/a[/"\]]+\/"/gi),
+      ekkon.startsWith('a'),
+      ekkon.endsWith('"'),
+      ekkon.typeOf('string'),
+      ekkon.instanceOf(Date),
+      ekkon.instanceOf(RangeError),
+      ekkon.sized(2),
+    ),
+    tie('any').map((each) => ekkon.includes(each === '' ? ' ' : each)),
+    tie('any').map((each) => ekkon.not(each)),
+    tie('any').map((each) => ekkon.allItems(each)),
+    fc.tuple(tie('any'), tie('any')).map(([one, other]) => ekkon.anyOf(one, other)),
+    fc.tuple(tie('any'), tie('any')).map((both) => ekkon.allOf(...both)),
+    fc.array(tie('any'), { maxLength: 3 }).map((all) => ekkon.unordered(all)),
+    tie('any').map((each) => ekkon.partial({ a: each })),
+    tie('any').map((each) => ({ a: each, 'b c': [each], $: 1 })),
+  ),
+})).any;
+
+const multiplicity = fc.constantFrom<ekkon.Multiplicity>(0, 1, 2, '0..1', '1..*', '2..3', '0..*');
+type Made = ReturnType<typeof record>;
+type Build<T> = (made: Made) => T;
+
+const calls: fc.Arbitrary<Build<never>> = fc
+  .tuple(fc.nat(5), fc.option(fc.array(matcher, { maxLength: 3 })), fc.boolean())
+  .map(([member, args, rest]) => ({ members }: Made) => {
+    const given = args === null ? undefined : rest ? [...args, anyRest] : args;
+    return call(members[member] as never, given as never) as never;
+  });
+
+const event: fc.Arbitrary<Build<never>> = fc.oneof(
+  { weight: 3, arbitrary: calls },
+  {
+    weight: 1,
+    arbitrary: fc.tuple(fc.constantFrom('returned', 'threw', 'fulfilled', 'rejected'), calls, fc.option(matcher)).map(
+      ([end, of, with_]) =>
+        (made: Made) =>
+          (with_ === null ? ekkon[end as 'returned'](of(made)) : ekkon[end as 'returned'](of(made), with_ as never)) as never,
+    ),
+  },
+  { weight: 1, arbitrary: calls.map((of) => (made: Made) => ekkon.settled(of(made)) as never) },
+  {
+    weight: 1,
+    arbitrary: fc.option(matcher).map(
+      (each) =>
+        ({ rain }: Made) =>
+          (each === null ? item(rain) : item(rain, each)) as never,
+    ),
+  },
+  {
+    weight: 1,
+    arbitrary: fc.constantFrom<Build<never>>(
+      ({ rain }) => ekkon.completed(rain) as never,
+      ({ rain }) => ekkon.failed(rain) as never,
+    ),
+  },
+);
+
+const step: fc.Arbitrary<Build<never>> = fc.letrec<{ any: Build<never> }>((tie) => {
+  const some = fc.array(tie('any'), { minLength: 1, maxLength: 3 });
+  return {
+    any: fc.oneof(
+      { maxDepth: 2 },
+      event,
+      some.map((steps) => (made: Made) => ekkon.inTurn(...steps.map((each) => each(made))) as never),
+      some.map((steps) => (made: Made) => ekkon.inAnyOrder(...steps.map((each) => each(made))) as never),
+      some.map((steps) => (made: Made) => ekkon.either(...steps.map((each) => each(made))) as never),
+      some.map((steps) => (made: Made) => ekkon.unbroken(...steps.map((each) => each(made))) as never),
+      tie('any').map((each) => (made: Made) => ekkon.optional(each(made)) as never),
+      fc.tuple(multiplicity, tie('any')).map(
+        ([range, each]) =>
+          (made: Made) =>
+            ekkon.loop(range, each(made)) as never,
+      ),
+    ),
+  };
+}).any;
+
+const claim: fc.Arbitrary<Build<ekkon.Claim>> = fc.letrec<{ any: Build<ekkon.Claim>; plain: Build<ekkon.Claim> }>((tie) => {
+  const bound = fc.oneof(
+    event,
+    fc.nat(1).map(
+      (at) =>
+        ({ marks }: Made) =>
+          marks[at] as never,
+    ),
+  );
+  return {
+    plain: fc.oneof(
+      event.map((of) => (made: Made) => ekkon.once(of(made))),
+      event.map((of) => (made: Made) => ekkon.never(of(made))),
+      fc
+        .tuple(
+          multiplicity,
+          fc.oneof(
+            event,
+            calls.map((of) => (made: Made) => ekkon.unfinished(of(made)) as never),
+          ),
+        )
+        .map(
+          ([range, of]) =>
+            (made: Made) =>
+              ekkon.times(range, of(made)),
+        ),
+      fc.array(step, { minLength: 1, maxLength: 3 }).map((steps) => (made: Made) => ekkon.inTurn(...steps.map((each) => each(made)))),
+      fc.tuple(event, event).map(
+        ([one, other]) =>
+          (made: Made) =>
+            ekkon.onlyAfter(one(made), other(made)),
+      ),
+      fc.tuple(event, event).map(
+        ([one, other]) =>
+          (made: Made) =>
+            ekkon.leadsTo(one(made), other(made)),
+      ),
+      fc.tuple(multiplicity, calls).map(
+        ([range, of]) =>
+          (made: Made) =>
+            ekkon.inFlight(range, of(made)),
+      ),
+      fc.array(matcher, { maxLength: 3 }).map(
+        (items) =>
+          ({ rain }: Made) =>
+            ekkon.exactItems(rain, items),
+      ),
+    ),
+    any: fc.oneof(
+      { maxDepth: 1, depthSize: 'small' },
+      tie('plain'),
+      fc.constantFrom<Build<ekkon.Claim>>(
+        ({ ledger }) => ekkon.nothingElse(ledger),
+        ({ members, rain }) => ekkon.nothingElse(members[5], rain),
+      ),
+      fc.tuple(fc.option(bound), fc.option(bound), fc.boolean(), tie('plain')).map(([from, until, endedOnly, inner]) => (made: Made) => {
+        const stretch = { ...(from === null ? {} : { from: from(made) }), ...(until === null ? {} : { until: until(made), endedOnly }) };
+        return ekkon.during((from === null && until === null ? { from: made.marks[0] } : stretch) as never, inner(made));
+      }),
+    ),
+  };
+}).any;
+
+const happened = fc.array(fc.tuple(fc.nat(6), fc.array(value, { maxLength: 3 })), { maxLength: 8 });
+
+/** What is said of a claim: that it holds, or the first line of why not, without places. */
+function saidOf(each: ekkon.Claim): string {
+  try {
+    check(each);
+    return 'holds';
+  } catch (error) {
+    const { verdict } = error as ekkon.ClaimError;
+    return verdict.findings.map(({ code, culprits }) => `${code} ${culprits}`).join();
+  }
+}
+
+const runs = Number(process.env['EKKON_RUNS'] ?? 150);
+
+test('a claim that is printed and read prints and judges the same, live and from a file', () => {
+  let read = 0;
+  fc.assert(
+    fc.property(happened, claim, (calls, build) => {
+      const made = record(calls);
+      let given: ekkon.Claim;
+      try {
+        given = build(made);
+      } catch {
+        // Reversed marks, and steps that cannot be.
+        return;
+      }
+      read++;
+      const { notation } = given;
+      const said = saidOf(given);
+      const [live] = parseClaims(notation, made.ledger);
+      expect(live?.notation).toBe(notation);
+      expect(live && saidOf(live)).toBe(said);
+      const journal = tied(made.ledger)?.journal;
+      if (journal === undefined) return;
+      const file = loaded(fromLines(toLines(journal, { show: shortValue }).join('\n')).journal, false, levelsIn('loose'));
+      const [there] = parseClaims(`ledger "*"\n  ${notation}`, file);
+      expect(there?.notation).toBe(notation);
+      expect(there && saidOf(there)).toBe(said);
+    }),
+    { numRuns: runs },
+  );
+  expect(read).toBeGreaterThan(runs / 2);
+});
+
+describe('a text of claims', () => {
+  const { ledger, members } = record([
+    [0, [{ seconds: 30, filter: 'red' }]],
+    [1, []],
+  ]);
+  const read = (text: string) => parseClaims(text, ledger).map(({ notation }) => notation);
+
+  test('has comments, sections, and lines that go on', () => {
+    const text = `\uFEFF# a night\r
+once dome.open({
+  seconds: 30,   # half a minute
+  filter: "red" })
+
+in turn dome.open
+    › dome.close
+      # and that was all
+
+never "once".again
+ledger "another night"
+once nobody.knows(‹this› "(")
+ledger "*"
+times 1 done   # for all
+`;
+    expect(read(text)).toEqual([
+      'once dome.open({ seconds: 30, filter: "red" })',
+      'in turn dome.open › dome.close',
+      'never "once".again',
+      'times 1 done',
+    ]);
+    expect(read('once dome.open\nonce dome.close')).toHaveLength(2);
+    check(parseClaims('once dome.open({ seconds: 30, filter: "red" })\ndome.close only after dome.open', ledger));
+  });
+
+  const wrong: readonly (readonly [text: string, at: string, why: RegExp])[] = [
+    ['', '1:1', /there is no claim here/],
+    ['# nothing', '1:1', /there is no claim here/],
+    ['onse dome.open', '1:1', /there is no claim onse; did you mean once\?/],
+    ['once dmoe.open', '1:6', /no double of ledger "a dry night" is called dmoe; did you mean dome\?/],
+    ['once dome.open()', '1:15', /write dome\.open for any arguments, and dome\.open\(no arguments\) for none/],
+    ['once #7', '1:6', /a claim speaks of members, not of one entry/],
+    ['once once.again', '1:6', /once is a word of the language; a double of that name is in quotes: "once"/],
+    ['dome.open', '1:1', /this is a pattern, and claims nothing\. Write once dome\.open/],
+    ['once dome.open dome.close', '1:16', /the claim is at its end here/],
+    ['once dome.open(suchThat("x"))', '1:16', /suchThat cannot stand in a text: a function decides it/],
+    ['once dome.open(identical(1))', '1:16', /identical cannot stand in a text/],
+    ['once dome.open(‹function f›)', '1:16', /what stands in ‹ › cannot be read back/],
+    ['once dome.open(abuot(3))', '1:16', /there is no matcher abuot; did you mean about\?/],
+    ['once dome.open(about("x"))', '1:16', /about/],
+    ['once dome.open({ a: 1, a: 2 })', '1:24', /a stands here twice/],
+    ['once dome.open(red)', '1:16', /there is no value red; a text stands in double quotes/],
+    ['once dome.open("red)', '1:16', /this text has no end/],
+    ['once dome.open(1, anyRest, 2)', '1:15', /anyRest stands for all further arguments/],
+    ['times 4..2 dome.open', '1:7', /write 2\.\.4/],
+    ['times many dome.open', '1:7', /a count is expected/],
+    ['in trun dome.open', '1:4', /there is no trun here; did you mean turn\?/],
+    ['after dome.open once dome.close', '1:17', /: is expected after a stretch/],
+    ['after mark "dsuk": once dome.open', '1:7', /has no mark "dsuk"; did you mean "dusk"\?/],
+    ['once item dome', '1:11', /dome is no stream/],
+    ['conforms dome', '1:1', /conforms cannot stand in a text/],
+    ['ledger night', '1:8', /the name of a ledger is expected/],
+    ['once dome.open(Response { status: 500 })', '1:16', /Write partial\(/],
+    ['once dome.open(\n  [1,\n  2)', '3:4', /\] is expected at the end of the list/],
+    [`once dome.open(${'['.repeat(100_000)}`, '1:417', /nested 400 levels deep at most/],
+    [`${'after dome.open: '.repeat(1_000)}once dome.open`, '1:1717', /nested 100 scopes deep/],
+    ['nothing else on dome, nobody', '1:23', /no double of ledger .* is called nobody; it has /],
+  ];
+  test.each(wrong)('is refused with the place and what to write: %j', (text, at, why) => {
+    let said: unknown;
+    try {
+      parseClaims(text, ledger);
+    } catch (error) {
+      said = error;
+    }
+    expect(said).toBeInstanceOf(NotationError);
+    const { line, column, message } = said as NotationError;
+    expect([`${line}:${column}`, message]).toEqual([at, expect.stringMatching(why)]);
+    const [, shown = '', caret = ''] = message.split('\n');
+    expect(shown.length).toBeLessThan(120);
+    expect(caret.trim()).toBe('^');
+  });
+
+  test('of any signs ends in a claim or in an error of the place', () => {
+    const piece = fc.constantFrom(
+      'once ',
+      'dome',
+      '.open',
+      '(',
+      ')',
+      '[',
+      ']',
+      '{',
+      '}',
+      '"',
+      'a',
+      '1',
+      '..',
+      '*',
+      '›',
+      ': ',
+      '\n',
+      '  ',
+      '#',
+      '/',
+      'in turn ',
+      'after ',
+      'mark ',
+      '‹',
+      '-',
+      'n',
+      ',',
+      'new Date',
+      '\u202e',
+    );
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 20 }), (pieces) => {
+        try {
+          parseClaims(pieces.join(''), ledger);
+        } catch (error) {
+          expect(error).toBeInstanceOf(NotationError);
+        }
+      }),
+      { numRuns: 2_000 },
+    );
+    expect(members).toHaveLength(6);
+  });
+});
