@@ -1,5 +1,6 @@
 import { Command, CommanderError, type OutputConfiguration } from 'commander';
 import { version } from '../../package.json';
+import { checkCommand } from './check.ts';
 import { demoCommand } from './demo.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
@@ -16,7 +17,7 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
   const done = (outcome: ExitCode) => {
     code = outcome;
   };
-  for (const command of [demoCommand(done), showCommand(done)]) {
+  for (const command of [demoCommand(done), showCommand(done), checkCommand(done)]) {
     command.exitOverride().configureOutput(oneLine);
     program.addCommand(command);
   }

@@ -1,4 +1,6 @@
 import { explainWrongCount } from '../claim/explain-count.ts';
+import type { HeldClaim } from '../claim/kinds.ts';
+import { noteClaimUsed } from '../claim/make-claim.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
 import type { LateCallDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
@@ -6,6 +8,7 @@ import { callsDifferences } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { plansIn, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
+import { doublesNamed } from '../record/double-names.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
@@ -35,6 +38,17 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
   const told = passed === false ? found.filter(couldExplain) : found;
   return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true });
+}
+
+/** Judges claims on a record that was read, and applies the rules as closing its ledger would. */
+export function judgeRead(journal: Journal, claims: readonly HeldClaim[]): Verdict {
+  journal.closed = true;
+  const { names } = doublesOn(journal);
+  for (const name of doublesNamed(journal).keys()) names.set(name, name.replace(/~\d+$/, ''));
+  for (const claim of claims) noteClaimUsed(claim);
+  const none = { reached: [], reachedAt: new Map(), unawaited: [] };
+  const found = findingsAtClose(journal, { toJudge: claims, ...none }, true);
+  return makeVerdict(journal, found, { claims: claims.length, closing: false });
 }
 
 function findingsAtClose(

@@ -27,6 +27,7 @@ import type { Journal } from '../record/journal.ts';
 import type { Mark } from '../record/mark.ts';
 import { newMember } from '../record/member.ts';
 import { nearestName } from '../record/nearest-name.ts';
+import { placeWritten } from '../record/slip.ts';
 import type { Target } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
 import { parseLabel } from './labels.ts';
@@ -39,10 +40,11 @@ type Below = (...args: never[]) => unknown;
  * Reads claims on a ledger from a text: those before any section, those of sections for a ledger of its name, and
  * those of sections for all.
  *
+ * @param file what the text is called; claims lead to their lines in it
  * @returns them in order; none if the text has claims, and none for this ledger
  * @throws NotationError with line, column and a caret, if the text is wrong or has no claim at all
  */
-export function claimsIn(text: string, journal: Journal): readonly Claim[] {
+export function claimsIn(text: string, journal: Journal, file?: string): readonly Claim[] {
   const reader = new Reader(text.replace(/^\uFEFF/, ''));
   const scope: Scope = { journal, classes: new Map() };
   const claims: Claim[] = [];
@@ -59,7 +61,10 @@ export function claimsIn(text: string, journal: Journal): readonly Claim[] {
       skipStatement(reader);
       continue;
     }
-    claims.push(parseClaim(reader, scope));
+    const { at } = reader;
+    const claim = parseClaim(reader, scope);
+    if (file !== undefined) placeWritten(journal, claim, { file, ...reader.placeOf(at) });
+    claims.push(claim);
     if (!reader.isAtEnd())
       reader.fail('the claim is at its end here; a new one begins on a line of its own');
   }

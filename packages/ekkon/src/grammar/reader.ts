@@ -27,6 +27,12 @@ export class Reader {
     throw new NotationError(this.text, at, why);
   }
 
+  /** The line and the column of a place, from 1. */
+  placeOf(at: number): { readonly line: number; readonly column: number } {
+    const before = this.text.slice(0, at).split('\n');
+    return { line: before.length, column: (before.at(-1)?.length ?? 0) + 1 };
+  }
+
   /** Goes to the next statement; `false` if there is none. */
   toStatement(): boolean {
     this.depth = 0;

@@ -282,17 +282,14 @@ function outcomeOf(journal: Journal, entry: HeldEntry, state: EndState, result: 
   }
 }
 
-/** Adds an entry as it was recorded elsewhere: it may still end. */
-export function addEntry(
+/** Makes an entry as it was recorded elsewhere: it may still end. Whoever reads it may keep it in `entries`. */
+export function makeEntry(
   journal: Journal,
-  entry: Omit<HeldEntry, 'receiver' | 'given' | 'more' | 'ended' | 'outcome' | 'id'> &
-    Partial<Pick<HeldEntry, 'receiver'>>,
+  entry: Omit<HeldEntry, 'given' | 'more' | 'ended' | 'outcome'>,
   more: Partial<MoreOfEntry>,
 ): HeldEntry {
   const held: HeldEntry = {
     ...entry,
-    id: journal.entries.length + 1,
-    receiver: entry.receiver,
     ended: undefined,
     outcome: running,
     given: undefined,
@@ -300,7 +297,6 @@ export function addEntry(
   };
   if (more.captured !== undefined || more.answer !== undefined)
     held.more = { ...moreOf(held), ...more };
-  journal.entries.push(held);
   journal.tick = held.began;
   return held;
 }

@@ -5,10 +5,10 @@ import { type DoubleKind, doubleKinds, doublesNamed, doublesShown } from './doub
 import type { Json } from './encode.ts';
 import type { Entry, EntryKind, Outcome } from './entry.ts';
 import {
-  addEntry,
   endEntry,
   type HeldEntry,
   type Journal,
+  makeEntry,
   openJournal,
   pendEntry,
   placeMark,
@@ -35,14 +35,20 @@ export class LineReader {
   private readonly decode: (json: Json) => unknown;
   private readonly open = new Map<number, HeldEntry>();
   private readonly targets = new Map<string, Target>();
+  private readonly keeps: boolean;
+  private last = 0;
 
   /**
    * @param header the first line
+   * @param again a journal that knows the doubles and the marks already: entries are read into it and not kept,
+   * so that the memory it takes does not grow with the record
    * @throws TypeError if it is no header, or of a newer version
    */
-  constructor(header: string) {
+  constructor(header: string, again?: Journal) {
     const { name, openedAt } = readHeader(header);
-    this.journal = openJournal({ name, callSites: 0, reveals: [], clock: platformClock, openedAt });
+    this.keeps = again === undefined;
+    this.journal =
+      again ?? openJournal({ name, callSites: 0, reveals: [], clock: platformClock, openedAt });
     this.decode = makeDecoder(doublesShown(this.journal));
   }
 
@@ -95,6 +101,9 @@ export class LineReader {
     if (mark !== null && typeof mark !== 'string')
       throw new TypeError('"mark" is its label, a text, or null');
     const { journal } = this;
+    const known = this.keeps ? undefined : journal.marks.find((mark) => mark.tick === tick);
+    journal.tick = tick;
+    if (known !== undefined) return { is: 'mark', mark: known };
     journal.tick = tick - 1;
     const label = mark ?? undefined;
     const held = placeMark(journal, (at) => makeMark(journal, at, label));
@@ -105,8 +114,8 @@ export class LineReader {
     const { args, on, during, site, pending, by, kind = 'call' } = line;
     const { journal } = this;
     const id = wholeNumber(line, 'begins');
-    if (id !== journal.entries.length + 1)
-      throw new TypeError(`entry #${id} begins where #${journal.entries.length + 1} is expected`);
+    if (id !== this.last + 1)
+      throw new TypeError(`entry #${id} begins where #${this.last + 1} is expected`);
     const held = this.decode(args ?? null);
     if (!Array.isArray(held)) throw new TypeError('"args" must be a list');
     if (!kinds.has(kind as EntryKind))
@@ -115,9 +124,10 @@ export class LineReader {
       );
     if (during !== undefined && !(Number.isInteger(during) && Number(during) < id))
       throw new TypeError('"during" must be the number of an earlier entry');
-    const entry = addEntry(
+    const entry = makeEntry(
       journal,
       {
+        id,
         target: this.targetOf(line),
         kind: kind as EntryKind,
         args: held,
@@ -132,6 +142,8 @@ export class LineReader {
       },
     );
     if (pending === true) pendEntry(entry);
+    this.last = id;
+    if (this.keeps) journal.entries.push(entry);
     this.open.set(id, entry);
     return { is: 'begins', entry };
   }
@@ -169,7 +181,7 @@ export class LineReader {
   private opened(id: number, does: string): HeldEntry {
     const entry = this.open.get(id);
     if (entry !== undefined) return entry;
-    const isKnown = id <= this.journal.entries.length;
+    const isKnown = id <= this.last;
     throw new TypeError(
       `entry #${id} ${does}, and ${isKnown ? 'has ended before' : 'never began'}`,
     );
@@ -193,6 +205,11 @@ const kinds: ReadonlySet<EntryKind> = new Set([
   'end',
   'failure',
 ]);
+
+/** Whether a line tells of a double or of a mark: what has to be known before claims can be read. */
+export function isDeclaring(text: string): boolean {
+  return text.startsWith('{"double"') || /^\{"tick":\d+,"mark"/.test(text);
+}
 
 /** A record read back, and whether its last line was cut off. */
 export interface ReadRecord {

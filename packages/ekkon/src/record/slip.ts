@@ -41,6 +41,12 @@ export function noteUsed({ slip }: Journal, statement: object): void {
 }
 
 /** Where a claim or a pattern was written. */
+/** Notes where a claim stands in a file of claims. */
+export function placeWritten({ slip }: Journal, statement: object, site: Site): void {
+  const written = slip.written.get(statement);
+  if (written !== undefined) slip.written.set(statement, { ...written, captured: { site } });
+}
+
 export function siteOf({ slip }: Journal, statement: object): Site | undefined {
   return readSite(slip.written.get(statement)?.captured);
 }

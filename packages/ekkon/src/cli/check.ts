@@ -1,0 +1,104 @@
+import { readFileSync } from 'node:fs';
+import { Command, Option } from 'commander';
+import { withInput } from '../file/read-file.ts';
+import { sectionsIn } from '../grammar/parse-claims.ts';
+import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
+import { reportText } from '../report/text.ts';
+import { levelsIn, type RuleSet } from '../rule/rules.ts';
+import type { ExitCode } from './exit-code.ts';
+import { InputError } from './input-error.ts';
+import { inputProblem } from './input-problem.ts';
+import { type ClaimsText, type JudgedFile, judgeFile } from './judge-file.ts';
+import { columns, paint, print } from './terminal.ts';
+
+interface CheckOptions {
+  readonly claims: string;
+  readonly format: 'text' | 'json' | 'junit' | 'tap';
+  readonly rules: RuleSet;
+}
+
+/** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
+export function checkCommand(done: (code: ExitCode) => void): Command {
+  return new Command('check')
+    .description('hold the claims of a file against ledger files; - is standard input')
+    .argument('<ledgers...>', 'files that saveLedger or saveAsItGrows wrote')
+    .requiredOption('--claims <file>', 'the claims, as docs/claims.md has them')
+    .addOption(
+      new Option('--format <format>', 'how to tell what was found')
+        .choices(Object.keys(formats))
+        .default('text'),
+    )
+    .addOption(
+      new Option('--rules <set>', 'how strict to be beside the claims')
+        .choices(['loose', 'usual', 'careful', 'strict'])
+        .default('careful'),
+    )
+    .addHelpText(
+      'after',
+      '\nExample: ekkon check saved/*.jsonl --claims night.claims --format junit',
+    )
+    .action(async (ledgers: readonly string[], options: CheckOptions) => {
+      const judged = await judgeAll(ledgers, options);
+      print(formats[options.format](judged));
+      done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
+    });
+}
+
+async function judgeAll(
+  ledgers: readonly string[],
+  options: CheckOptions,
+): Promise<readonly Judged[]> {
+  const claims = readClaims(options.claims);
+  const levels = levelsIn(options.rules);
+  const judged: JudgedFile[] = [];
+  for (const ledger of ledgers) {
+    const judge = (path: string) => guarded(ledger, () => judgeFile(path, ledger, claims, levels));
+    const found = ledger === '-' ? await withInput(judge) : judge(ledger);
+    if (found.truncated)
+      process.stderr.write(`ekkon: the last line of ${ledger} is cut off; judged up to there\n`);
+    judged.push(found);
+  }
+  refuseIdle(judged, claims);
+  return judged;
+}
+
+/** Claims that are for no ledger that was given prove nothing, and neither does a ledger without claims. */
+function refuseIdle(judged: readonly JudgedFile[], { text, file }: ClaimsText): void {
+  const names = new Set(judged.map(({ verdict }) => verdict.ledger));
+  const idle = sectionsIn(text).find((name) => name !== '*' && !names.has(name));
+  if (idle !== undefined) {
+    throw new InputError(
+      `check: ${file} has claims for ledger "${idle}", and none that was given is called that; these are: ${[...names].join(', ')}`,
+    );
+  }
+  const bare = judged.find(({ claims }) => claims.length === 0);
+  if (bare !== undefined)
+    throw new InputError(
+      `check: ${file} has no claim for ledger "${bare.verdict.ledger}" (${bare.file})`,
+    );
+}
+
+function readClaims(file: string): ClaimsText {
+  try {
+    return { file, text: readFileSync(file === '-' ? 0 : file, 'utf8') };
+  } catch (error) {
+    throw inputProblem('check --claims', file, error);
+  }
+}
+
+/** Says which file an error is about. */
+function guarded<T>(file: string, run: () => T): T {
+  try {
+    return run();
+  } catch (error) {
+    throw inputProblem('check', file, error);
+  }
+}
+
+const formats: Readonly<Record<CheckOptions['format'], (judged: readonly Judged[]) => string>> = {
+  text: (judged) =>
+    judged.map(({ verdict }) => reportText(verdict, { width: columns(), paint })).join('\n\n'),
+  json: (judged) => JSON.stringify(judged.map(judgedData), undefined, 2),
+  junit: junitText,
+  tap: tapText,
+};

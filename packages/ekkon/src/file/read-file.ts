@@ -1,0 +1,103 @@
+import { closeSync, fstatSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { StringDecoder } from 'node:string_decoder';
+import type { Journal } from '../record/journal.ts';
+import { isDeclaring, LineReader, type Told } from '../record/read-lines.ts';
+
+/** A line of a file, and whether it is the last. */
+interface FileLine {
+  readonly text: string;
+  readonly number: number;
+  readonly isLast: boolean;
+}
+
+/** Bytes that are read at a time. */
+const chunk = 1 << 16;
+
+/** The lines of a file one after the other, without the file in memory. */
+export function* linesOfFile(path: string): Generator<FileLine> {
+  const file = openSync(path, 'r');
+  try {
+    const decoder = new StringDecoder('utf8');
+    const buffer = Buffer.alloc(chunk);
+    let rest = '';
+    let number = 0;
+    let held: string | undefined;
+    for (;;) {
+      const read = readSync(file, buffer, 0, chunk, null);
+      const text = rest + (read === 0 ? decoder.end() : decoder.write(buffer.subarray(0, read)));
+      const lines = text.split('\n');
+      rest = read === 0 ? '' : (lines.pop() ?? '');
+      for (const line of lines) {
+        if (held !== undefined) yield { text: held, number: ++number, isLast: false };
+        held = line.endsWith('\r') ? line.slice(0, -1) : line;
+      }
+      if (read === 0) break;
+    }
+    // What follows the last line break is no line if it is empty.
+    if (held !== undefined && (held !== '' || number === 0))
+      yield { text: held, number: ++number, isLast: true };
+    else if (held === '') return;
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** Keeps standard input in a file, so that it can be read more than once; the file is gone when `use` is done. */
+export async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
+  const folder = mkdtempSync(join(tmpdir(), 'ekkon-input-'));
+  const path = join(folder, 'input.jsonl');
+  const file = openSync(path, 'w');
+  try {
+    for await (const part of process.stdin) writeSync(file, part as Uint8Array);
+    return await use(path);
+  } finally {
+    closeSync(file);
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** What was read of a file. */
+export interface ReadFile {
+  readonly journal: Journal;
+  readonly truncated: boolean;
+}
+
+/** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
+export function readLedgerFile(
+  path: string,
+  hear: (told: Told, reader: LineReader) => void = () => {},
+  again?: Journal,
+): ReadFile {
+  let reader: LineReader | undefined;
+  for (const { text, number, isLast } of linesOfFile(path)) {
+    if (reader === undefined) {
+      reader = new LineReader(text, again);
+      continue;
+    }
+    if (isLast && !LineReader.isWhole(text)) return { journal: reader.journal, truncated: true };
+    hear(reader.take(text, number), reader);
+  }
+  return { journal: (reader ?? new LineReader('')).journal, truncated: false };
+}
+
+/** Reads what a file declares, its doubles and marks, and none of its entries. */
+export function readDeclarations(path: string): Journal {
+  let reader: LineReader | undefined;
+  for (const { text, number } of linesOfFile(path)) {
+    if (reader === undefined) reader = new LineReader(text);
+    else if (isDeclaring(text) && LineReader.isWhole(text)) reader.take(text, number);
+  }
+  return (reader ?? new LineReader('')).journal;
+}
+
+/** Whether a path names a file that holds something at once, and no stream. */
+export function isPlainFile(path: string): boolean {
+  const file = openSync(path, 'r');
+  try {
+    return fstatSync(file).isFile();
+  } finally {
+    closeSync(file);
+  }
+}

@@ -1,0 +1,115 @@
+import type { Finding, Verdict } from '../explain/finding.ts';
+import { shortValue } from '../notation/value.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { inQuotes } from '../record/escape.ts';
+import { reportText } from './text.ts';
+
+/** A ledger that was judged: where it came from, what was claimed, and what was found. */
+export interface Judged {
+  readonly file: string;
+  readonly claims: readonly Claim[];
+  readonly verdict: Verdict;
+}
+
+/** One claim with what was found of it, or a rule with what it found. */
+export interface Case {
+  readonly name: string;
+  readonly findings: readonly Finding[];
+}
+
+/** The claims of a judged ledger in order, and then what its rules found. */
+export function casesOf({ claims, verdict }: Judged): readonly Case[] {
+  const cases = claims.map((claim) => ({
+    name: claim.notation,
+    findings: verdict.findings.filter(({ of }) => of === claim),
+  }));
+  const told = new Set(cases.flatMap(({ findings }) => findings));
+  const others = verdict.findings.filter((finding) => !told.has(finding));
+  return [...cases, ...others.map((finding) => ({ name: finding.claim, findings: [finding] }))];
+}
+
+/** What was found of one case, as a report of its own. */
+export function caseText({ verdict }: Judged, { findings }: Case): string {
+  return reportText({ ...verdict, findings, claims: 1 });
+}
+
+/** The findings as data that JSON carries; values print as reports show them. */
+export function judgedData({ file, claims, verdict }: Judged): unknown {
+  return {
+    ledger: verdict.ledger,
+    file,
+    holds: verdict.holds,
+    claims: claims.map(({ notation }) => notation),
+    findings: verdict.findings.map(({ code, claim, message, culprits, differences, at }) => ({
+      code,
+      claim,
+      message,
+      culprits,
+      at,
+      differences: differences.map(({ path, kind, ...sides }) => ({
+        path: path.map((key) => (typeof key === 'symbol' ? String(key) : key)),
+        kind,
+        ...('claimed' in sides ? { claimed: shortValue(sides.claimed, 400) } : {}),
+        ...('recorded' in sides ? { recorded: shortValue(sides.recorded, 400) } : {}),
+      })),
+    })),
+  };
+}
+
+/** Judged ledgers as JUnit's XML: a suite for each, a case for each claim. */
+export function junitText(all: readonly Judged[]): string {
+  const suites = all.map((judged) => {
+    const cases = casesOf(judged);
+    const failures = cases.filter(({ findings }) => findings.length > 0).length;
+    const lines = cases.map((each) => junitCase(judged, each));
+    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" file="${xml(judged.file)}">\n${lines.join('\n')}\n  </testsuite>`;
+  });
+  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${suites.join('\n')}\n</testsuites>`;
+}
+
+function junitCase(judged: Judged, each: Case): string {
+  const head = `    <testcase name="${xml(each.name)}" classname="${xml(judged.verdict.ledger)}"`;
+  const [first] = each.findings;
+  if (first === undefined) return `${head}/>`;
+  return `${head}>\n      <failure type="${xml(first.code)}" message="${xml(first.message)}">${xml(caseText(judged, each))}</failure>\n    </testcase>`;
+}
+
+/** Text that is neither markup nor a character that XML forbids. */
+export function xml(text: string): string {
+  return (
+    text
+      .replaceAll('&', '&amp;')
+      .replaceAll('<', '&lt;')
+      .replaceAll('>', '&gt;')
+      .replaceAll('"', '&quot;')
+      // biome-ignore lint/suspicious/noControlCharactersInRegex: those that XML has no way to write.
+      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Cs}/gu, '\ufffd')
+  );
+}
+
+/** Judged ledgers as TAP, version 14: a point for each claim. */
+export function tapText(all: readonly Judged[]): string {
+  const points = all.flatMap((judged) => casesOf(judged).map((each) => ({ judged, each })));
+  const lines = points.flatMap(({ judged, each }, at) => {
+    const isFine = each.findings.length === 0;
+    const name = `${judged.verdict.ledger}: ${each.name}`
+      .replace(/[\\#]/g, '\\$&')
+      .replace(/\s+/g, ' ');
+    const head = `${isFine ? 'ok' : 'not ok'} ${at + 1} - ${name}`;
+    const [first] = each.findings;
+    if (first === undefined) return [head];
+    const report = caseText(judged, each)
+      .split('\n')
+      .map((line) => `    ${line}`.trimEnd());
+    return [
+      head,
+      '  ---',
+      `  code: ${first.code}`,
+      `  message: ${inQuotes(first.message)}`,
+      '  report: |',
+      ...report,
+      '  ...',
+    ];
+  });
+  return ['TAP version 14', `1..${points.length}`, ...lines].join('\n');
+}
