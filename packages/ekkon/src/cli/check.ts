@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
 import { withInput } from '../file/read-file.ts';
+import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
 import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
@@ -12,7 +13,7 @@ import { type ClaimsText, type JudgedFile, judgeFile } from './judge-file.ts';
 import { columns, paint, print } from './terminal.ts';
 
 interface CheckOptions {
-  readonly claims: string;
+  readonly claims?: string;
   readonly format: 'text' | 'json' | 'junit' | 'tap';
   readonly rules: RuleSet;
 }
@@ -22,7 +23,7 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
   return new Command('check')
     .description('hold the claims of a file against ledger files; - is standard input')
     .argument('<ledgers...>', 'files that saveLedger or saveAsItGrows wrote')
-    .requiredOption('--claims <file>', 'the claims, as docs/claims.md has them')
+    .option('--claims <file>', 'the claims, as docs/claims.md has them; - is standard input')
     .addOption(
       new Option('--format <format>', 'how to tell what was found')
         .choices(Object.keys(formats))
@@ -48,11 +49,12 @@ async function judgeAll(
   ledgers: readonly string[],
   options: CheckOptions,
 ): Promise<readonly Judged[]> {
-  const claims = readClaims(options.claims);
+  const claims = readClaims(options.claims, ledgers);
   const levels = levelsIn(options.rules);
   const judged: JudgedFile[] = [];
   for (const ledger of ledgers) {
-    const judge = (path: string) => guarded(ledger, () => judgeFile(path, ledger, claims, levels));
+    const judge = (path: string) =>
+      guarded(ledger, claims.file, () => judgeFile(path, ledger, claims, levels));
     const found = ledger === '-' ? await withInput(judge) : judge(ledger);
     if (found.truncated)
       process.stderr.write(`ekkon: the last line of ${ledger} is cut off; judged up to there\n`);
@@ -78,7 +80,13 @@ function refuseIdle(judged: readonly JudgedFile[], { text, file }: ClaimsText): 
     );
 }
 
-function readClaims(file: string): ClaimsText {
+function readClaims(file: string | undefined, ledgers: readonly string[]): ClaimsText {
+  if (file === undefined)
+    throw new InputError(
+      'check: --claims <file> is missing. Write ekkon check night.jsonl --claims night.claims',
+    );
+  if (file === '-' && ledgers.includes('-'))
+    throw new InputError('check: standard input cannot be a ledger and the claims');
   try {
     return { file, text: readFileSync(file === '-' ? 0 : file, 'utf8') };
   } catch (error) {
@@ -87,17 +95,20 @@ function readClaims(file: string): ClaimsText {
 }
 
 /** Says which file an error is about. */
-function guarded<T>(file: string, run: () => T): T {
+function guarded<T>(file: string, claims: string, run: () => T): T {
   try {
     return run();
   } catch (error) {
+    if (error instanceof NotationError) throw inputProblem('check --claims', claims, error);
     throw inputProblem('check', file, error);
   }
 }
 
 const formats: Readonly<Record<CheckOptions['format'], (judged: readonly Judged[]) => string>> = {
   text: (judged) =>
-    judged.map(({ verdict }) => reportText(verdict, { width: columns(), paint })).join('\n\n'),
+    judged
+      .map(({ verdict }) => reportText(verdict, { width: columns(), paint, places: true }))
+      .join('\n\n'),
   json: (judged) => JSON.stringify(judged.map(judgedData), undefined, 2),
   junit: junitText,
   tap: tapText,

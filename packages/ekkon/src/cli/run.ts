@@ -1,7 +1,10 @@
 import { Command, CommanderError, type OutputConfiguration } from 'commander';
 import { version } from '../../package.json';
 import { checkCommand } from './check.ts';
+import { compareCommand } from './compare.ts';
+import { convertCommand } from './convert.ts';
 import { demoCommand } from './demo.ts';
+import { drawCommand } from './draw.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { showCommand } from './show.ts';
@@ -17,7 +20,15 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
   const done = (outcome: ExitCode) => {
     code = outcome;
   };
-  for (const command of [demoCommand(done), showCommand(done), checkCommand(done)]) {
+  const commands = [
+    demoCommand,
+    showCommand,
+    checkCommand,
+    compareCommand,
+    drawCommand,
+    convertCommand,
+  ];
+  for (const command of commands.map((make) => make(done))) {
     command.exitOverride().configureOutput(oneLine);
     program.addCommand(command);
   }
@@ -36,7 +47,12 @@ const oneLine: OutputConfiguration = {
       .trim()
       .replace(/^error: /, '')
       .replace(/^unknown (command|option) '([^']*)'/, 'there is no $1 $2')
-      .replace(/^missing required argument '([^']*)'/, 'show: <$1> is missing')
+      .replace(/^missing required argument '([^']*)'/, '<$1> is missing')
+      .replace(/^required option '(?:-\w, )?(--\S+) <([^>]*)>' not specified/, '$1 <$2> is missing')
+      .replace(
+        /^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. Allowed choices are /,
+        '$1 $2: it must be one of ',
+      )
       .replace(/\s*\(Did you mean ([^?)]*)\?\)/, '; did you mean $1?');
     write(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`);
   },

@@ -1,5 +1,4 @@
 import { Command } from 'commander';
-import { type LoadedLedger, loadLedger } from '../file/index.ts';
 import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
 import { nearText } from '../record/near-text.ts';
@@ -7,25 +6,31 @@ import type { LoadedEntry } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
+import { follow } from './follow-file.ts';
 import { InputError } from './input-error.ts';
+import { loadFor } from './load.ts';
 import { paint, print } from './terminal.ts';
 
 interface ShowOptions {
   readonly member?: string;
   readonly limit?: number;
   readonly json?: true;
+  readonly follow?: true;
 }
 
 /** `ekkon show FILE`: a ledger file as a table of its entries, or as JSON. */
 export function showCommand(done: (code: ExitCode) => void): Command {
   return new Command('show')
     .description('show the entries of a ledger file')
-    .argument('<file>', 'a file that saveLedger wrote')
+    .argument('<file>', 'a ledger file, or - for standard input')
     .option('--member <name>', 'show only this member (camera.expose) or this double (camera)')
     .option('--limit <number>', 'show only the first <number> entries', wholeNumber)
     .option('--json', 'as a JSON array of entries')
-    .action((file: string, options: ShowOptions) => {
-      show(file, options);
+    .option('--follow', 'go on with what is written to the file, until it is interrupted')
+    .addHelpText('after', '\nExample: ekkon show saved/night.jsonl --member camera --limit 20')
+    .action(async (file: string, options: ShowOptions) => {
+      if (options.follow === true) await follow(file, options);
+      else await show(file, options);
       done(0);
     });
 }
@@ -36,8 +41,8 @@ function wholeNumber(text: string): number {
   return Number(text);
 }
 
-function show(file: string, { member, limit, json }: ShowOptions): void {
-  const ledger = load(file);
+async function show(file: string, { member, limit, json }: ShowOptions): Promise<void> {
+  const ledger = await loadFor('show', file);
   const all = ledger.entries();
   const chosen = member === undefined ? all : entriesOf(all, member, file);
   const shown = chosen.slice(0, limit ?? chosen.length);
@@ -51,9 +56,6 @@ function show(file: string, { member, limit, json }: ShowOptions): void {
     if (shown.length < chosen.length)
       print(paint('faint', `… ${chosen.length - shown.length} more`));
   }
-  if (ledger.truncated) {
-    process.stderr.write(`ekkon: the last line of ${file} is cut off; shown up to there\n`);
-  }
 }
 
 /** An entry as JSON; what it does not have is left out. */
@@ -64,16 +66,6 @@ function asJson({ args, receiver, outcome, ...entry }: LoadedEntry): unknown {
     ...(receiver === undefined ? {} : { receiver: shortValue(receiver) }),
     outcome: encode(outcome, shortValue),
   };
-}
-
-function load(file: string): LoadedLedger {
-  try {
-    return loadLedger(file);
-  } catch (error) {
-    const missing = error instanceof Error && 'code' in error && error.code === 'ENOENT';
-    const said = error instanceof Error ? error.message : String(error);
-    throw new InputError(missing ? `show ${file}: there is no such file` : `show ${said}`);
-  }
 }
 
 function entriesOf(

@@ -3,6 +3,7 @@ import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
 import { nextTurn } from '../record/clock.ts';
 import { doublesShown } from '../record/double-names.ts';
+import type { Outcome } from '../record/entry.ts';
 import { end, type HeldEntry, leavePending } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -141,6 +142,8 @@ function answer(
       return passThrough(member, entry, receiver, args);
     case 'callsBack':
       return callBack(member, reply, args);
+    case 'replays':
+      return replay(member, entry, reply.next(member.target.label, entry.args));
     case 'stalls':
       leavePending(journal, entry, 'nothing');
       return new Promise(() => {});
@@ -159,6 +162,28 @@ function passThrough(
   const { journal, real, fake, target } = member;
   if (real === undefined) throw new TypeError(`${target.label} stands for no real member`);
   return finish(journal, entry, Reflect.apply(real, receiver, args), fake ? 'promise' : 'real');
+}
+
+/** Ends a call as one of its kind ended in another record; one that the record does not know is a finding. */
+function replay(member: Member, entry: HeldEntry, outcome: Outcome | undefined): unknown {
+  const { journal } = member;
+  switch (outcome?.state) {
+    case undefined:
+      throw unplannedCall(member, entry);
+    case 'returned':
+      return outcome.value;
+    case 'threw':
+      throw outcome.reason;
+    case 'fulfilled':
+      settleSoon(journal, entry, 'fulfilled', outcome.value);
+      return Promise.resolve(outcome.value);
+    case 'rejected':
+      settleSoon(journal, entry, 'rejected', outcome.reason);
+      return Promise.reject(outcome.reason);
+    default:
+      leavePending(journal, entry, 'nothing');
+      return new Promise(() => {});
+  }
 }
 
 function callBack(

@@ -1,2 +1,3 @@
 export type { LoadedEntry } from '../record/read-lines.ts';
 export { type LoadedLedger, loadLedger, saveAsItGrows, saveLedger } from './ledger-file.ts';
+export { repliesFrom, replyAll } from './replies.ts';

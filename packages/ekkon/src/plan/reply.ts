@@ -1,4 +1,5 @@
 import { shortValue } from '../notation/value.ts';
+import type { Outcome } from '../record/entry.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
@@ -46,6 +47,10 @@ export type HeldReply = { readonly [printsAs]: string } & (
     }
   | { readonly kind: 'stalls' }
   | HeldDeferred
+  | {
+      readonly kind: 'replays';
+      readonly next: (label: string, args: readonly unknown[]) => Outcome | undefined;
+    }
   | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
 );
 
@@ -195,12 +200,13 @@ export function stalls(): Reply<Promise<never>> {
   return makeReply({ kind: 'stalls', [printsAs]: 'stalls' });
 }
 
-function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Reply<R, A> {
+export function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Reply<R, A> {
   return makeOwn(parts) as unknown as Reply<R, A>;
 }
 
 const kinds: ReadonlySet<unknown> = new Set<HeldReply['kind']>([
   'gives',
+  'replays',
   'throws',
   'fulfils',
   'rejects',

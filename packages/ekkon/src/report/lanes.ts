@@ -11,10 +11,39 @@ export function noteKey(id: number, end: boolean): string {
   return `${id} ${end ? 'end' : 'begin'}`;
 }
 
+/** An event in the picture: an entry's beginning, or its end if something happened in between. */
 interface Row {
-  readonly entry: Entry;
+  readonly entry: Shown;
   readonly tick: number;
   readonly end: boolean;
+  /** The lane of its double, from 0. */
+  readonly lane: number;
+  /** For each lane the entries that are under way before this row, the one that ends here included. */
+  readonly open: readonly (readonly Shown[])[];
+}
+
+type Shown = Omit<Entry, 'liveArgs'>;
+
+/** What is drawn: the rows from above, and the lanes from the left. */
+export interface LaneRows {
+  readonly rows: readonly Row[];
+  readonly doubles: readonly string[];
+}
+
+/** Beginnings and ends in order, with what is under way; a call that ended at once has one row. */
+export function laneRows(entries: readonly Shown[]): LaneRows {
+  const doubles = [...new Set(entries.map(({ double }) => double))];
+  const laneOf = new Map(doubles.map((double, lane) => [double, lane]));
+  const open: Shown[][] = doubles.map(() => []);
+  const rows = eventsOf(entries).map(({ entry, tick, end }): Row => {
+    const lane = laneOf.get(entry.double) ?? 0;
+    const row = { entry, tick, end, lane, open: open.map((each) => [...each]) };
+    const here = open[lane] ?? [];
+    if (end) here.splice(here.indexOf(entry), 1);
+    else if (!isAtOnce(entry)) here.push(entry);
+    return row;
+  });
+  return { rows, doubles };
 }
 
 /** The narrowest a lane may get, in columns. */
@@ -24,10 +53,9 @@ const narrowestLane = 18;
  * Ekkon's picture of a record: one lane for each double, ticks downward. `■` is a call that ended before
  * anything else happened; `┬`, `│` and `┴` are a call's beginning, its time and its end.
  */
-export function lanes(entries: readonly Entry[], notes: Notes, layout: Layout): readonly string[] {
-  const rows = rowsOf(entries);
-  const doubles = [...new Set(entries.map(({ double }) => double))];
-  const cells = rows.map((row, at) => doubles.map((double) => cellFor(row, at, rows, double)));
+export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): readonly string[] {
+  const { rows, doubles } = laneRows(entries);
+  const cells = rows.map((row) => doubles.map((_, lane) => cellFor(row, lane)));
   const after = rows.map((row) => noteFor(row, notes));
   const widest = Math.max(0, ...after.map((note) => note.length));
   const fixed = 14;
@@ -62,35 +90,32 @@ function fitted(natural: readonly number[], room: number): readonly number[] {
   return widths;
 }
 
-/** Beginnings and ends in order; the end of a call that ended at once has no row of its own. */
-function rowsOf(entries: readonly Entry[]): readonly Row[] {
-  const rows = entries.flatMap((entry) => {
-    const begin: Row = { entry, tick: entry.began, end: false };
+function eventsOf(
+  entries: readonly Shown[],
+): readonly { readonly entry: Shown; readonly tick: number; readonly end: boolean }[] {
+  const events = entries.flatMap((entry) => {
+    const begin = { entry, tick: entry.began, end: false };
     return entry.ended === undefined || isAtOnce(entry)
       ? [begin]
       : [begin, { entry, tick: entry.ended, end: true }];
   });
-  return rows.sort((one, other) => one.tick - other.tick);
+  return events.sort((one, other) => one.tick - other.tick);
 }
 
-function isAtOnce({ began, ended }: Entry): boolean {
+export function isAtOnce({ began, ended }: Pick<Entry, 'began' | 'ended'>): boolean {
   return ended === began + 1;
 }
 
 /** What a lane shows in a row: the event itself, or the calls that are under way. */
-function cellFor(row: Row, at: number, rows: readonly Row[], double: string): string {
-  const open = rows
-    .slice(0, at)
-    .filter(({ entry, end }) => !end && entry.double === double && !isAtOnce(entry))
-    .map(({ entry }) => entry)
-    .filter(({ ended }) => ended === undefined || ended >= row.tick);
-  const isHere = row.entry.double === double;
-  const bars = open
-    .map((entry) => (isHere && row.end && entry.id === row.entry.id ? '┴' : '│'))
+function cellFor(row: Row, lane: number): string {
+  const { entry, end } = row;
+  const isHere = row.lane === lane;
+  const bars = (row.open[lane] ?? [])
+    .map((each) => (isHere && end && each === entry ? '┴' : '│'))
     .join('');
   if (!isHere) return bars;
-  if (row.end) return `${bars} ${row.entry.outcome.state}`;
-  return `${bars}${isAtOnce(row.entry) ? '■' : '┬'} ${printWithin(row.entry)}`;
+  if (end) return `${bars} ${entry.outcome.state}`;
+  return `${bars}${isAtOnce(entry) ? '■' : '┬'} ${printWithin(entry)}`;
 }
 
 function noteFor({ entry, end }: Row, notes: Notes): string {

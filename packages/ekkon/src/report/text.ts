@@ -12,6 +12,8 @@ export interface ReportOptions {
   readonly width?: number;
   /** Colours by role; none unless given. */
   readonly paint?: Paint;
+  /** Whether to say where each claim is written, though a check's own error leads there. */
+  readonly places?: boolean;
 }
 
 /**
@@ -28,7 +30,9 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   }
   const heading = headingOf(verdict);
   const blocks = boundedBlocks(
-    findings.map((finding, at) => findingText(finding, at + 1, verdict.closing, layout)),
+    findings.map((finding, at) =>
+      findingText(finding, at + 1, verdict.closing || options.places === true, layout),
+    ),
     layout,
   );
   const pending =

@@ -1,0 +1,41 @@
+import { printWithin } from '../notation/call.ts';
+import type { Entry } from '../record/entry.ts';
+import { escapeControls } from '../record/escape.ts';
+import { isAtOnce, laneRows } from './lanes.ts';
+import { clip } from './layout.ts';
+
+type Shown = Omit<Entry, 'liveArgs'>;
+
+/** A record as a Mermaid sequence diagram: who called what on which double, and how it ended. */
+export function mermaidText(title: string, entries: readonly Shown[]): string {
+  const { rows, doubles } = laneRows(entries);
+  const byId = new Map(entries.map((entry) => [entry.id, entry]));
+  const participant = (double: string) => `d${doubles.indexOf(double)}`;
+  const caller = ({ parent }: Shown) => {
+    const outer = parent === undefined ? undefined : byId.get(parent);
+    return outer === undefined ? 'code' : participant(outer.double);
+  };
+  const lines = rows.map(({ entry, end }) => {
+    const [from, to] = [caller(entry), participant(entry.double)];
+    const isOfStream = ['item', 'end', 'failure'].includes(entry.kind);
+    if (end) return `  ${to}-->>${from}: ${said(entry.outcome.state)}`;
+    if (isOfStream) return `  ${to}-)code: ${said(printWithin(entry))}`;
+    const back =
+      isAtOnce(entry) && entry.outcome.state === 'threw' ? `\n  ${to}--x${from}: threw` : '';
+    return `  ${from}->>${to}: #${entry.id} ${said(printWithin(entry))}${back}`;
+  });
+  return [
+    'sequenceDiagram',
+    `  accTitle: ${said(title)}`,
+    '  participant code as code under test',
+    ...doubles.map((double) => `  participant ${participant(double)} as ${said(double)}`),
+    ...lines,
+    '',
+  ].join('\n');
+}
+
+/** Text that Mermaid takes for nothing but text. */
+function said(text: string): string {
+  const plain = clip(escapeControls(text), 80);
+  return plain.replace(/[#;<>&%{}"`\\:]/g, (sign) => `#${sign.charCodeAt(0)};`) || '#8203;';
+}

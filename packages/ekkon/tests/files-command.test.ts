@@ -1,0 +1,303 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { call, check, gives, once, openLedger, plan, times } from 'ekkon';
+import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ekkon/file';
+import fc from 'fast-check';
+import { JSDOM } from 'jsdom';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { ekkon } from './command.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-files-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const at = (name: string) => join(folder, name);
+const [night, faulty, claims] = [at('night.jsonl'), at('faulty.jsonl'), at('night.claims')];
+
+beforeAll(() => {
+  ekkon('demo', '--save', night);
+  ekkon('demo', '--fault', 'declination-lost', '--save', faulty);
+  writeFileSync(
+    claims,
+    `# A night without clouds.
+ledger "*"
+once dome.open
+once dome.close
+in turn dome.open › 2 (fulfilled mount.slewTo › camera.expose) › dome.close
+once camera.expose({
+  seconds: 30, filter: "red", at: { ra: about(83.6), dec: 22 } })
+never alarm.sound
+`,
+  );
+});
+
+describe('ekkon check', () => {
+  test('holds claims of a file against ledgers, and names the culprit', () => {
+    expect(ekkon('check', night, '--claims', claims)).toEqual({ code: 0, err: '', out: 'all 5 claims hold · ledger "a dry night"\n' });
+    const { code, out } = ekkon('check', night, faulty, '--claims', claims);
+    expect([code, out]).toEqual([
+      1,
+      expect.stringMatching(/all 5 claims hold[\s\S]*1 of 5 claims does not hold · ledger "a dry night, declination-lost"/),
+    ]);
+    expect(out).toMatch(/\[0\]\.at\.dec +claimed 22 +recorded /);
+    expect(out).toContain(`claim at ${claims}:6`);
+  });
+
+  test('tells it as data, as JUnit and as TAP', () => {
+    const [judged] = JSON.parse(ekkon('check', faulty, '--claims', claims, '--format', 'json').out);
+    expect(judged).toMatchObject({
+      holds: false,
+      file: faulty,
+      findings: [{ code: 'missingCall', differences: [{ path: [0, 'at', 'dec'], claimed: '22' }] }],
+    });
+    const { window } = new JSDOM('');
+    const xml = new window.DOMParser().parseFromString(ekkon('check', night, faulty, '--claims', claims, '--format', 'junit').out, 'text/xml');
+    const suites = [...xml.querySelectorAll('testsuite')].map((suite) => ['tests', 'failures'].map((name) => suite.getAttribute(name)));
+    expect([xml.querySelector('parsererror'), suites, xml.querySelector('failure')?.getAttribute('type')]).toEqual([
+      null,
+      [
+        ['5', '0'],
+        ['5', '1'],
+      ],
+      'missingCall',
+    ]);
+    const tap = ekkon('check', faulty, '--claims', claims, '--format', 'tap').out.split('\n');
+    expect([
+      tap[0],
+      tap[1],
+      tap.filter((line) => /^(not )?ok /.test(line)).length,
+      tap.filter((line) => line.startsWith('not ok 4 -')).length,
+    ]).toEqual(['TAP version 14', '1..5', 5, 1]);
+  });
+
+  test('reads standard input, applies rules, and judges a stretch by marks', () => {
+    const ledger = openLedger({ name: 'marks', rules: 'loose' });
+    const { dome } = ledger.standIns<{ dome: { open(): void; close(): void } }>();
+    dome.open();
+    ledger.mark('dusk');
+    dome.close();
+    saveLedger(ledger, at('marks.jsonl'));
+    writeFileSync(at('marks.claims'), 'after mark "dusk": once dome.close\nafter mark "dusk": never dome.open\n');
+    const run = (...args: readonly string[]) =>
+      spawnSync(
+        process.execPath,
+        [fileURLToPath(new URL('../dist/cli.js', import.meta.url)), 'check', '-', '--claims', at('marks.claims'), ...args],
+        {
+          input: readFileSync(at('marks.jsonl')),
+          encoding: 'utf8',
+        },
+      );
+    expect(run().stdout).toContain('all 2 claims hold');
+    expect([run('--rules', 'strict').status, run('--rules', 'strict').stdout]).toEqual([1, expect.stringMatching(/unclaimedCall/)]);
+  });
+
+  const wrong: readonly (readonly [string, () => readonly string[], RegExp])[] = [
+    ['no such ledger', () => ['check', at('nothing'), '--claims', claims], /^ekkon: check .*nothing: there is no such file\n$/],
+    ['a folder', () => ['check', folder, '--claims', claims], /^ekkon: check .*: this is a folder\n$/],
+    ['no ledger', () => ['check', claims, '--claims', claims], /^ekkon: check .*: this is not a ledger file/],
+    ['no claims', () => ['check', night], /^ekkon: check: --claims <file> is missing\. Write /],
+    [
+      'no such format',
+      () => ['check', night, '--claims', claims, '--format', 'xml'],
+      /^ekkon: --format xml: it must be one of text, json, junit, tap/,
+    ],
+    ['a mistyped option', () => ['check', night, '--clams', claims], /^ekkon: there is no option --clams; did you mean --claims\?/],
+    ['a mistyped command', () => ['chekc', night], /^ekkon: there is no command chekc; did you mean check\?/],
+    [
+      'claims that are wrong',
+      () => ['check', night, '--claims', night],
+      /^ekkon: check --claims .*: line 1, column 1: .*\n {4}\{"ekkon".*\n {4}\^\n$/,
+    ],
+    ['nothing to compare with', () => ['compare', night], /^ekkon: <after> is missing/],
+    [
+      'an ending nobody draws',
+      () => ['draw', night, '-o', at('x.gif')],
+      /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd\n$/,
+    ],
+    ['spans that are none', () => ['convert', night, '--to', 'ledger'], /^ekkon: convert .*: there are no spans in it/],
+  ];
+  test.each(wrong)('%s ends in one clear error and exit code 2', (_, args, said) => {
+    const { code, out, err } = ekkon(...args());
+    expect([code, out, err]).toEqual([2, '', expect.stringMatching(said)]);
+  });
+
+  test('whatever stands in a file, it ends in a result or in one clear error', () => {
+    const text = readFileSync(night, 'utf8');
+    const lines = text.split('\n');
+    const broken = fc.oneof(
+      fc.string({ unit: 'binary' }),
+      fc.nat(text.length).map((end) => text.slice(0, end)),
+      fc.shuffledSubarray(lines, { minLength: 1 }).map((some) => some.join('\n')),
+      fc
+        .tuple(fc.nat(lines.length - 1), fc.jsonValue())
+        .map(([line, value]) => lines.map((each, place) => (place === line ? JSON.stringify(value) : each)).join('\n')),
+      fc
+        .tuple(fc.nat(lines.length - 2), fc.constantFrom('tick', 'begins', 'ends', 'args', 'of', 'state', 'at', 'kind', 'label'), fc.jsonValue())
+        .map(([line, key, value]) =>
+          lines.map((each, place) => (place === line ? JSON.stringify({ ...JSON.parse(each), [key]: value }) : each)).join('\n'),
+        ),
+    );
+    fc.assert(
+      fc.property(broken, (content) => {
+        const path = at('broken.jsonl');
+        writeFileSync(path, content);
+        try {
+          loadLedger(path).entries();
+        } catch (error) {
+          expect(error).toBeInstanceOf(TypeError);
+          expect((error as Error).message).toMatch(/^\S+broken\.jsonl: (this is|this ledger file|line \d+ is not an event)/);
+        }
+      }),
+      { numRuns: 400 },
+    );
+  });
+});
+
+describe('other things to do with a record', () => {
+  test('compare tells what is gone, new, moved and changed', () => {
+    expect(ekkon('compare', night, night)).toEqual({ code: 0, err: '', out: 'the records are the same\n' });
+    const record = (calls: readonly (readonly [string, number])[]) => {
+      const ledger = openLedger({ name: 'x', rules: 'loose' });
+      const { dome } = ledger.standIns<{ dome: Record<string, (to: number) => void> }>();
+      for (const [member, to] of calls) dome[member]?.(to);
+      const path = at(`${calls.length}.jsonl`);
+      saveLedger(ledger, path);
+      return path;
+    };
+    const before = record([
+      ['a', 1],
+      ['b', 2],
+      ['c', 3],
+      ['d', 4],
+    ]);
+    const { code, out } = ekkon(
+      'compare',
+      before,
+      record([
+        ['b', 2],
+        ['c', 5],
+        ['a', 1],
+        ['e', 6],
+        ['f', 7],
+      ]),
+    );
+    expect(code).toBe(1);
+    expect(out).toContain('5 entries differ: 1 gone, 2 new, 1 moved, 1 changed');
+    expect(out).toMatch(/~ #3 → #2 +dome\.c\(3\)[^\n]*\n +\[0\] {3}was 3 {3}is 5\n/);
+    expect(out).toMatch(/↕ #1 → #3 +dome\.a\(1\)/);
+  });
+
+  test('draw makes lanes as text and SVG, in which nothing recorded is markup', () => {
+    const ledger = openLedger({ name: 'hostile <b>', rules: 'loose' });
+    const dome = ledger.standIn<{ say(what: string): void }>('<script>alert(1)</script>');
+    dome.say('</text><script>alert(2)</script>\u001b[31m\u202e"&');
+    saveLedger(ledger, at('hostile.jsonl'));
+    ekkon('draw', at('hostile.jsonl'), '-o', at('hostile.svg'));
+    const { document } = new JSDOM(readFileSync(at('hostile.svg'), 'utf8'), { contentType: 'image/svg+xml' }).window;
+    expect([document.querySelectorAll('script').length, document.querySelectorAll('text.call').length]).toEqual([0, 1]);
+    expect(readFileSync(at('hostile.svg'), 'utf8')).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
+    for (const args of [
+      ['show', at('hostile.jsonl')],
+      ['draw', at('hostile.jsonl'), '-o', '-', '--format', 'txt'],
+    ])
+      expect(ekkon(...args).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
+    const drawn = ekkon('draw', faulty, '--claims', claims, '-o', '-', '--format', 'txt').out;
+    expect(drawn).toMatch(/■ expose\([^\n]*◂ once camera\.expose/);
+  });
+
+  test('convert gives CSV and trace events, and spans that make the same record again', () => {
+    const csv = ekkon('convert', night, '--to', 'csv').out.split('\r\n');
+    expect([csv.length, csv[1]]).toEqual([
+      17,
+      expect.stringMatching(/^1,1,2,.*,nightLog,write,call,"nightLog\.write\(""night begins"", \{ targets: 2 \}\)",returned,undefined,,/),
+    ]);
+    const { traceEvents } = JSON.parse(ekkon('convert', night, '--to', 'trace').out);
+    expect(traceEvents.filter(({ ph }: { ph: string }) => ph === 'X')).toHaveLength(15);
+    ekkon('convert', night, '--to', 'otlp', '-o', at('spans.json'));
+    ekkon('convert', at('spans.json'), '--to', 'ledger', '-o', at('again.jsonl'));
+    expect(ekkon('compare', night, at('again.jsonl'))).toMatchObject({ code: 0 });
+  });
+
+  test('show goes on with a file that is being written', async () => {
+    const ledger = openLedger({ name: 'growing', rules: 'loose' });
+    const { dome } = ledger.standIns<{ dome: { open(to: number): void } }>();
+    saveAsItGrows(ledger, at('growing.jsonl'));
+    dome.open(1);
+    const shown = spawn(process.execPath, [
+      fileURLToPath(new URL('../dist/cli.js', import.meta.url)),
+      'show',
+      at('growing.jsonl'),
+      '--follow',
+      '--limit',
+      '3',
+    ]);
+    let out = '';
+    shown.stdout.on('data', (part) => {
+      out += part;
+      if (out.includes('dome.open(1)')) dome.open(2);
+    });
+    await new Promise((ended) => {
+      shown.on('close', ended);
+      const more = setInterval(() => (out.includes('dome.open(2)') ? dome.open(3) : undefined), 50);
+      shown.on('close', () => clearInterval(more));
+    });
+    expect(out).toMatch(/dome\.open\(1\)[\s\S]*dome\.open\(2\)[\s\S]*dome\.open\([23]\)/);
+    ledger.close();
+    appendFileSync(at('growing.jsonl'), '{"tick":');
+    expect(loadLedger(at('growing.jsonl')).truncated).toBe(true);
+  });
+
+  test('a killed process leaves what it had', () => {
+    const script = `
+      import { openLedger } from ${JSON.stringify(new URL('../dist/index.js', import.meta.url).href)};
+      import { saveAsItGrows } from ${JSON.stringify(new URL('../dist/file.js', import.meta.url).href)};
+      const ledger = openLedger({ name: 'killed' });
+      saveAsItGrows(ledger, ${JSON.stringify(at('killed.jsonl'))});
+      const { dome } = ledger.standIns();
+      dome.open(1); dome.open(2);
+      process.kill(process.pid, 'SIGKILL');`;
+    spawnSync(process.execPath, ['--input-type=module', '--eval', script]);
+    expect(
+      loadLedger(at('killed.jsonl'))
+        .entries()
+        .map(({ args }) => args),
+    ).toEqual([[1], [2]]);
+  });
+});
+
+describe('a saved ledger', () => {
+  interface Archive {
+    find(id: string): Promise<string>;
+    count(): number;
+  }
+  const save = () => {
+    const ledger = openLedger({ name: 'yesterday', rules: 'loose' });
+    const { archive } = ledger.standIns<{ archive: Archive }>();
+    plan(call(archive.count), gives(1), gives(2));
+    plan(call(archive.find, ['a']), gives(Promise.resolve('frame a')));
+    archive.count();
+    archive.count();
+    return archive.find('a').then(() => {
+      saveLedger(ledger, at('yesterday.jsonl'));
+      return loadLedger(at('yesterday.jsonl'));
+    });
+  };
+
+  test('drives stand-ins: calls that it knows are answered, and another is a finding', async () => {
+    const saved = await save();
+    const ledger = openLedger({ name: 'today' });
+    const archive = ledger.standIn<Archive>('archive');
+    replyAll(archive, saved);
+    expect([archive.count(), archive.count(), archive.count(), await archive.find('a')]).toEqual([1, 2, 2, 'frame a']);
+    check(times(3, call(archive.count)), once(call(archive.find)));
+    expect(() => archive.find('b')).toThrow(/no plan fits archive\.find\("b"\)/);
+    expect(() => ledger.close()).toThrow(/archive\.find\("b"\)/);
+    const other = openLedger({ rules: 'loose' });
+    const one = other.standIn<Archive>('archive');
+    plan(call(one.count), repliesFrom(saved));
+    expect([one.count(), one.count()]).toEqual([1, 2]);
+    expect(() => replyAll(other.standIn('dome'), saved)).toThrow('ledger "yesterday" has no calls of dome');
+    expect(() => repliesFrom(other as never)).toThrow(/takes a ledger that was loaded/);
+  });
+});
