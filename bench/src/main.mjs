@@ -1,5 +1,6 @@
 import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
+import { benchFiles } from './files.mjs';
 import { benchImport } from './importing.mjs';
 import { benchJudging } from './judging.mjs';
 import { benchModules } from './modules.mjs';
@@ -18,6 +19,7 @@ const parts = {
   judging: benchJudging,
   waits: benchWaits,
   modules: benchModules,
+  files: benchFiles,
   import: benchImport,
 };
 const [wanted] = process.argv.slice(2);

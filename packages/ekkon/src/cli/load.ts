@@ -1,19 +1,29 @@
 import type { LoadedLedger } from '../file/index.ts';
 import { loaded } from '../file/ledger-file.ts';
-import { readLedgerFile, withInput } from '../file/read-file.ts';
+import { readFirst, readLedgerFile, withInput } from '../file/read-file.ts';
 import { inputProblem } from './input-problem.ts';
 
 /** A ledger file in memory; `-` is standard input. Says if its last line is cut off. */
 export async function loadFor(command: string, file: string): Promise<LoadedLedger> {
+  return (await loadFirst(command, file, undefined)).ledger;
+}
+
+/** The same with no more than the first entries, and how many there are. */
+export async function loadFirst(
+  command: string,
+  file: string,
+  most: number | undefined,
+): Promise<{ readonly ledger: LoadedLedger; readonly count: number }> {
   const read = (path: string) => {
-    const { journal, truncated } = readLedgerFile(path);
-    return loaded(journal, truncated);
+    const found = most === undefined ? readLedgerFile(path) : readFirst(path, most);
+    const count = 'count' in found ? (found.count as number) : found.journal.entries.length;
+    return { ledger: loaded(found.journal, found.truncated), count };
   };
   try {
-    const ledger = file === '-' ? await withInput(read) : read(file);
-    if (ledger.truncated)
+    const found = file === '-' ? await withInput(read) : read(file);
+    if (found.ledger.truncated)
       process.stderr.write(`ekkon: the last line of ${file} is cut off; shown up to there\n`);
-    return ledger;
+    return found;
   } catch (error) {
     throw inputProblem(command, file, error);
   }

@@ -8,7 +8,7 @@ import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';
 import { InputError } from './input-error.ts';
-import { loadFor } from './load.ts';
+import { loadFirst } from './load.ts';
 import { paint, print } from './terminal.ts';
 
 interface ShowOptions {
@@ -42,7 +42,8 @@ function wholeNumber(text: string): number {
 }
 
 async function show(file: string, { member, limit, json }: ShowOptions): Promise<void> {
-  const ledger = await loadFor('show', file);
+  const most = member === undefined ? limit : undefined;
+  const { ledger, count: total } = await loadFirst('show', file, most);
   const all = ledger.entries();
   const chosen = member === undefined ? all : entriesOf(all, member, file);
   const shown = chosen.slice(0, limit ?? chosen.length);
@@ -50,11 +51,11 @@ async function show(file: string, { member, limit, json }: ShowOptions): Promise
     print(JSON.stringify(shown.map(asJson), undefined, 2));
   } else {
     print(
-      `${paint('claim', `ledger "${ledger.name}"`)} ${paint('faint', `· ${count(all.length, 'entry', 'entries')}`)}\n`,
+      `${paint('claim', `ledger "${ledger.name}"`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`,
     );
     if (shown.length > 0) print(entryTable(shown));
-    if (shown.length < chosen.length)
-      print(paint('faint', `… ${chosen.length - shown.length} more`));
+    const left = (most === undefined ? chosen.length : total) - shown.length;
+    if (left > 0) print(paint('faint', `… ${left} more`));
   }
 }
 

@@ -82,6 +82,28 @@ export function readLedgerFile(
   return { journal: (reader ?? new LineReader('')).journal, truncated: false };
 }
 
+/**
+ * Reads only the first entries of a ledger file, and counts the others without looking into them.
+ *
+ * @param most how many are read
+ */
+export function readFirst(path: string, most: number): ReadFile & { readonly count: number } {
+  let reader: LineReader | undefined;
+  let count = 0;
+  for (const { text, number, isLast } of linesOfFile(path)) {
+    if (reader === undefined) {
+      reader = new LineReader(text);
+      continue;
+    }
+    const { journal } = reader;
+    if (isLast && !LineReader.isWhole(text)) return { journal, count, truncated: true };
+    const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+),/.exec(text) ?? [];
+    if (event === 'begins') count++;
+    if (event === undefined || Number(id) <= most) reader.take(text, number);
+  }
+  return { journal: (reader ?? new LineReader('')).journal, count, truncated: false };
+}
+
 /** Reads what a file declares, its doubles and marks, and none of its entries. */
 export function readDeclarations(path: string): Journal {
   let reader: LineReader | undefined;

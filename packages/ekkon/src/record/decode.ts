@@ -59,6 +59,14 @@ function decodeOwn<T extends object>(
 ): T {
   for (const [encoded, held] of own) {
     const key = decodeAny(decoding, encoded) as PropertyKey;
+    if (
+      typeof key === 'string' &&
+      key !== '__proto__' &&
+      Object.getPrototypeOf(target) === Object.prototype
+    ) {
+      (target as Record<string, unknown>)[key] = decodeAny(decoding, held);
+      continue;
+    }
     if (typeof key === 'symbol') noteExtras(target);
     Object.defineProperty(target, key, {
       value: decodeAny(decoding, held),

@@ -282,23 +282,38 @@ function outcomeOf(journal: Journal, entry: HeldEntry, state: EndState, result: 
   }
 }
 
+/** An entry as it was recorded elsewhere. */
+type EntryRead = Pick<
+  HeldEntry,
+  'id' | 'target' | 'kind' | 'args' | 'receiver' | 'began' | 'beganAt' | 'parent'
+>;
+
 /** Makes an entry as it was recorded elsewhere: it may still end. Whoever reads it may keep it in `entries`. */
 export function makeEntry(
   journal: Journal,
-  entry: Omit<HeldEntry, 'given' | 'more' | 'ended' | 'outcome'>,
-  more: Partial<MoreOfEntry>,
+  { id, target, kind, args, receiver, began, beganAt, parent }: EntryRead,
+  captured: CapturedSite | undefined,
+  answer: Answer | undefined,
 ): HeldEntry {
-  const held: HeldEntry = {
-    ...entry,
+  const more: MoreOfEntry | undefined =
+    captured === undefined && answer === undefined
+      ? undefined
+      : { captured, answer, resultCopies: undefined, unfollowed: undefined, endedAt: undefined };
+  journal.tick = began;
+  return {
+    id,
+    target,
+    kind,
+    args,
+    receiver,
+    began,
     ended: undefined,
+    beganAt,
     outcome: running,
+    parent,
     given: undefined,
-    more: undefined,
+    more,
   };
-  if (more.captured !== undefined || more.answer !== undefined)
-    held.more = { ...moreOf(held), ...more };
-  journal.tick = held.began;
-  return held;
 }
 
 /** Ends an entry as it ended elsewhere. */

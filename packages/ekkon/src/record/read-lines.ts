@@ -32,7 +32,8 @@ export type Told =
  */
 export class LineReader {
   readonly journal: Journal;
-  private readonly decode: (json: Json) => unknown;
+  private readonly decodeTagged: (json: Json) => unknown;
+  private isPlain = false;
   private readonly open = new Map<number, HeldEntry>();
   private readonly targets = new Map<string, Target>();
   private readonly keeps: boolean;
@@ -49,7 +50,7 @@ export class LineReader {
     this.keeps = again === undefined;
     this.journal =
       again ?? openJournal({ name, callSites: 0, reveals: [], clock: platformClock, openedAt });
-    this.decode = makeDecoder(doublesShown(this.journal));
+    this.decodeTagged = makeDecoder(doublesShown(this.journal));
   }
 
   /**
@@ -59,6 +60,8 @@ export class LineReader {
    * @throws TypeError if it is none, naming the line and what is wrong with it
    */
   take(text: string, number: number): Told {
+    // What has no tag is as JSON has it.
+    this.isPlain = !text.includes('"$"');
     try {
       return this.read(parse(text));
     } catch (error) {
@@ -70,6 +73,10 @@ export class LineReader {
             : String(error);
       throw new TypeError(`line ${number} is not an event of a ledger: ${why}`);
     }
+  }
+
+  private decode(json: Json): unknown {
+    return this.isPlain ? json : this.decodeTagged(json);
   }
 
   /** Whether a line is whole: the last one may have been cut off. */
@@ -131,15 +138,13 @@ export class LineReader {
         target: this.targetOf(line),
         kind: kind as EntryKind,
         args: held,
-        receiver: on === undefined ? undefined : this.decode({ $: 'shown', as: on }),
+        receiver: on === undefined ? undefined : this.decodeTagged({ $: 'shown', as: on }),
         began: tick,
         beganAt: wholeNumber(line, 'at') - journal.openedAt,
         parent: during as number | undefined,
       },
-      {
-        captured: site === undefined ? undefined : { site: readSavedSite(site) },
-        answer: readAnswer(by),
-      },
+      site === undefined ? undefined : { site: readSavedSite(site) },
+      readAnswer(by),
     );
     if (pending === true) pendEntry(entry);
     this.last = id;
@@ -171,7 +176,11 @@ export class LineReader {
     const entry = this.opened(id, 'ends');
     const answer = readAnswer(line['by']);
     const at = wholeNumber(line, 'at') - this.journal.openedAt;
-    endEntry(this.journal, entry, { tick, at, outcome: readOutcome(line, this.decode) });
+    endEntry(this.journal, entry, {
+      tick,
+      at,
+      outcome: readOutcome(line, (json) => this.decode(json)),
+    });
     if (answer !== undefined && entry.more?.answer === undefined)
       entry.more = { ...(entry.more ?? nothingMore), answer };
     this.open.delete(id);
