@@ -1,9 +1,9 @@
 // Makes the pictures in docs/screenshots anew from the demo data: terminals under Xvfb, pages in the browser.
 // Needs Debian's xvfb, xterm, imagemagick and chromium.
-import { execFileSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdirSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { preview } from 'vite';
 import { withPage } from './browser.mjs';
 
@@ -48,6 +48,25 @@ pictureTerminal('demo', 'ekkon demo');
 pictureTerminal('demo-fault', 'ekkon demo --fault declination-lost');
 pictureTerminal('demo-order', 'ekkon demo --fault shuts-too-early');
 pictureTerminal('demo-rain', 'ekkon demo --rain --fault park-not-awaited');
+
+const saved = join(root, 'saved');
+const claims = 'examples/observatory/night.claims';
+try {
+  mkdirSync(saved, { recursive: true });
+  const ekkon = (...args) =>
+    spawnSync(process.execPath, ['packages/ekkon/dist/cli.js', ...args], { cwd: root });
+  ekkon('demo', '--fault', 'declination-lost', '--save', 'saved/night.jsonl');
+  pictureTerminal('check', `ekkon check saved/night.jsonl --claims ${claims}`);
+  ekkon('draw', 'saved/night.jsonl', '--claims', claims, '-o', 'saved/night.svg');
+  await withPage({ width: 1500, height: 400 }, async (page) => {
+    await page.goto(pathToFileURL(join(saved, 'night.svg')).href);
+    const shot = join(folder, 'draw.png');
+    await page.screenshot({ path: shot });
+    console.log(shot);
+  });
+} finally {
+  rmSync(saved, { recursive: true, force: true });
+}
 
 const server = await preview({
   root: join(root, 'examples/observatory/page'),

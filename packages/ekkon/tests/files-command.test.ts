@@ -92,6 +92,47 @@ describe('ekkon check', () => {
     expect([run('--rules', 'strict').status, run('--rules', 'strict').stdout]).toEqual([1, expect.stringMatching(/unclaimedCall/)]);
   });
 
+  test('judges several ledgers as one by wall time, each in its own order', () => {
+    const line = (name: string, calls: readonly (readonly [string, number])[]) => {
+      const path = at(`${name}.jsonl`);
+      const events = calls.flatMap(([member, when], index) => {
+        const [double = '', key = ''] = member.split('.');
+        return [
+          {
+            tick: 2 * index + 1,
+            begins: index + 1,
+            label: member,
+            of: [double, key],
+            kind: 'call',
+            at: when,
+            args: [],
+            ...(index > 0 ? { during: 1 } : {}),
+          },
+          { tick: 2 * index + 2, ends: index + 1, at: when, state: 'returned', value: 1 },
+        ];
+      });
+      writeFileSync(path, [{ ekkon: 'ledger', version: 1, name, opened: 1 }, ...events].map((each) => JSON.stringify(each)).join('\n'));
+      return path;
+    };
+    const [one, other] = [
+      line('one', [
+        ['dome.open', 10],
+        ['dome.close', 30],
+      ]),
+      line('other', [
+        ['mount.slewTo', 20],
+        ['mount.park', 19],
+      ]),
+    ];
+    writeFileSync(at('merged.claims'), 'in turn dome.open › mount.slewTo › mount.park › dome.close\n');
+    expect(ekkon('check', one, other, '--merge', '--claims', at('merged.claims'))).toEqual({
+      code: 0,
+      err: '',
+      out: 'the claim holds · ledger "one + other"\n',
+    });
+    expect(ekkon('check', one, other, '--claims', at('merged.claims')).err).toMatch(/no double of ledger "one" is called mount/);
+  });
+
   const wrong: readonly (readonly [string, () => readonly string[], RegExp])[] = [
     ['no such ledger', () => ['check', at('nothing'), '--claims', claims], /^ekkon: check .*nothing: there is no such file\n$/],
     ['a folder', () => ['check', folder, '--claims', claims], /^ekkon: check .*: this is a folder\n$/],

@@ -1,21 +1,26 @@
 import { readFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
+import { mergeJournals } from '../file/merge.ts';
 import { withInput } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
+import type { Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
 import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
-import { levelsIn, type RuleSet } from '../rule/rules.ts';
+import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
-import { type ClaimsText, type JudgedFile, judgeFile } from './judge-file.ts';
+import { type ClaimsText, type JudgedFile, judgeFile, judgeJournal } from './judge-file.ts';
+import { loadFor } from './load.ts';
 import { columns, paint, print } from './terminal.ts';
 
 interface CheckOptions {
   readonly claims?: string;
   readonly format: 'text' | 'json' | 'junit' | 'tap';
   readonly rules: RuleSet;
+  readonly merge?: true;
 }
 
 /** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
@@ -34,6 +39,7 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
         .choices(['loose', 'usual', 'careful', 'strict'])
         .default('careful'),
     )
+    .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
     .addHelpText(
       'after',
       '\nExample: ekkon check saved/*.jsonl --claims night.claims --format junit',
@@ -51,6 +57,11 @@ async function judgeAll(
 ): Promise<readonly Judged[]> {
   const claims = readClaims(options.claims, ledgers);
   const levels = levelsIn(options.rules);
+  if (options.merge === true) {
+    const merged = await judgeMerged(ledgers, claims, levels);
+    refuseIdle([merged], claims);
+    return [merged];
+  }
   const judged: JudgedFile[] = [];
   for (const ledger of ledgers) {
     const judge = (path: string) =>
@@ -62,6 +73,22 @@ async function judgeAll(
   }
   refuseIdle(judged, claims);
   return judged;
+}
+
+/** Judges claims on several ledgers as on one. */
+async function judgeMerged(
+  ledgers: readonly string[],
+  claims: ClaimsText,
+  levels: RuleLevels,
+): Promise<JudgedFile> {
+  const loaded: Journal[] = [];
+  for (const file of ledgers) {
+    const journal = tied(await loadFor('check', file))?.journal;
+    if (journal !== undefined) loaded.push(journal);
+  }
+  const shown = ledgers.join(' + ');
+  const judge = () => judgeJournal(mergeJournals(loaded), shown, claims, levels);
+  return { ...guarded(shown, claims.file, judge), truncated: false };
 }
 
 /** Claims that are for no ledger that was given prove nothing, and neither does a ledger without claims. */

@@ -256,6 +256,8 @@ const probes: ReadonlySet<string> = new Set([
   'tagName',
   'hasAttribute',
   'lift',
+  'getter',
+  'setter',
   'asymmetricMatch',
 ]);
 

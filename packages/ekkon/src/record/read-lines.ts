@@ -60,8 +60,8 @@ export class LineReader {
    * @throws TypeError if it is none, naming the line and what is wrong with it
    */
   take(text: string, number: number): Told {
-    // What has no tag is as JSON has it.
-    this.isPlain = !text.includes('"$"');
+    // What has no tag is as JSON has it; a long line may be nested deeper than anybody could look into.
+    this.isPlain = text.length < longestPlain && !text.includes('"$"');
     try {
       return this.read(parse(text));
     } catch (error) {
@@ -196,6 +196,9 @@ export class LineReader {
     );
   }
 }
+
+/** Characters of a line that is taken as it is. */
+const longestPlain = 1_000;
 
 const nothingMore = {
   captured: undefined,

@@ -1,0 +1,67 @@
+import { shortValue } from '../notation/value.ts';
+import { doublesNamed } from '../record/double-names.ts';
+import { eventsOf } from '../record/events.ts';
+import type { Journal } from '../record/journal.ts';
+import {
+  beginLine,
+  doubleLine,
+  endLine,
+  headerLine,
+  type Line,
+  markLine,
+} from '../record/lines.ts';
+import { isMark } from '../record/mark.ts';
+import { fromLines } from '../record/read-lines.ts';
+
+interface Timed {
+  readonly at: number;
+  readonly from: number;
+  readonly line: Line;
+}
+
+/**
+ * Several records of one machine as one, by wall time: each keeps its own order, and what came in one millisecond
+ * stands in the order in which the records are given. Doubles of one name are one double.
+ */
+export function mergeJournals(journals: readonly Journal[]): Journal {
+  const names = [...new Set(journals.map(({ name }) => name))];
+  const first = Math.min(...journals.map(({ openedAt }) => openedAt));
+  const lines: Line[] = [
+    { ...headerLine(journals[0] as Journal), name: names.join(' + '), opened: first },
+  ];
+  const doubles = new Set<string>();
+  for (const journal of journals) {
+    for (const [name, kind] of doublesNamed(journal)) {
+      if (doubles.has(name)) continue;
+      doubles.add(name);
+      lines.push(doubleLine(name, kind));
+    }
+  }
+  const events = journals.flatMap(timedLines);
+  events.sort((one, other) => one.at - other.at || one.from - other.from);
+  const ids = journals.map(() => new Map<unknown, number>());
+  let last = 0;
+  events.forEach(({ line, from }, index) => {
+    const known = ids[from] as Map<unknown, number>;
+    if (line['begins'] !== undefined) known.set(line['begins'], ++last);
+    const id = (key: string) =>
+      line[key] === undefined ? {} : { [key]: known.get(line[key]) ?? 0 };
+    lines.push({ ...line, tick: index + 1, ...id('begins'), ...id('ends'), ...id('during') });
+  });
+  return fromLines(lines.map((line) => JSON.stringify(line)).join('\n')).journal;
+}
+
+/** The events of a record as lines, each with a time that is not before the one ahead of it. */
+function timedLines(journal: Journal, from: number): readonly Timed[] {
+  let now = 0;
+  return eventsOf(journal).flatMap((event, at): Timed[] => {
+    if (event === undefined) return [];
+    if (isMark(event)) return [{ at: now, from, line: markLine(event) }];
+    const isBeginning = event.began === at + 1;
+    const line = isBeginning
+      ? beginLine(event, { show: shortValue })
+      : endLine(event, { show: shortValue });
+    now = Math.max(now, Number(line['at']));
+    return [{ at: now, from, line }];
+  });
+}
