@@ -274,6 +274,36 @@ times 1 done   # for all
     check(parseClaims('once dome.open({ seconds: 30, filter: "red" })\ndome.close only after dome.open', ledger));
   });
 
+  test('has errors, instances, doubles and bytes as values', () => {
+    class Frame {
+      readonly id = 'frame-1';
+    }
+    class LensError extends Error {
+      readonly code = 4;
+    }
+    const { ledger, members } = record([[5, []]]);
+    const [, , , , , done] = members;
+    const values = [
+      new RangeError('far'),
+      new LensError('lost'),
+      new Error(),
+      new Frame(),
+      new Uint8Array([1, 2]).buffer,
+      ledger.standIn('mount'),
+      Object('boxed'),
+    ];
+    for (const value of values) {
+      done(value);
+      const claim = ekkon.once(call(done, [value]));
+      const [read] = parseClaims(claim.notation, ledger);
+      expect(read?.notation).toBe(claim.notation);
+      if (read !== undefined) check(read);
+    }
+    expect(() => check(parseClaims('once done(new RangeError("near"))', ledger))).toThrow(/claimed "near"/);
+    expect(() => check(parseClaims('once done(new TypeError("far"))', ledger))).toThrow(ekkon.ClaimError);
+    expect(() => check(parseClaims('once done(Lens { id: "frame-1" })', ledger))).toThrow(ekkon.ClaimError);
+  });
+
   const wrong: readonly (readonly [text: string, at: string, why: RegExp])[] = [
     ['', '1:1', /there is no claim here/],
     ['# nothing', '1:1', /there is no claim here/],

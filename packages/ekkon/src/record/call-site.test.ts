@@ -23,6 +23,7 @@ const lines: readonly (readonly [line: string, file: string])[] = [
   ['@file:///home/@scope/night.js:3:7', '/home/@scope/night.js'],
   ['    at run (/src/set-up.ts?ekkon-fresh:3:7)', '/src/set-up.ts'],
   ['    at file:///home/100%/night.js:3:7', '/home/100%/night.js'],
+  ['    at run (my night.js:3:7)', 'my night.js'],
 ];
 
 test('a place is read from a stack whatever its path holds', () => {

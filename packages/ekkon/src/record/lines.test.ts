@@ -8,7 +8,7 @@ import { describe, expect, test } from 'vitest';
 import ledgerSchema from '../../schema/ledger.schema.json' with { type: 'json' };
 import { anyValue } from '../../tests/any-value.ts';
 import { loadLedger, saveAsItGrows } from '../file/index.ts';
-import { call, deferred, fulfils, gives, openLedger, plan } from '../index.ts';
+import { call, computes, deferred, fulfils, gives, openLedger, plan } from '../index.ts';
 import { compare } from '../match/compare.ts';
 import { printValue, shortValue } from '../notation/value.ts';
 import { doublesNamed } from './double-names.ts';
@@ -114,6 +114,10 @@ describe('a record written and read back', () => {
     plan(call(mount.slewTo), deferred());
     plan(call(mount.park), fulfils(undefined));
     void mount.slewTo(4);
+    plan(
+      call(mount.stop),
+      computes(() => void mount.park()),
+    );
     ledger.mark('dusk');
     ledger.mark();
     mount.stop();
@@ -122,6 +126,7 @@ describe('a record written and read back', () => {
     const shown = (each: Journal) => each.entries.map((entry) => ({ ...entryData(entry), liveArgs: 0, receiver: 0 }));
     expect(shown(read)).toEqual(shown(journal));
     expect(read.marks.map(({ tick, label }) => [tick, label])).toEqual(journal.marks.map(({ tick, label }) => [tick, label]));
+    expect(read.entries.map(({ parent }) => parent)).toContain(3);
     expect([...doublesNamed(read)]).toEqual([
       ['mount', 'stand-in'],
       ['rain', 'stream'],
