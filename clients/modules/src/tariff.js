@@ -12,7 +12,7 @@ export class Receipt {
   }
 }
 const rate = 2,
-  { floor, ceil: roundUp } = Math;
+  { ceil: roundUp } = Math;
 
 export { rate, roundUp };
 export default (minutes) => minutes + 1;

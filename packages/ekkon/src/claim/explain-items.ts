@@ -30,9 +30,11 @@ export function explainItems(
     look: (instance) => copyOf(instance, journal),
   };
   const aligned = compare(claim.items, recorded, context);
-  if (aligned.length === 0) return undefined;
   const begun = compareBegun(claim.items, recorded, context);
-  const differences = begun.length <= aligned.length ? begun : aligned;
+  // Aligned, what accepts that there is nothing fits where no item came.
+  const isBegun = aligned.length === 0 || begun.length <= aligned.length;
+  const differences = isBegun ? begun : aligned;
+  if (differences.length === 0) return undefined;
   const ended = entries.find(({ kind }) => kind !== 'item');
   const culprits = differences.flatMap(({ kind, path: [at] }) => {
     const entry = kind !== 'missing' && typeof at === 'number' ? items[at] : undefined;

@@ -46,6 +46,7 @@ export function demoCommand(done: (code: ExitCode) => void): Command {
     .option('--fault <name>', 'switch a fault on in the code under test')
     .option('--list', 'list the faults that can be switched on')
     .option('--save <file>', 'write the ledger to a file, for ekkon show')
+    .addHelpText('after', '\nExample: ekkon demo --fault dome-left-open --save night.jsonl')
     .action(async (options: DemoOptions) => {
       if (options.list === true) listFaults();
       else if (options.rain === true) done(await runNight(rainyNight, options));

@@ -13,6 +13,7 @@ import {
   identical,
   inTurn,
   item,
+  missing,
   never,
   nothingElse,
   once,
@@ -322,4 +323,10 @@ describe('items, end and failure', () => {
     expect(() => exactItems(rain, 5 as never)).toThrow('exactItems(rain, …) takes a list of items, and was given 5. Write exactItems(rain, [5]).');
     expect(`${rain}`).toBe('[stream rain]');
   });
+});
+
+test('an item that did not come is none, whatever its matcher accepts', () => {
+  const ledger = openLedger({ rules: 'loose' });
+  const rain = ledger.follow<number>(() => () => {}, 'rain');
+  expect(() => check(exactItems(rain, [missing as never]))).toThrow(/items of rain are \[missing\]: 0 items, 1 claimed/);
 });

@@ -76,8 +76,7 @@ function shows(
     // What could not be made assignable: a constant that was declared in an unusual way.
     return false;
   } finally {
-    if (valueNow(() => Reflect.get(namespace, key)) === probe) set(real);
-    else setQuietly(set, real);
+    setQuietly(set, real);
   }
 }
 

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue } from '../../tests/any-value.ts';
@@ -204,7 +205,8 @@ function saidOf(each: ekkon.Claim): string {
     check(each);
     return 'holds';
   } catch (error) {
-    const { verdict } = error as ekkon.ClaimError;
+    if (!(error instanceof ekkon.ClaimError)) throw error;
+    const { verdict } = error;
     return verdict.findings.map(({ code, culprits }) => `${code} ${culprits}`).join();
   }
 }
@@ -302,6 +304,22 @@ times 1 done   # for all
     expect(() => check(parseClaims('once done(new RangeError("near"))', ledger))).toThrow(/claimed "near"/);
     expect(() => check(parseClaims('once done(new TypeError("far"))', ledger))).toThrow(ekkon.ClaimError);
     expect(() => check(parseClaims('once done(Lens { id: "frame-1" })', ledger))).toThrow(ekkon.ClaimError);
+  });
+
+  test('knows every matcher that there is, or says why it cannot stand in a text', () => {
+    const index = readFileSync(new URL('../index.ts', import.meta.url), 'utf8');
+    const names = [...index.matchAll(/^export \{([^}]*)\} from '\.\/match\//gm)].flatMap(([, list = '']) =>
+      list.split(',').map((name) => name.trim()),
+    );
+    expect(names.length).toBeGreaterThan(20);
+    for (const name of names) {
+      const isValue = typeof ekkon[name as 'anything'] !== 'function';
+      try {
+        parseClaims(`once done(${isValue ? name : `${name}()`})`, ledger);
+      } catch (error) {
+        expect([name, (error as Error).message]).not.toEqual([name, expect.stringMatching(/there is no (value|matcher)|is no matcher/)]);
+      }
+    }
   });
 
   const wrong: readonly (readonly [text: string, at: string, why: RegExp])[] = [
