@@ -307,6 +307,92 @@ describe('other things to do with a record', () => {
   });
 });
 
+describe('ekkon check --by trace', () => {
+  const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+  /** Spans of 60 traces, each of three services, mixed; every seventh one stores before it opens. */
+  const spans = () => {
+    const lines: string[] = [];
+    for (const [at, step] of [
+      ['dome', 'open'],
+      ['camera', 'expose'],
+      ['archive', 'store'],
+    ].entries()) {
+      for (let trace = 0; trace < 60; trace++) {
+        const time = (trace % 7 === 0 ? 2 - at : at) * 1_000_000;
+        const span = {
+          traceId: `t${trace}`,
+          spanId: `s${at}`,
+          name: step[1],
+          startTimeUnixNano: String(1_000_000_000 + time),
+          endTimeUnixNano: String(1_000_000_500 + time),
+          attributes: [{ key: 'seconds', value: { intValue: trace } }],
+        };
+        lines.push(
+          JSON.stringify({
+            resourceSpans: [
+              { resource: { attributes: [{ key: 'service.name', value: { stringValue: step[0] } }] }, scopeSpans: [{ spans: [span] }] },
+            ],
+          }),
+        );
+      }
+    }
+    return lines;
+  };
+  const verdicts = (out: string) =>
+    out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line))
+      .map(({ ledger, holds }) => `${ledger} ${holds}`)
+      .sort();
+  const expected = Array.from({ length: 60 }, (_, trace) => `t${trace} ${trace % 7 !== 0}`).sort();
+  const prepare = () => {
+    writeFileSync(at('traces.claims'), 'in turn dome.open › camera.expose › archive.store\nnever alarm.sound\n');
+    writeFileSync(at('traces.jsonl'), spans().join('\n'));
+  };
+
+  test('judges each trace on its own, from a file and from standard input', () => {
+    prepare();
+    const { code, out, err } = ekkon('check', at('traces.jsonl'), '--by', 'trace', '--rules', 'usual', '--claims', at('traces.claims'));
+    expect([code, verdicts(out)]).toEqual([1, expected]);
+    expect(err).toMatch(/no span of .* is of alarm, of which .*traces\.claims speaks/);
+    const piped = spawnSync(process.execPath, [cli, 'check', '-', '--by', 'trace', '--rules', 'usual', '--claims', at('traces.claims')], {
+      input: spans().join('\n'),
+      encoding: 'utf8',
+    });
+    expect(verdicts(piped.stdout)).toEqual(expected);
+  });
+
+  const hasParallel = spawnSync('parallel', ['--version']).status === 0;
+  if (!hasParallel && process.env['CI'] === 'true') throw new Error('GNU parallel is not installed (apt-get install parallel), and CI needs it');
+  test.runIf(hasParallel)('says the same over eight shards that an engine runs', { timeout: 120_000 }, () => {
+    prepare();
+    const shards = Array.from({ length: 8 }, (_, shard) => {
+      const path = at(`shard${shard}.jsonl`);
+      writeFileSync(
+        path,
+        spans()
+          .filter((line) => Number(/"traceId":"t(\d+)"/.exec(line)?.[1]) % 8 === shard)
+          .join('\n'),
+      );
+      return path;
+    });
+    const run = spawnSync(
+      'parallel',
+      [
+        '--will-cite',
+        '-j',
+        '4',
+        `cat {} | ${process.execPath} ${cli} check - --by trace --rules usual --claims ${at('traces.claims')}`,
+        ':::',
+        ...shards,
+      ],
+      { encoding: 'utf8' },
+    );
+    expect(verdicts(run.stdout)).toEqual(expected);
+  });
+});
+
 describe('a saved ledger', () => {
   interface Archive {
     find(id: string): Promise<string>;

@@ -13,6 +13,7 @@ import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { type ClaimsText, type JudgedFile, judgeFile, judgeJournal } from './judge-file.ts';
+import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
 import { columns, paint, print } from './terminal.ts';
 
@@ -21,6 +22,7 @@ interface CheckOptions {
   readonly format: 'text' | 'json' | 'junit' | 'tap';
   readonly rules: RuleSet;
   readonly merge?: true;
+  readonly by?: 'trace';
 }
 
 /** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
@@ -39,12 +41,19 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
         .choices(['loose', 'usual', 'careful', 'strict'])
         .default('careful'),
     )
+    .addOption(
+      new Option(
+        '--by <what>',
+        'judge each trace of OTLP/JSON lines on its own, a verdict a line',
+      ).choices(['trace']),
+    )
     .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
     .addHelpText(
       'after',
       '\nExample: ekkon check saved/*.jsonl --claims night.claims --format junit',
     )
     .action(async (ledgers: readonly string[], options: CheckOptions) => {
+      if (options.by === 'trace') return done((await judgeEachTrace(ledgers, options)) ? 0 : 1);
       const judged = await judgeAll(ledgers, options);
       print(formats[options.format](judged));
       done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
@@ -73,6 +82,22 @@ async function judgeAll(
   }
   refuseIdle(judged, claims);
   return judged;
+}
+
+/** Judges each trace of the files; tells a verdict a line. */
+async function judgeEachTrace(files: readonly string[], options: CheckOptions): Promise<boolean> {
+  const claims = readClaims(options.claims, files);
+  const levels = levelsIn(options.rules);
+  let holds = true;
+  for (const file of files) {
+    const judge = (path: string) =>
+      guarded(file, claims.file, () =>
+        judgeTraces(path, file, claims, levels, (verdict) => print(JSON.stringify(verdict))),
+      );
+    const found = file === '-' ? await withInput(judge) : judge(file);
+    holds &&= found;
+  }
+  return holds;
 }
 
 /** Judges claims on several ledgers as on one. */

@@ -1,6 +1,7 @@
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { judgeRead } from '../double/close.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
+import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { StreamJudge } from '../judge/stream-judge.ts';
 import type { Claim } from '../record/claim-type.ts';
@@ -31,7 +32,9 @@ export function judgeFile(
 ): JudgedFile {
   const declared = readDeclarations(path);
   openJudgements(declared, levels);
-  const streamed = claimsIn(claims.text, declared, claims.file);
+  const streamed = claimsOn(declared, claims);
+  // A double that no line declares is known from its entries alone.
+  if (streamed === undefined) return judgeWhole(path, shown, claims, levels);
   declared.tick = 0;
   const judge = new StreamJudge(held(streamed));
   let failures = 0;
@@ -55,6 +58,16 @@ export function judgeFile(
   return judgeWhole(path, shown, claims, levels);
 }
 
+/** The claims on what a file declares; `undefined` if they speak of what it does not. */
+function claimsOn(declared: Journal, { text, file }: ClaimsText): readonly Claim[] | undefined {
+  try {
+    return claimsIn(text, declared, file);
+  } catch (error) {
+    if (error instanceof NotationError) return undefined;
+    throw error;
+  }
+}
+
 /** Judges claims on a ledger file with the record in memory. */
 function judgeWhole(
   path: string,
@@ -72,10 +85,11 @@ export function judgeJournal(
   shown: string,
   { text, file }: ClaimsText,
   levels: RuleLevels,
+  declares = false,
 ): Judged {
   openJudgements(journal, levels);
   leaveOpen(journal);
-  const claims = claimsIn(text, journal, file);
+  const claims = claimsIn(text, journal, file, declares);
   return { file: shown, claims, verdict: judgeRead(journal, held(claims)) };
 }
 

@@ -164,7 +164,8 @@ interface Span {
 
 type AnyValue = Readonly<Record<string, unknown>>;
 
-interface Placed {
+/** A span with its place in a record. */
+export interface Placed {
   readonly span: Span;
   /** What it is a call of: as it was recorded, if it is a record's; else its service, and its name. */
   readonly double: string;
@@ -185,6 +186,11 @@ export function fromOtlp(text: string, name: string): readonly string[] {
   const placed = documents(text).flatMap(spansOf);
   if (placed.length === 0)
     throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
+  return linesOfSpans(placed, name);
+}
+
+/** Spans as the lines of a ledger file. */
+export function linesOfSpans(placed: readonly Placed[], name: string): readonly string[] {
   const events = inOrder(placed);
   const ids = new Map<string, number>();
   const opened = Number(events[0]?.at ?? 0n) / 1e6;
@@ -232,7 +238,8 @@ function documents(text: string): readonly unknown[] {
   }
 }
 
-function spansOf(document: unknown): readonly Placed[] {
+/** The spans of a document, each with what it is a call of. */
+export function spansOf(document: unknown): readonly Placed[] {
   const list = (value: unknown, key: string): readonly Readonly<Record<string, unknown>>[] => {
     const found = (value as Readonly<Record<string, unknown>> | null)?.[key];
     return Array.isArray(found) ? found : [];

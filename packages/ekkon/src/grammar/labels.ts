@@ -17,13 +17,17 @@ export interface Label {
  *
  * @throws NotationError if no double of the ledger has the name
  */
-export function parseLabel(reader: Reader, journal: Journal): Label {
+export function parseLabel(
+  reader: Reader,
+  { journal, declares }: { readonly journal: Journal; readonly declares: boolean },
+): Label {
   reader.skip();
   const start = reader.at;
   if (reader.text[start] === '#')
     reader.fail('a claim speaks of members, not of one entry. Write the member: dome.open', start);
   const double = parseName(reader);
   const doubles = doublesNamed(journal);
+  if (declares && !doubles.has(double)) doubles.set(double, 'real');
   if (!doubles.has(double)) {
     const near = nearestName(double, [...doubles.keys()]);
     const all = [...doubles.keys()].slice(0, 8).join(', ');

@@ -41,12 +41,18 @@ type Below = (...args: never[]) => unknown;
  * those of sections for all.
  *
  * @param file what the text is called; claims lead to their lines in it
+ * @param declares whether a double that the ledger does not have is one that was not called
  * @returns them in order; none if the text has claims, and none for this ledger
  * @throws NotationError with line, column and a caret, if the text is wrong or has no claim at all
  */
-export function claimsIn(text: string, journal: Journal, file?: string): readonly Claim[] {
+export function claimsIn(
+  text: string,
+  journal: Journal,
+  file?: string,
+  declares = false,
+): readonly Claim[] {
   const reader = new Reader(text.replace(/^\uFEFF/, ''));
-  const scope: Scope = { journal, classes: new Map() };
+  const scope: Scope = { journal, declares, classes: new Map() };
   const claims: Claim[] = [];
   let isMeant = true;
   let isAny = false;
@@ -253,7 +259,7 @@ function parseNothingElse(reader: Reader, scope: Scope, start: number): Claim {
   }
   const doubles: object[] = [];
   do {
-    const { double, target } = parseLabel(reader, journal);
+    const { double, target } = parseLabel(reader, scope);
     const kind = doublesNamed(journal).get(double);
     const of = {};
     if (kind === 'stream')
@@ -411,7 +417,7 @@ function parseEvent(reader: Reader, scope: Scope): EventPattern {
       );
     }
     default: {
-      const { target } = parseLabel(reader, scope.journal);
+      const { target } = parseLabel(reader, scope);
       const value = word === 'writes' ? parseWith(reader, scope) : [];
       const of = word === 'writes' ? 'write' : 'read';
       return made(reader, start, () =>
@@ -430,9 +436,10 @@ function parseWith(reader: Reader, scope: Scope): readonly unknown[] {
   return reader.eatWord('with') === undefined ? [] : [parseValue(reader, scope)];
 }
 
-function labelOfStream(reader: Reader, { journal }: Scope) {
+function labelOfStream(reader: Reader, scope: Scope) {
+  const { journal } = scope;
   const start = reader.next();
-  const label = parseLabel(reader, journal);
+  const label = parseLabel(reader, scope);
   if (doublesNamed(journal).get(label.double) !== 'stream')
     reader.fail(`${printDouble(label.double)} is no stream`, start);
   return label;
@@ -449,7 +456,7 @@ function parseStream(reader: Reader, scope: Scope): Stream<unknown> {
 /** A label, and the arguments if it is followed by them. */
 function parseCalls(reader: Reader, scope: Scope): AnyCalls {
   const start = reader.next();
-  const { target } = parseLabel(reader, scope.journal);
+  const { target } = parseLabel(reader, scope);
   const member = handle(scope.journal, target);
   if (reader.text[reader.at] !== '(') return made(reader, start, () => call(member));
   const args = parseArguments(reader, scope, target);

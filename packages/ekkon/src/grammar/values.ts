@@ -17,6 +17,8 @@ import type { Reader } from './reader.ts';
 /** What values in a text are read for. */
 export interface Scope {
   readonly journal: Journal;
+  /** Whether a double that the ledger does not have is one that was not called. */
+  readonly declares: boolean;
   /** The classes that the text names. */
   readonly classes: Map<string, new () => object>;
 }
@@ -149,7 +151,7 @@ function parseList(reader: Reader, scope: Scope, level: number): unknown {
 /** `[stand-in dome]`: the double itself. */
 function parseDouble(reader: Reader, scope: Scope, kind: string, start: number): object {
   reader.at += kind.length;
-  const { label } = parseLabel(reader, scope.journal);
+  const { label } = parseLabel(reader, scope);
   reader.expect(']', `after ${label}`);
   const shown = doublesShown(scope.journal);
   const key = `[${kind} ${label}]`;

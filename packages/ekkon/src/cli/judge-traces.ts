@@ -1,0 +1,80 @@
+import { linesOfSpans, type Placed, spansOf } from '../file/convert.ts';
+import { linesOfFile } from '../file/read-file.ts';
+import { doublesNamed } from '../record/double-names.ts';
+import { fromLines } from '../record/read-lines.ts';
+import { judgedData } from '../report/judged.ts';
+import type { RuleLevels } from '../rule/rules.ts';
+import { InputError } from './input-error.ts';
+import { type ClaimsText, judgeJournal } from './judge-file.ts';
+
+/** Lines without a span of a trace after which it is taken to be whole. */
+const patience = 1_000;
+
+interface OpenTrace {
+  readonly spans: Placed[];
+  lastLine: number;
+}
+
+/**
+ * Judges each trace of a file of spans on its own, a document a line, and keeps no more than the traces that are
+ * open: a trace of which no span came for a thousand lines is whole.
+ *
+ * @param tell is given the verdict of each trace, as data
+ * @returns whether all traces hold
+ */
+export function judgeTraces(
+  path: string,
+  shown: string,
+  claims: ClaimsText,
+  levels: RuleLevels,
+  tell: (verdict: unknown) => void,
+): boolean {
+  const open = new Map<string, OpenTrace>();
+  const services = new Set<string>();
+  const claimed = new Set<string>();
+  let holds = true;
+  const judge = (trace: string, { spans }: OpenTrace) => {
+    const { journal } = fromLines(linesOfSpans(spans, trace).join('\n'));
+    for (const service of doublesNamed(journal).keys()) services.add(service);
+    const judged = judgeJournal(journal, shown, claims, levels, true);
+    if (judged.claims.length === 0)
+      throw new InputError(`check --claims ${claims.file}: it has no claim for trace "${trace}"`);
+    for (const double of doublesNamed(journal).keys()) claimed.add(double);
+    holds &&= judged.verdict.holds;
+    tell(judgedData(judged));
+  };
+  for (const { text, number } of linesOfFile(path)) {
+    if (text.trim() === '') continue;
+    for (const placed of spansOf(documentOf(text, number))) {
+      const id = placed.span.traceId;
+      const trace = open.get(id) ?? { spans: [], lastLine: number };
+      trace.spans.push(placed);
+      trace.lastLine = number;
+      // Those that waited longest come first.
+      open.delete(id);
+      open.set(id, trace);
+    }
+    for (const [id, trace] of open) {
+      if (number - trace.lastLine < patience) break;
+      open.delete(id);
+      judge(id, trace);
+    }
+  }
+  for (const [id, trace] of open) judge(id, trace);
+  if (services.size === 0)
+    throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
+  const unknown = [...claimed].filter((double) => !services.has(double));
+  if (unknown.length > 0)
+    process.stderr.write(
+      `ekkon: no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks\n`,
+    );
+  return holds;
+}
+
+function documentOf(text: string, number: number): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new TypeError(`line ${number} is not JSON`);
+  }
+}
