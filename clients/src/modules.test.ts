@@ -43,6 +43,7 @@ const places: readonly (readonly [place: string, run: () => Results, refused: re
   ['Vitest in Node, no set-up', inVitest('nothing'), [own, ...packages, absent, fresh]],
   ['Vitest in Node, `seams()`', inVitest('seams', '--pool', 'threads', '--isolate=false'), []],
   ['Vitest in vm pools, `seams()`', inVitest('platform', '--pool', 'vmThreads'), []],
+  ['Vitest in a DOM environment, `seams()`', inVitest('platform', '--environment', 'jsdom'), []],
   ["Vitest's browser mode, `seams()`", inVitest('browser'), [platform]],
   ['served by Vite, `seams()`', inPage('served', 'test'), [platform]],
   ['built by Vite, `seams()`', inPage('built', 'test'), [platform]],
@@ -62,7 +63,7 @@ describe('what modules export is replaced', () => {
     });
   }
 
-  test('what does not work says what to do', () => {
+  test('what does not work says what to do', { timeout: 60_000 }, () => {
     const results = table.get('Vitest in Node, no set-up') ?? {};
     for (const need of packages)
       expect(results[need]).toMatch(/^takeOver\(module, "\w+"\): .*add seams\(\) from 'ekkon\/vite'.*seams\(\{ of: \['date-fns'\] \}\)/);

@@ -37,8 +37,20 @@ export function seamOf(namespace: object, key: PropertyKey, real: unknown): Seam
   return (
     registeredSeam(namespace, key, real) ??
     accessorSeam(namespace, key, real) ??
-    platformModule(namespace)?.seam(key, real)
+    (copiesImports() ? undefined : platformModule(namespace)?.seam(key, real))
   );
+}
+
+/**
+ * Whether modules get copies of what they import from the platform, as Vitest gives them in its DOM environments: a
+ * replacement would not reach those that are loaded.
+ */
+function copiesImports(): boolean {
+  const { process, document } = globalThis as {
+    readonly process?: { readonly env?: Readonly<Record<string, string | undefined>> };
+    readonly document?: unknown;
+  };
+  return process?.env?.['VITEST'] !== undefined && document !== undefined;
 }
 
 /**
