@@ -55,6 +55,8 @@ test('the runner of Node has a ledger', { ledger: { rules: 'strict' } }, async (
 `;
 
 const tariff = `
+import { rateFor } from './rates.cjs';
+export const rateOfNight = () => rateFor('night');
 export const priceFor = (minutes) => minutes * 2;
 export const priceOfNight = () => priceFor(600);
 `;
@@ -65,6 +67,7 @@ import { importFresh } from 'ekkon/seams';
 import { test } from 'ekkon/node';
 import assert from 'node:assert';
 import * as odd from 'odd-package';
+import * as rates from './rates.cjs';
 import * as tariff from './tariff.mjs';
 
 test('what modules and packages export is replaced', async ({ ledger }) => {
@@ -73,7 +76,9 @@ test('what modules and packages export is replaced', async ({ ledger }) => {
   assert.equal(tariff.priceOfNight(), 1);
   ledger.takeOver(odd, 'isOdd');
   assert.equal(odd.isOdd(3), undefined);
-  check(once(call(tariff.priceFor, [600])), once(call(odd.isOdd, [3])));
+  ledger.takeOver(rates, 'rateFor');
+  assert.equal(tariff.rateOfNight(), undefined);
+  check(once(call(tariff.priceFor, [600])), once(call(odd.isOdd, [3])), once(call(rates.rateFor, ['night'])));
   const fresh = await importFresh(() => import('./tariff.mjs'));
   assert.equal(fresh.priceOfNight(), 1200);
 });
@@ -161,6 +166,7 @@ test('an installed copy type-checks, runs in a test, and has the command', {
   expect(found / mapped).toBeGreaterThan(0.98);
 
   writeFileSync(join(folder, 'tariff.mjs'), tariff);
+  writeFileSync(join(folder, 'rates.cjs'), 'exports.rateFor = (time) => time.length;');
   writeFileSync(join(folder, 'seams.node.mjs'), seamsTest);
   writeFileSync(join(folder, 'plain.ts'), plainTypes);
   mkdirSync(join(folder, 'node_modules/odd-package'));

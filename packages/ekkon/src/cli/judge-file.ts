@@ -10,6 +10,7 @@ import type { Judged } from '../report/judged.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import type { RuleLevels } from '../rule/rules.ts';
+import { progressOf } from './progress.ts';
 
 /** What claims are read from. */
 export interface ClaimsText {
@@ -39,9 +40,11 @@ export function judgeFile(
   const judge = new StreamJudge(held(streamed));
   let failures = 0;
   let open = 0;
+  const progress = progressOf(shown);
   const { truncated } = readLedgerFile(
     path,
     (told) => {
+      progress.line();
       if (told === undefined || told.is === 'mark') return;
       const { entry, is } = told;
       if (entry.kind === 'failure') failures++;
@@ -50,6 +53,7 @@ export function judgeFile(
     },
     declared,
   );
+  progress.done();
   const isSimple = levels.unclaimedCall !== 'fail' && failures === 0 && open === 0;
   if (streamed.length > 0 && isSimple && judge.allHold) {
     const verdict = makeVerdict(declared, [], { claims: streamed.length, closing: false });

@@ -2,6 +2,7 @@ import type { LoadedLedger } from '../file/index.ts';
 import { loaded } from '../file/ledger-file.ts';
 import { readFirst, readLedgerFile, withInput } from '../file/read-file.ts';
 import { inputProblem } from './input-problem.ts';
+import { progressOf } from './progress.ts';
 
 /** A ledger file in memory; `-` is standard input. Says if its last line is cut off. */
 export async function loadFor(command: string, file: string): Promise<LoadedLedger> {
@@ -15,7 +16,10 @@ export async function loadFirst(
   most: number | undefined,
 ): Promise<{ readonly ledger: LoadedLedger; readonly count: number }> {
   const read = (path: string) => {
-    const found = most === undefined ? readLedgerFile(path) : readFirst(path, most);
+    const progress = progressOf(file);
+    const found =
+      most === undefined ? readLedgerFile(path, () => progress.line()) : readFirst(path, most);
+    progress.done();
     const count = 'count' in found ? (found.count as number) : found.journal.entries.length;
     return { ledger: loaded(found.journal, found.truncated), count };
   };

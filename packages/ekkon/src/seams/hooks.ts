@@ -47,20 +47,25 @@ export function resolving(
       make: (found) => ({ ...found, url: found.url + freshPart, format: 'module' }),
     };
   }
-  const isImport = conditions.includes('import') && !parentURL.endsWith(wrapperQuery);
+  // The file that the process was started with has no parent, and stays what it is.
+  const isImport =
+    conditions.includes('import') && parentURL !== '' && !parentURL.endsWith(wrapperQuery);
   return {
     ask: specifier,
     make(found) {
-      const isWrapped =
-        isImport &&
-        found.url.startsWith('file:') &&
-        !found.url.includes('?') &&
-        held.isFileOf(pathOf(fileURLToPath(found.url))) &&
-        (found.format === 'commonjs' ||
-          (found.format !== 'module' && isCommonJs(fileURLToPath(found.url))));
+      const isWrapped = isImport && isToBeWrapped(found, held);
       return isWrapped ? { ...found, url: found.url + wrapperQuery, format: 'module' } : found;
     },
   };
+}
+
+/** Whether a module is CommonJS, and the project's own or one of those that are named. */
+function isToBeWrapped({ url, format }: Resolved, held: HeldSeamOptions): boolean {
+  if (!url.startsWith('file:') || url.includes('?')) return false;
+  const file = fileURLToPath(url);
+  if (packageOf(file) !== undefined && !held.isFileOf(pathOf(file))) return false;
+  if (format === 'module' || !/\.c?js$/.test(file)) return false;
+  return format === 'commonjs' || isCommonJs(file);
 }
 
 /** What is loaded for an address: as usual, prepared if it is a module whose exports are to be replaceable. */

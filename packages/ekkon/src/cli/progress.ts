@@ -1,0 +1,18 @@
+/** Lines after which a terminal is told how far the work is. */
+const step = 200_000;
+
+/** Tells a terminal how many lines were read, on standard error; nothing if that is none. */
+export function progressOf(file: string): { line(): void; done(): void } {
+  let lines = 0;
+  const isTold = process.stderr.isTTY === true;
+  return {
+    line() {
+      lines++;
+      if (isTold && lines % step === 0)
+        process.stderr.write(`\r\u001b[Kekkon: ${file}: ${lines.toLocaleString('en')} lines read`);
+    },
+    done() {
+      if (isTold && lines >= step) process.stderr.write('\r\u001b[K');
+    },
+  };
+}
