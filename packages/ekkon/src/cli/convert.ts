@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
-import { type Converted, fromOtlp, toCsv, toOtlp, toTraceEvents } from '../file/convert.ts';
+import { type Converted, toCsv, toOtlp, toTraceEvents } from '../file/convert.ts';
+import { fromOtlp } from '../file/spans.ts';
 import type { ExitCode } from './exit-code.ts';
 import { inputProblem } from './input-problem.ts';
 import { loadFor } from './load.ts';

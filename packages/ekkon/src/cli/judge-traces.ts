@@ -1,5 +1,5 @@
-import { linesOfSpans, type Placed, spansOf } from '../file/convert.ts';
 import { linesOfFile } from '../file/read-file.ts';
+import { linesOfSpans, type Placed, spansOf } from '../file/spans.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { judgedData } from '../report/judged.ts';

@@ -3,23 +3,8 @@ import { during } from '../claim/during.ts';
 import { exactItems } from '../claim/exact-items.ts';
 import { inFlight } from '../claim/in-flight.ts';
 import { nothingElse } from '../claim/nothing-else.ts';
-import {
-  either,
-  inAnyOrder,
-  inTurn,
-  loop,
-  optional,
-  type StepLike,
-  unbroken,
-} from '../claim/order/steps.ts';
+import { inTurn } from '../claim/order/steps.ts';
 import { leadsTo, onlyAfter } from '../claim/precedence.ts';
-import { anyRest } from '../match/anything.ts';
-import { printDouble } from '../notation/label.ts';
-import { call } from '../pattern/call.ts';
-import { fulfilled, rejected, returned, settled, threw, unfinished } from '../pattern/ends.ts';
-import type { Multiplicity } from '../pattern/multiplicity.ts';
-import { makePattern } from '../pattern/properties.ts';
-import type { Stream } from '../pattern/streams.ts';
 import type { AnyCalls, EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
@@ -28,13 +13,12 @@ import type { Mark } from '../record/mark.ts';
 import { newMember } from '../record/member.ts';
 import { nearestName } from '../record/nearest-name.ts';
 import { placeWritten } from '../record/slip.ts';
-import type { Target } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
 import { parseLabel } from './labels.ts';
+import { eventWords, made, parseEvent, parseStream } from './parse-events.ts';
+import { parseRange, parseSteps } from './parse-steps.ts';
 import { Reader } from './reader.ts';
 import { parseValue, type Scope } from './values.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Reads claims on a ledger from a text: those before any section, those of sections for a ledger of its name, and
@@ -115,19 +99,6 @@ function skipStatement(reader: Reader): void {
 
 const scopes = ['after', 'until', 'before', 'between'];
 const claimWords = ['once', 'never', 'times', 'in', 'items', 'nothing', ...scopes];
-const eventWords = [
-  'returned',
-  'threw',
-  'fulfilled',
-  'rejected',
-  'settled',
-  'unfinished',
-  'item',
-  'completed',
-  'failed',
-  'reads',
-  'writes',
-];
 
 /** Scopes that claims may be nested in. */
 const levels = 100;
@@ -156,16 +127,6 @@ function parseClaim(reader: Reader, scope: Scope, level = 0): Claim {
       return parseNothingElse(reader, scope, start);
     default:
       return parsePrecedence(reader, scope, start, word);
-  }
-}
-
-/** What the functions that make claims refuse is wrong with the text. */
-function made<T>(reader: Reader, start: number, make: () => T): T {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof TypeError) reader.fail(error.message, start);
-    throw error;
   }
 }
 
@@ -307,185 +268,4 @@ function parsePrecedence(
   return made(reader, start, () =>
     word2 === 'only' ? onlyAfter(first, second) : leadsTo(first, second),
   );
-}
-
-function parseRange(reader: Reader): Multiplicity {
-  reader.skip();
-  const start = reader.at;
-  const found = reader.match(/\d+(?:\.\.(?:\d+|\*))?(?![\w*])/y);
-  if (found === undefined) return reader.fail('a count is expected: 2, 2..4 or 1..*');
-  if (!found.includes('..')) return Number(found);
-  const [low, high] = found.split('..');
-  if (high !== '*' && Number(low) > Number(high))
-    reader.fail(`the lower bound is above the upper one: write ${high}..${low}`, start);
-  return found as Multiplicity;
-}
-
-function parseSteps(reader: Reader, scope: Scope, level = 0): readonly StepLike[] {
-  const steps = [parseStep(reader, scope, level)];
-  while (reader.eat('›', '>') !== undefined) steps.push(parseStep(reader, scope, level));
-  return steps;
-}
-
-function parseStep(reader: Reader, scope: Scope, level: number): StepLike {
-  if (level > levels) reader.fail(`steps are nested ${levels} levels deep at most`);
-  reader.skip();
-  const start = reader.at;
-  if (!/\d/.test(reader.text[start] ?? '')) return parseOneStep(reader, scope, level);
-  const range = parseRange(reader);
-  const step = parseOneStep(reader, scope, level);
-  return made(reader, start, () => loop(range, step));
-}
-
-function parseOneStep(reader: Reader, scope: Scope, level: number): StepLike {
-  const start = reader.next();
-  if (reader.eat('(') !== undefined) {
-    const steps = parseSteps(reader, scope, level + 1);
-    reader.expect(')', 'after these steps');
-    return made(reader, start, () => inTurn(...steps));
-  }
-  switch (reader.peekWord()) {
-    case 'in':
-      reader.eatWord();
-      reader.expectWord('any');
-      reader.expectWord('order');
-      return parseGroup(reader, scope, level, '&', inAnyOrder);
-    case 'either':
-      reader.eatWord();
-      return parseGroup(reader, scope, level, '|', either);
-    case 'unbroken':
-      reader.eatWord();
-      return parseGroup(reader, scope, level, '›', unbroken);
-    case 'optional': {
-      reader.eatWord();
-      const step = parseOneStep(reader, scope, level + 1);
-      return made(reader, start, () => optional(step));
-    }
-    default:
-      return parseEvent(reader, scope);
-  }
-}
-
-function parseGroup(
-  reader: Reader,
-  scope: Scope,
-  level: number,
-  between: string,
-  make: (...steps: StepLike[]) => StepLike,
-): StepLike {
-  const start = reader.at;
-  reader.expect('(', 'before the steps');
-  const signs = between === '›' ? ['›', '>'] : [between];
-  const steps: StepLike[] = [];
-  do steps.push(parseStep(reader, scope, level + 1));
-  while (reader.eat(...signs) !== undefined);
-  reader.expect(')', `after the steps, which have ${between} between them`);
-  return made(reader, start, () => make(...steps));
-}
-
-const ends = { returned, threw, fulfilled, rejected } as const;
-
-function parseEvent(reader: Reader, scope: Scope): EventPattern {
-  reader.skip();
-  const start = reader.at;
-  const word = reader.peekWord() ?? '';
-  if (!eventWords.includes(word)) return parseCalls(reader, scope);
-  reader.eatWord();
-  switch (word) {
-    case 'returned':
-    case 'threw':
-    case 'fulfilled':
-    case 'rejected': {
-      const calls = parseCalls(reader, scope);
-      const value = parseWith(reader, scope);
-      const end = ends[word] as (p: AnyCalls, ...value: readonly unknown[]) => EventPattern;
-      return made(reader, start, () => end(calls, ...value));
-    }
-    case 'settled':
-    case 'unfinished': {
-      const calls = parseCalls(reader, scope);
-      return made(reader, start, () => (word === 'settled' ? settled : unfinished)(calls));
-    }
-    case 'item':
-    case 'failed':
-    case 'completed': {
-      const { target } = labelOfStream(reader, scope);
-      const of = { item: 'item', failed: 'failure', completed: 'end' } as const;
-      const value = word === 'completed' ? [] : parseWith(reader, scope);
-      return made(reader, start, () =>
-        makePattern(of[word], newMember(scope.journal, target), value, below(word)),
-      );
-    }
-    default: {
-      const { target } = parseLabel(reader, scope);
-      const value = word === 'writes' ? parseWith(reader, scope) : [];
-      const of = word === 'writes' ? 'write' : 'read';
-      return made(reader, start, () =>
-        makePattern(of, newMember(scope.journal, target), value, below(word)),
-      );
-    }
-  }
-}
-
-/** A function of a name: makers of patterns write by it. */
-function below(name: string): Below {
-  return Object.defineProperty(() => {}, 'name', { value: name });
-}
-
-function parseWith(reader: Reader, scope: Scope): readonly unknown[] {
-  return reader.eatWord('with') === undefined ? [] : [parseValue(reader, scope)];
-}
-
-function labelOfStream(reader: Reader, scope: Scope) {
-  const { journal } = scope;
-  const start = reader.next();
-  const label = parseLabel(reader, scope);
-  if (doublesNamed(journal).get(label.double) !== 'stream')
-    reader.fail(`${printDouble(label.double)} is no stream`, start);
-  return label;
-}
-
-function parseStream(reader: Reader, scope: Scope): Stream<unknown> {
-  const { target, double } = labelOfStream(reader, scope);
-  const { journal } = scope;
-  const stream = { items: [] };
-  tie(stream, { is: 'stream', journal, name: double, member: newMember(journal, target) });
-  return stream;
-}
-
-/** A label, and the arguments if it is followed by them. */
-function parseCalls(reader: Reader, scope: Scope): AnyCalls {
-  const start = reader.next();
-  const { target } = parseLabel(reader, scope);
-  const member = handle(scope.journal, target);
-  if (reader.text[reader.at] !== '(') return made(reader, start, () => call(member));
-  const args = parseArguments(reader, scope, target);
-  return made(reader, start, () => call(member, args as never));
-}
-
-/** What `call` is given: a function that is tied to the member. */
-function handle(journal: Journal, target: Target): (...args: unknown[]) => unknown {
-  const member = () => undefined;
-  tie(member, newMember(journal, target));
-  return member;
-}
-
-function parseArguments(reader: Reader, scope: Scope, { label }: Target): readonly unknown[] {
-  const start = reader.at;
-  reader.eat('(');
-  if (reader.eat(')') !== undefined)
-    reader.fail(`write ${label} for any arguments, and ${label}(no arguments) for none`, start);
-  if (reader.eatWord('no') !== undefined) {
-    reader.expectWord('arguments');
-    reader.expect(')', 'after no arguments');
-    return [];
-  }
-  const args: unknown[] = [];
-  do args.push(parseValue(reader, scope));
-  while (reader.eat(',') !== undefined);
-  reader.expect(')', 'at the end of the arguments');
-  const early = args.indexOf(anyRest);
-  if (early >= 0 && early < args.length - 1)
-    reader.fail('anyRest stands for all further arguments, so that it can only be the last', start);
-  return args;
 }

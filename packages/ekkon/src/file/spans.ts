@@ -1,0 +1,228 @@
+import type { Json } from '../record/encode.ts';
+
+/** A span as OTLP's JSON has it, as far as it is read. */
+interface Span {
+  readonly traceId: string;
+  readonly spanId: string;
+  readonly parentSpanId?: string;
+  readonly name: string;
+  readonly startTimeUnixNano: string | number;
+  readonly endTimeUnixNano?: string | number;
+  readonly attributes?: readonly { readonly key: string; readonly value: AnyValue }[];
+  readonly status?: { readonly code?: number | string; readonly message?: string };
+}
+
+type AnyValue = Readonly<Record<string, unknown>>;
+
+/** A span with its place in a record. */
+export interface Placed {
+  readonly span: Span;
+  /** What it is a call of: as it was recorded, if it is a record's; else its service, and its name. */
+  readonly double: string;
+  readonly member: string;
+  readonly start: bigint;
+  readonly end: bigint;
+}
+
+/**
+ * Spans in OTLP's JSON as the lines of a ledger file: each span is an entry, its service the double and its name the
+ * member, its attributes the one argument. A span comes after the one that it is in; others by their times.
+ *
+ * @param text one document, or one a line
+ * @param name what the ledger is called
+ * @throws TypeError if it is no such document, saying where
+ */
+export function fromOtlp(text: string, name: string): readonly string[] {
+  const placed = documents(text).flatMap(spansOf);
+  if (placed.length === 0)
+    throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
+  return linesOfSpans(placed, name);
+}
+
+/** Spans as the lines of a ledger file. */
+export function linesOfSpans(placed: readonly Placed[], name: string): readonly string[] {
+  const events = inOrder(placed);
+  const ids = new Map<string, number>();
+  const opened = Number(events[0]?.at ?? 0n) / 1e6;
+  const doubles = [...new Set(placed.map(({ double }) => double))];
+  const lines: Json[] = [
+    { ekkon: 'ledger', version: 1, name, opened: Math.floor(opened) },
+    ...doubles.map((double) => ({ double, is: 'real' })),
+  ];
+  events.forEach(({ placed: { span, double, member }, end, at }, index) => {
+    const time = { tick: index + 1, at: Math.floor(Number(at) / 1e6) };
+    const key = `${span.traceId} ${span.spanId}`;
+    if (end) {
+      lines.push({ ...time, ends: ids.get(key) ?? 0, ...outcomeOf(span) });
+      return;
+    }
+    ids.set(key, ids.size + 1);
+    const during = ids.get(`${span.traceId} ${span.parentSpanId ?? ''}`);
+    lines.push({
+      ...time,
+      begins: ids.size,
+      label: member === '' ? double : `${double}.${member}`,
+      of: member === '' ? [double] : [double, member],
+      kind: 'call',
+      args: argumentsOf(span),
+      ...(during === undefined ? {} : { during }),
+    });
+  });
+  return lines.map((line) => JSON.stringify(line));
+}
+
+function documents(text: string): readonly unknown[] {
+  try {
+    return [JSON.parse(text)];
+  } catch {
+    return text
+      .split(/\r?\n/)
+      .filter((line) => line.trim() !== '')
+      .map((line, at) => {
+        try {
+          return JSON.parse(line);
+        } catch {
+          throw new TypeError(`line ${at + 1} is not JSON`);
+        }
+      });
+  }
+}
+
+/** The spans of a document, each with what it is a call of. */
+export function spansOf(document: unknown): readonly Placed[] {
+  const list = (value: unknown, key: string): readonly Readonly<Record<string, unknown>>[] => {
+    const found = (value as Readonly<Record<string, unknown>> | null)?.[key];
+    return Array.isArray(found) ? found : [];
+  };
+  return list(document, 'resourceSpans').flatMap((resourceSpan) => {
+    const attributes = list(resourceSpan['resource'], 'attributes');
+    const named = attributes.find(({ key }) => key === 'service.name')?.['value'];
+    const service = String(plain(named as AnyValue | undefined) ?? 'service');
+    return list(resourceSpan, 'scopeSpans').flatMap((scope) =>
+      list(scope, 'spans').map((span) => place(span as unknown as Span, service)),
+    );
+  });
+}
+
+function place(span: Span, service: string): Placed {
+  if (
+    typeof span.spanId !== 'string' ||
+    typeof span.traceId !== 'string' ||
+    typeof span.name !== 'string'
+  )
+    throw new TypeError('a span needs traceId, spanId and name');
+  const { attributes = [] } = span;
+  try {
+    const start = BigInt(span.startTimeUnixNano);
+    const own = (key: string) => attributes.find((each) => each.key === key)?.value;
+    const double = String(plain(own('ekkon.double')) ?? service);
+    const member = String(plain(own('ekkon.member')) ?? span.name);
+    return {
+      span,
+      double,
+      member,
+      start,
+      end: BigInt(span.endTimeUnixNano ?? span.startTimeUnixNano),
+    };
+  } catch {
+    throw new TypeError(
+      `span ${span.spanId} (${span.name}) has no startTimeUnixNano in whole nanoseconds`,
+    );
+  }
+}
+
+interface SpanEvent {
+  readonly placed: Placed;
+  readonly end: boolean;
+  readonly at: bigint;
+}
+
+/** Beginnings and ends by time, but each span inside the one that it is in, however the clocks stand. */
+function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
+  const byId = new Map(
+    all.map((placed) => [`${placed.span.traceId} ${placed.span.spanId}`, placed]),
+  );
+  const inner = new Map<Placed | undefined, Placed[]>();
+  for (const placed of all) {
+    const { parentSpanId, traceId } = placed.span;
+    const parent = parentSpanId ? byId.get(`${traceId} ${parentSpanId}`) : undefined;
+    const known = inner.get(parent === placed ? undefined : parent);
+    if (known === undefined) inner.set(parent === placed ? undefined : parent, [placed]);
+    else known.push(placed);
+  }
+  const begins = new Map<Placed, bigint>();
+  const visit = [...(inner.get(undefined) ?? [])].map((placed) => ({
+    placed,
+    least: placed.start,
+  }));
+  while (visit.length > 0) {
+    const { placed, least } = visit.pop() as { placed: Placed; least: bigint };
+    const start = placed.start < least ? least : placed.start;
+    begins.set(placed, start);
+    for (const each of inner.get(placed) ?? []) visit.push({ placed: each, least: start });
+  }
+  const rank = new Map([...begins.keys()].map((placed, at) => [placed, at]));
+  const events = [...begins].flatMap(([placed, start]): SpanEvent[] => [
+    { placed, end: false, at: start },
+    { placed, end: true, at: placed.end < start ? start : placed.end },
+  ]);
+  return events.sort((one, other) => {
+    if (one.at !== other.at) return one.at < other.at ? -1 : 1;
+    if (one.placed === other.placed) return one.end ? 1 : -1;
+    if (one.end !== other.end) {
+      // A span that takes no time begins and ends at one moment: its beginning is never after its end.
+      return one.end ? 1 : -1;
+    }
+    const order = (rank.get(one.placed) ?? 0) - (rank.get(other.placed) ?? 0);
+    return one.end ? -order : order;
+  });
+}
+
+/** What a span says of itself as arguments: its own record's if it is one of Ekkon's, else its attributes. */
+function argumentsOf({ attributes = [] }: Span): Json {
+  const own = attributes.find(({ key }) => key === 'ekkon.args');
+  if (own !== undefined) return JSON.parse(String(plain(own.value))) as Json;
+  if (attributes.length === 0) return [];
+  return [Object.fromEntries(attributes.map(({ key, value }) => [key, asJson(plain(value))]))];
+}
+
+function outcomeOf({ attributes = [], status }: Span): { readonly [key: string]: Json } {
+  const read = (key: string) => {
+    const found = attributes.find((each) => each.key === key);
+    return found === undefined ? undefined : String(plain(found.value));
+  };
+  const state = read('ekkon.state');
+  if (state === 'returned' || state === 'fulfilled')
+    return { state, value: JSON.parse(read('ekkon.value') ?? '{"$":"undefined"}') };
+  if (state === 'threw' || state === 'rejected')
+    return { state, reason: JSON.parse(read('ekkon.reason') ?? '{"$":"undefined"}') };
+  const isFailed = status?.code === 2 || status?.code === 'STATUS_CODE_ERROR';
+  return isFailed
+    ? { state: 'rejected', reason: status?.message ?? { $: 'undefined' } }
+    : { state: 'fulfilled', value: { $: 'undefined' } };
+}
+
+/** A value of OTLP's as a plain one. */
+function plain(value: AnyValue | undefined): unknown {
+  if (value === undefined || value === null) return undefined;
+  const [kind, held] = Object.entries(value)[0] ?? [];
+  switch (kind) {
+    case 'intValue':
+    case 'doubleValue':
+      return Number(held);
+    case 'arrayValue':
+      return ((held as { values?: readonly AnyValue[] }).values ?? []).map(plain);
+    case 'kvlistValue':
+      return Object.fromEntries(
+        ((held as { values?: readonly { key: string; value: AnyValue }[] }).values ?? []).map(
+          (each) => [each.key, plain(each.value)],
+        ),
+      );
+    default:
+      return held;
+  }
+}
+
+function asJson(value: unknown): Json {
+  return value === undefined ? { $: 'undefined' } : (value as Json);
+}

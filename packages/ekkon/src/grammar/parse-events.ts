@@ -1,0 +1,150 @@
+import { anyRest } from '../match/anything.ts';
+import { printDouble } from '../notation/label.ts';
+import { call } from '../pattern/call.ts';
+import { fulfilled, rejected, returned, settled, threw, unfinished } from '../pattern/ends.ts';
+import { makePattern } from '../pattern/properties.ts';
+import type { Stream } from '../pattern/streams.ts';
+import type { AnyCalls, EventPattern } from '../pattern/types.ts';
+import { doublesNamed } from '../record/double-names.ts';
+import type { Journal } from '../record/journal.ts';
+import { newMember } from '../record/member.ts';
+import type { Target } from '../record/target.ts';
+import { tie } from '../record/tie.ts';
+import { parseLabel } from './labels.ts';
+import type { Reader } from './reader.ts';
+import { parseValue, type Scope } from './values.ts';
+
+type Below = (...args: never[]) => unknown;
+
+/** The words that an event may begin with. */
+export const eventWords = [
+  'returned',
+  'threw',
+  'fulfilled',
+  'rejected',
+  'settled',
+  'unfinished',
+  'item',
+  'completed',
+  'failed',
+  'reads',
+  'writes',
+];
+
+/** What the functions that make claims refuse is wrong with the text. */
+export function made<T>(reader: Reader, start: number, make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof TypeError) reader.fail(error.message, start);
+    throw error;
+  }
+}
+
+const ends = { returned, threw, fulfilled, rejected } as const;
+
+/** Reads an event: calls, their ends, what streams do, reads and writes. */
+export function parseEvent(reader: Reader, scope: Scope): EventPattern {
+  reader.skip();
+  const start = reader.at;
+  const word = reader.peekWord() ?? '';
+  if (!eventWords.includes(word)) return parseCalls(reader, scope);
+  reader.eatWord();
+  switch (word) {
+    case 'returned':
+    case 'threw':
+    case 'fulfilled':
+    case 'rejected': {
+      const calls = parseCalls(reader, scope);
+      const value = parseWith(reader, scope);
+      const end = ends[word] as (p: AnyCalls, ...value: readonly unknown[]) => EventPattern;
+      return made(reader, start, () => end(calls, ...value));
+    }
+    case 'settled':
+    case 'unfinished': {
+      const calls = parseCalls(reader, scope);
+      return made(reader, start, () => (word === 'settled' ? settled : unfinished)(calls));
+    }
+    case 'item':
+    case 'failed':
+    case 'completed': {
+      const { target } = labelOfStream(reader, scope);
+      const of = { item: 'item', failed: 'failure', completed: 'end' } as const;
+      const value = word === 'completed' ? [] : parseWith(reader, scope);
+      return made(reader, start, () =>
+        makePattern(of[word], newMember(scope.journal, target), value, below(word)),
+      );
+    }
+    default: {
+      const { target } = parseLabel(reader, scope);
+      const value = word === 'writes' ? parseWith(reader, scope) : [];
+      const of = word === 'writes' ? 'write' : 'read';
+      return made(reader, start, () =>
+        makePattern(of, newMember(scope.journal, target), value, below(word)),
+      );
+    }
+  }
+}
+
+/** A function of a name: makers of patterns write by it. */
+function below(name: string): Below {
+  return Object.defineProperty(() => {}, 'name', { value: name });
+}
+
+function parseWith(reader: Reader, scope: Scope): readonly unknown[] {
+  return reader.eatWord('with') === undefined ? [] : [parseValue(reader, scope)];
+}
+
+function labelOfStream(reader: Reader, scope: Scope) {
+  const { journal } = scope;
+  const start = reader.next();
+  const label = parseLabel(reader, scope);
+  if (doublesNamed(journal).get(label.double) !== 'stream')
+    reader.fail(`${printDouble(label.double)} is no stream`, start);
+  return label;
+}
+
+export function parseStream(reader: Reader, scope: Scope): Stream<unknown> {
+  const { target, double } = labelOfStream(reader, scope);
+  const { journal } = scope;
+  const stream = { items: [] };
+  tie(stream, { is: 'stream', journal, name: double, member: newMember(journal, target) });
+  return stream;
+}
+
+/** A label, and the arguments if it is followed by them. */
+function parseCalls(reader: Reader, scope: Scope): AnyCalls {
+  const start = reader.next();
+  const { target } = parseLabel(reader, scope);
+  const member = handle(scope.journal, target);
+  if (reader.text[reader.at] !== '(') return made(reader, start, () => call(member));
+  const args = parseArguments(reader, scope, target);
+  return made(reader, start, () => call(member, args as never));
+}
+
+/** What `call` is given: a function that is tied to the member. */
+function handle(journal: Journal, target: Target): (...args: unknown[]) => unknown {
+  const member = () => undefined;
+  tie(member, newMember(journal, target));
+  return member;
+}
+
+function parseArguments(reader: Reader, scope: Scope, { label }: Target): readonly unknown[] {
+  const start = reader.at;
+  reader.eat('(');
+  if (reader.eat(')') !== undefined)
+    reader.fail(`write ${label} for any arguments, and ${label}(no arguments) for none`, start);
+  if (reader.eatWord('no') !== undefined) {
+    reader.expectWord('arguments');
+    reader.expect(')', 'after no arguments');
+    return [];
+  }
+  const args: unknown[] = [];
+  do args.push(parseValue(reader, scope));
+  while (reader.eat(',') !== undefined);
+  reader.expect(')', 'at the end of the arguments');
+  const early = args.indexOf(anyRest);
+  if (early >= 0 && early < args.length - 1)
+    reader.fail('anyRest stands for all further arguments, so that it can only be the last', start);
+  return args;
+}
