@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
 import { mergeJournals } from '../file/merge.ts';
-import { withInput } from '../file/read-file.ts';
+import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
 import type { Journal } from '../record/journal.ts';
@@ -73,9 +73,9 @@ async function judgeAll(
   }
   const judged: JudgedFile[] = [];
   for (const ledger of ledgers) {
-    const judge = (path: string) =>
-      guarded(ledger, claims.file, () => judgeFile(path, ledger, claims, levels));
-    const found = ledger === '-' ? await withInput(judge) : judge(ledger);
+    const found = await withPath(ledger, (path) =>
+      guarded(ledger, claims.file, () => judgeFile(path, ledger, claims, levels)),
+    );
     if (found.truncated)
       process.stderr.write(`ekkon: the last line of ${ledger} is cut off; judged up to there\n`);
     judged.push(found);
@@ -90,11 +90,11 @@ async function judgeEachTrace(files: readonly string[], options: CheckOptions): 
   const levels = levelsIn(options.rules);
   let holds = true;
   for (const file of files) {
-    const judge = (path: string) =>
+    const found = await withPath(file, (path) =>
       guarded(file, claims.file, () =>
         judgeTraces(path, file, claims, levels, (verdict) => print(JSON.stringify(verdict))),
-      );
-    const found = file === '-' ? await withInput(judge) : judge(file);
+      ),
+    );
     holds &&= found;
   }
   return holds;

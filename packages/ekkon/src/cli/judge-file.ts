@@ -18,7 +18,7 @@ export interface ClaimsText {
   readonly file: string;
 }
 
-/** A ledger file that was judged; `undefined` if the claims say nothing of its ledger. */
+/** A ledger file that was judged, and whether its last line is cut off. */
 export type JudgedFile = Judged & { readonly truncated: boolean };
 
 /**

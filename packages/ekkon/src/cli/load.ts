@@ -1,6 +1,6 @@
 import type { LoadedLedger } from '../file/index.ts';
 import { loaded } from '../file/ledger-file.ts';
-import { readFirst, readLedgerFile, withInput } from '../file/read-file.ts';
+import { readFirst, readLedgerFile, withPath } from '../file/read-file.ts';
 import { inputProblem } from './input-problem.ts';
 import { progressOf } from './progress.ts';
 
@@ -24,7 +24,7 @@ export async function loadFirst(
     return { ledger: loaded(found.journal, found.truncated), count };
   };
   try {
-    const found = file === '-' ? await withInput(read) : read(file);
+    const found = await withPath(file, read);
     if (found.ledger.truncated)
       process.stderr.write(`ekkon: the last line of ${file} is cut off; shown up to there\n`);
     return found;

@@ -1,3 +1,4 @@
+import { isHeldObject } from './held-object.ts';
 import type { Seam } from './seam.ts';
 
 /** A module of the platform's own: what `require` gives for it is what its importers see. */
@@ -27,7 +28,7 @@ export function platformModule(target: object): PlatformModule | undefined {
   const exported = idsLoaded(source)
     .map((id) => ({ id, all: source.getBuiltinModule?.(id) }))
     .find(({ all }) => all === target || all === defaultOf(target));
-  if (exported === undefined || !isHolder(exported.all)) return undefined;
+  if (exported === undefined || !isHeldObject(exported.all)) return undefined;
   const { id, all } = exported;
   return {
     seam(key, real) {
@@ -71,10 +72,6 @@ function defaultOf(target: object): unknown {
   } catch {
     return undefined;
   }
-}
-
-function isHolder(value: unknown): value is object {
-  return (typeof value === 'object' && value !== null) || typeof value === 'function';
 }
 
 /**

@@ -113,8 +113,7 @@ export function respond(
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
   if (member.otherwise !== 'promise') return undefined;
-  settleSoon(member.journal, entry, 'fulfilled', undefined);
-  return Promise.resolve();
+  return settle(member, entry, 'fulfilled', undefined);
 }
 
 function answer(
@@ -131,11 +130,9 @@ function answer(
     case 'throws':
       throw reply.reason;
     case 'fulfils':
-      settleSoon(journal, entry, 'fulfilled', reply.value);
-      return Promise.resolve(reply.value);
+      return settle(member, entry, 'fulfilled', reply.value);
     case 'rejects':
-      settleSoon(journal, entry, 'rejected', reply.reason);
-      return Promise.reject(reply.reason);
+      return settle(member, entry, 'rejected', reply.reason);
     case 'computes':
       return Reflect.apply(reply.run, receiver, args);
     case 'passesThrough':
@@ -145,12 +142,28 @@ function answer(
     case 'replays':
       return replay(member, entry, reply.next(member.target.label, entry.args));
     case 'stalls':
-      leavePending(journal, entry, 'nothing');
-      return new Promise(() => {});
+      return stall(member, entry);
     case 'deferred':
       leavePending(journal, entry, 'promise');
       return reply.take(({ state, result }) => end(journal, entry, state, result));
   }
+}
+
+/** A promise that settles so at once; the call ends as it does. */
+function settle(
+  { journal }: Member,
+  entry: HeldEntry,
+  state: 'fulfilled' | 'rejected',
+  result: unknown,
+): Promise<unknown> {
+  settleSoon(journal, entry, state, result);
+  return state === 'fulfilled' ? Promise.resolve(result) : Promise.reject(result);
+}
+
+/** A promise that never settles. */
+function stall({ journal }: Member, entry: HeldEntry): Promise<unknown> {
+  leavePending(journal, entry, 'nothing');
+  return new Promise(() => {});
 }
 
 function passThrough(
@@ -166,7 +179,6 @@ function passThrough(
 
 /** Ends a call as one of its kind ended in another record; one that the record does not know is a finding. */
 function replay(member: Member, entry: HeldEntry, outcome: Outcome | undefined): unknown {
-  const { journal } = member;
   switch (outcome?.state) {
     case undefined:
       throw unplannedCall(member, entry);
@@ -175,14 +187,12 @@ function replay(member: Member, entry: HeldEntry, outcome: Outcome | undefined):
     case 'threw':
       throw outcome.reason;
     case 'fulfilled':
-      settleSoon(journal, entry, 'fulfilled', outcome.value);
-      return Promise.resolve(outcome.value);
+      return settle(member, entry, outcome.state, outcome.value);
     case 'rejected':
-      settleSoon(journal, entry, 'rejected', outcome.reason);
-      return Promise.reject(outcome.reason);
-    default:
-      leavePending(journal, entry, 'nothing');
-      return new Promise(() => {});
+      return settle(member, entry, outcome.state, outcome.reason);
+    case 'running':
+    case 'pending':
+      return stall(member, entry);
   }
 }
 

@@ -10,6 +10,7 @@ import { newTarget, type Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { construct, isClass, isWrittenAsClass } from './constructible.ts';
 import { doublesOn, isAsync, unusedName } from './doubles.ts';
+import { isHeldObject } from './held-object.ts';
 import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { propertyInPlace } from './property.ts';
@@ -107,10 +108,6 @@ export function replaceMember(
 function isDouble(target: object): boolean {
   const held = tied(target);
   return held !== undefined && !(held.is === 'member' && held.real !== undefined && !held.fake);
-}
-
-export function isHeldObject(target: unknown): target is object {
-  return (typeof target === 'object' && target !== null) || typeof target === 'function';
 }
 
 function refuseLocked(

@@ -2,15 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { eventsOf } from '../record/events.ts';
 import type { Journal } from '../record/journal.ts';
-import {
-  beginLine,
-  doubleLine,
-  endLine,
-  headerLine,
-  type Line,
-  markLine,
-} from '../record/lines.ts';
-import { isMark } from '../record/mark.ts';
+import { doubleLine, eventLine, headerLine, type Line } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
 
 interface Timed {
@@ -56,12 +48,9 @@ function timedLines(journal: Journal, from: number): readonly Timed[] {
   let now = 0;
   return eventsOf(journal).flatMap((event, at): Timed[] => {
     if (event === undefined) return [];
-    if (isMark(event)) return [{ at: now, from, line: markLine(event) }];
-    const isBeginning = event.began === at + 1;
-    const line = isBeginning
-      ? beginLine(event, { show: shortValue })
-      : endLine(event, { show: shortValue });
-    now = Math.max(now, Number(line['at']));
+    const line = eventLine(event, at + 1, { show: shortValue });
+    // A mark has no time of its own.
+    now = Math.max(now, Number(line['at'] ?? now));
     return [{ at: now, from, line }];
   });
 }

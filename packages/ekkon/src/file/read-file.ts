@@ -1,4 +1,4 @@
-import { closeSync, fstatSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { StringDecoder } from 'node:string_decoder';
@@ -38,20 +38,26 @@ export function* linesOfFile(path: string): Generator<FileLine> {
     // What follows the last line break is no line if it is empty.
     if (held !== undefined && (held !== '' || number === 0))
       yield { text: held, number: ++number, isLast: true };
-    else if (held === '') return;
   } finally {
     closeSync(file);
   }
 }
 
-/** Keeps standard input in a file, so that it can be read more than once; the file is gone when `use` is done. */
-export async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
+/**
+ * Gives `use` a path that can be read more than once: that of a file, or for `-` one that holds standard input and
+ * is gone when `use` is done.
+ */
+export async function withPath<T>(file: string, use: (path: string) => T): Promise<T> {
+  return file === '-' ? await withInput(use) : use(file);
+}
+
+async function withInput<T>(use: (path: string) => T): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-input-'));
   const path = join(folder, 'input.jsonl');
   const file = openSync(path, 'w');
   try {
     for await (const part of process.stdin) writeSync(file, part as Uint8Array);
-    return await use(path);
+    return use(path);
   } finally {
     closeSync(file);
     rmSync(folder, { recursive: true, force: true });
@@ -67,7 +73,7 @@ export interface ReadFile {
 /** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
 export function readLedgerFile(
   path: string,
-  hear: (told: Told, reader: LineReader) => void = () => {},
+  hear: (told: Told) => void = () => {},
   again?: Journal,
 ): ReadFile {
   let reader: LineReader | undefined;
@@ -77,7 +83,7 @@ export function readLedgerFile(
       continue;
     }
     if (isLast && !LineReader.isWhole(text)) return { journal: reader.journal, truncated: true };
-    hear(reader.take(text, number), reader);
+    hear(reader.take(text, number));
   }
   return { journal: (reader ?? new LineReader('')).journal, truncated: false };
 }
@@ -112,14 +118,4 @@ export function readDeclarations(path: string): Journal {
     else if (isDeclaring(text) && LineReader.isWhole(text)) reader.take(text, number);
   }
   return (reader ?? new LineReader('')).journal;
-}
-
-/** Whether a path names a file that holds something at once, and no stream. */
-export function isPlainFile(path: string): boolean {
-  const file = openSync(path, 'r');
-  try {
-    return fstatSync(file).isFile();
-  } finally {
-    closeSync(file);
-  }
 }

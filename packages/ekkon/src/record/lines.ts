@@ -27,12 +27,15 @@ export function toLines(journal: Journal, options: LineOptions): readonly string
   const lines: Line[] = [headerLine(journal)];
   for (const [name, kind] of doublesNamed(journal)) lines.push(doubleLine(name, kind));
   eventsOf(journal).forEach((event, at) => {
-    if (event === undefined) return;
-    if (isMark(event)) lines.push(markLine(event));
-    else if (event.began === at + 1) lines.push(beginLine(event, options));
-    else lines.push(endLine(event, options));
+    if (event !== undefined) lines.push(eventLine(event, at + 1, options));
   });
   return lines.map((line) => JSON.stringify(line));
+}
+
+/** What happened at a tick: a mark, or an entry's beginning or end. */
+export function eventLine(event: HeldEntry | HeldMark, tick: number, options: LineOptions): Line {
+  if (isMark(event)) return markLine(event);
+  return event.began === tick ? beginLine(event, options) : endLine(event, options);
 }
 
 export function headerLine({ name, openedAt }: Journal): Line {

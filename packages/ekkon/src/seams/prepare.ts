@@ -52,7 +52,7 @@ function withOwnName(specifier: ExportSpecifier): ExportSpecifier {
 const exportDefault = `export { ${defaultName} as default };/* istanbul ignore next */if (typeof ${defaultName} === "function" && ${defaultName}.name === "${defaultName}") globalThis.Object.defineProperty(${defaultName}, "name", { value: "default", configurable: true });`;
 
 /** How the module tells where its exports can be read and set. Its own names may hide the platform's. */
-function registration(names: readonly (readonly [string, string])[], id: string): string {
+export function registration(names: readonly (readonly [string, string])[], id: string): string {
   const slots = names.map(
     ([exported, local]) =>
       `[${JSON.stringify(exported)}, () => ${local}, ($ekkon_v) => { ${local} = $ekkon_v; }]`,

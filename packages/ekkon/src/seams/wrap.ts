@@ -1,4 +1,4 @@
-import { registryName } from '../double/seam.ts';
+import { registration } from './prepare.ts';
 
 /** What a variable of a wrapper is called: its exports may have any name. */
 const held = (at: number) => `$ekkon_w${at}`;
@@ -41,11 +41,6 @@ export function absentModule(specifier: string, names: readonly string[]): strin
 
 function exportLines(names: readonly string[], id: string): readonly string[] {
   const exported = names.map((name, at) => `${held(at)} as ${JSON.stringify(name)}`);
-  const slots = names.map(
-    (name, at) => `[${JSON.stringify(name)}, () => ${held(at)}, (v) => { ${held(at)} = v; }]`,
-  );
-  return [
-    `export { ${exported.join(', ')} };`,
-    `;(globalThis["${registryName}"] ??= { __proto__: null })[${JSON.stringify(id)}] = [${slots.join(', ')}];`,
-  ];
+  const slots = names.map((name, at) => [name, held(at)] as const);
+  return [`export { ${exported.join(', ')} };`, registration(slots, id)];
 }
