@@ -151,6 +151,7 @@ describe('ekkon check', () => {
       /^ekkon: check --claims .*: line 1, column 1: .*\n {4}\{"ekkon".*\n {4}\^\n$/,
     ],
     ['nothing to compare with', () => ['compare', night], /^ekkon: <after> is missing/],
+    ['nowhere to draw to', () => ['draw', night], /^ekkon: draw: -o <file> is missing\. Write ekkon draw /],
     [
       'an ending nobody draws',
       () => ['draw', night, '-o', at('x.gif')],

@@ -38,7 +38,7 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
   return new Command('draw')
     .description('draw a ledger file: lanes as text or SVG, or a Mermaid sequence diagram')
     .argument('<ledger>', 'a ledger file, or - for standard input')
-    .requiredOption(
+    .option(
       '-o, --output <file>',
       'what to write: its ending, .txt, .svg or .mmd, says how; - is standard output',
     )
