@@ -58,7 +58,7 @@ try {
   ekkon('demo', '--fault', 'declination-lost', '--save', 'saved/night.jsonl');
   pictureTerminal('check', `ekkon check saved/night.jsonl --claims ${claims}`);
   ekkon('draw', 'saved/night.jsonl', '--claims', claims, '-o', 'saved/night.svg');
-  await withPage({ width: 1500, height: 400 }, async (page) => {
+  await withPage({ width: 1500, height: 430 }, async (page) => {
     await page.goto(pathToFileURL(join(saved, 'night.svg')).href);
     const shot = join(folder, 'draw.png');
     await page.screenshot({ path: shot });
