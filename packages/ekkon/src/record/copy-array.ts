@@ -22,7 +22,7 @@ export function copyArray(copying: Copying, value: readonly unknown[]): unknown[
   const isAsked = length <= placesAsked || getPrototypeOf(value) !== Array.prototype;
   if (isAsked && Object.keys(value).length !== Object.keys(copy).length) {
     addOwn(copying, value, copy);
-    noteExtras(copy);
+    noteExtras(copy, null);
   }
   return copy;
 }

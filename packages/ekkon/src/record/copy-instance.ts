@@ -1,5 +1,5 @@
 import { copyAny, isLeaf } from './copy.ts';
-import { addAll, copyObserved, copyProperties } from './copy-properties.ts';
+import { addAll, copyKeys, copyObserved, copyOpen, hasAccessor } from './copy-properties.ts';
 import { alike, budget, type Copying, lookupGetter, remember, tooLarge } from './copying.ts';
 import { type Gap, makeGap } from './gap.ts';
 import { isPrimitive } from './is-primitive.ts';
@@ -12,13 +12,15 @@ const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Obje
 
 /** An instance of a class by all its own properties; what is reached through it has less room. */
 export function copyInstance(copying: Copying, value: object): unknown {
-  if (copying.isWithin) return isInner(value) ? innerPart(value) : copyParts(copying, value);
+  const symbols = getOwnPropertySymbols(value);
+  if (copying.isWithin)
+    return isInner(value, symbols) ? innerPart(value) : copyParts(copying, value, symbols);
   const { nodes } = copying;
   copying.isWithin = true;
   copying.nodes = Math.min(nodes, budget.withinInstances);
   const room = copying.nodes;
   try {
-    return copyParts(copying, value);
+    return copyParts(copying, value, symbols);
   } finally {
     copying.nodes = nodes - (room - Math.max(0, copying.nodes));
     copying.isWithin = false;
@@ -29,8 +31,8 @@ export function copyInstance(copying: Copying, value: object): unknown {
  * Whether an instance that is reached through another is part of what makes that work, and not of what it
  * holds: a logger with methods of its own, what a framework keeps under symbols, a node of its tree.
  */
-function isInner(value: object): boolean {
-  if (getOwnPropertySymbols(value).length > 0) return observedState(value) === undefined;
+function isInner(value: object, symbols: readonly symbol[]): boolean {
+  if (symbols.length > 0) return observedState(value, symbols) === undefined;
   const keys = Object.keys(value);
   if (keys.includes('memoizedProps') && keys.includes('stateNode')) return true;
   return keys.some((key) => typeof getOwnPropertyDescriptor(value, key)?.value === 'function');
@@ -40,17 +42,20 @@ function innerPart(value: object): Gap {
   return makeGap('inner', value, 'inner part, not recorded');
 }
 
-function copyParts(copying: Copying, value: object): unknown {
-  const names = Object.getOwnPropertyNames(value).length;
-  const symbols = getOwnPropertySymbols(value).length;
-  if (symbols === 0 && names === Object.keys(value).length) return copyProperties(copying, value);
-  const observed = observedState(value);
+function copyParts(copying: Copying, value: object, symbols: readonly symbol[]): unknown {
+  const keys = Object.keys(value);
+  const names = Object.getOwnPropertyNames(value);
+  const isListed = names.length === keys.length;
+  if (symbols.length === 0 && isListed) return copyKeys(copying, value, keys);
+  const observed = observedState(value, symbols);
   if (observed !== undefined) return copyObserved(copying, value, observed);
-  copying.nodes -= names + symbols;
+  copying.nodes -= names.length + symbols.length;
   if (copying.nodes < 0) return tooLarge(value);
-  const copy = remember(copying, value, {});
+  const isOpen = !hasAccessor(value, names) && !hasAccessor(value, symbols);
+  const copy = isOpen ? copyOpen(copying, value, keys, symbols) : remember(copying, value, {});
+  const isAll = isOpen && isListed && symbols.every((key) => Object.hasOwn(copy, key));
   // The prototype comes last: one that has a setter would hear what is added to the copy.
-  return alike(value, addAll(copying, value, copy));
+  return alike(value, isAll ? copy : addAll(copying, value, copy));
 }
 
 /** An instance of a class of the platform by what it shows now. */

@@ -7,48 +7,67 @@ import { observedState } from './observed-state.ts';
 
 const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Object;
 
-/** A plain object or an instance, by its enumerable own properties. */
+/** A plain object, by its enumerable own properties. */
 export function copyProperties(copying: Copying, value: object): object {
   const keys = Object.keys(value);
+  const symbols = getOwnPropertySymbols(value);
+  if (symbols.length === 0) return copyKeys(copying, value, keys);
+  copying.nodes -= keys.length;
+  return copying.nodes < 0 ? tooLarge(value) : copyOneByOne(copying, value, symbols);
+}
+
+/** An object of which these are all the properties to copy: every enumerable one, and no symbol. */
+export function copyKeys(copying: Copying, value: object, keys: readonly string[]): object {
   copying.nodes -= keys.length;
   if (copying.nodes < 0) return tooLarge(value);
+  if (hasAccessor(value, keys)) return copyOneByOne(copying, value, noSymbols);
+  const copy = copyOpen(copying, value, keys, noSymbols);
+  return alike(value, copy);
+}
+
+const noSymbols: readonly symbol[] = [];
+
+/** Whether one of these own properties of an object is read by a function. */
+export function hasAccessor(value: object, keys: readonly PropertyKey[]): boolean {
   for (let at = 0; at < keys.length; at++) {
-    if (lookupGetter.call(value, keys[at] as string) !== undefined)
-      return copyOneByOne(copying, value);
+    if (lookupGetter.call(value, keys[at] as PropertyKey) !== undefined) return true;
   }
-  if (getOwnPropertySymbols(value).length > 0) return copyOneByOne(copying, value);
-  if (keys.length > fewKeys && getPrototypeOf(value) !== Object.prototype)
-    return copyByKey(copying, value, keys);
-  // Every own property holds data, so that spreading runs nothing; it is by far the fastest copy.
-  const copy: Record<string, unknown> = { ...value };
-  remember(copying, value, alike(value, copy));
-  for (let at = 0; at < keys.length; at++) {
-    const held = copy[keys[at] as string];
-    if (typeof held === 'object' && held !== null)
-      copy[keys[at] as string] = copyAny(copying, held);
+  return false;
+}
+
+/**
+ * What can be enumerated of an object all of whose own properties hold data, so that spreading runs nothing; it
+ * is by far the fastest copy. Its prototype is for the caller to set.
+ */
+export function copyOpen(
+  copying: Copying,
+  value: object,
+  keys: readonly string[],
+  symbols: readonly symbol[],
+): object {
+  const copy: Record<PropertyKey, unknown> = remember(copying, value, { ...value });
+  copyHeld(copying, copy, keys);
+  if (symbols.length > 0) {
+    copyHeld(copying, copy, symbols);
+    noteExtras(copy, getPrototypeOf(value));
   }
   return copy;
 }
 
-/** Keys of an instance beyond which spreading is slow: an engine may keep the properties of such in a dictionary. */
-const fewKeys = 24;
-
-function copyByKey(copying: Copying, value: object, keys: readonly string[]): object {
-  const copy: Record<string, unknown> = remember(copying, value, {});
+function copyHeld(
+  copying: Copying,
+  copy: Record<PropertyKey, unknown>,
+  keys: readonly PropertyKey[],
+): void {
   for (let at = 0; at < keys.length; at++) {
-    const key = keys[at] as string;
-    const held = (value as Readonly<Record<string, unknown>>)[key];
-    const part = typeof held === 'object' && held !== null ? copyAny(copying, held) : held;
-    if (key === '__proto__') Object.defineProperty(copy, key, { ...usual, value: part });
-    else copy[key] = part;
+    const held = copy[keys[at] as PropertyKey];
+    if (typeof held === 'object' && held !== null)
+      copy[keys[at] as PropertyKey] = copyAny(copying, held);
   }
-  return alike(value, copy);
 }
 
-const usual = { writable: true, enumerable: true, configurable: true };
-
-function copyOneByOne(copying: Copying, value: object): object {
-  const observed = observedState(value);
+function copyOneByOne(copying: Copying, value: object, symbols: readonly symbol[]): object {
+  const observed = observedState(value, symbols);
   if (observed !== undefined) return copyObserved(copying, value, observed);
   return addOwn(copying, value, remember(copying, value, alike(value, {})));
 }
@@ -75,6 +94,7 @@ function addWanted<T extends object>(
   copy: T,
   isUnlistedWanted: boolean,
 ): T {
+  let hasExtras = false;
   for (const key of Reflect.ownKeys(value)) {
     if (Object.hasOwn(copy, key)) continue;
     const descriptor = getOwnPropertyDescriptor(value, key);
@@ -83,7 +103,7 @@ function addWanted<T extends object>(
       'value' in descriptor
         ? copyAny(copying, descriptor.value)
         : makeGap('accessor', undefined, 'accessor');
-    if (typeof key === 'symbol' || !descriptor.enumerable) noteExtras(copy);
+    hasExtras ||= typeof key === 'symbol' || !descriptor.enumerable;
     if (descriptor.enumerable && key !== '__proto__' && getPrototypeOf(copy) === Object.prototype) {
       (copy as Record<PropertyKey, unknown>)[key] = held;
       continue;
@@ -95,5 +115,6 @@ function addWanted<T extends object>(
       enumerable: descriptor.enumerable ?? false,
     });
   }
+  if (hasExtras) noteExtras(copy, getPrototypeOf(value));
   return copy;
 }

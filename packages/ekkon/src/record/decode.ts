@@ -67,7 +67,7 @@ function decodeOwn<T extends object>(
       (target as Record<string, unknown>)[key] = decodeAny(decoding, held);
       continue;
     }
-    if (typeof key === 'symbol') noteExtras(target);
+    if (typeof key === 'symbol') noteExtras(target, null);
     Object.defineProperty(target, key, {
       value: decodeAny(decoding, held),
       writable: true,
@@ -106,7 +106,7 @@ function decodeTagged(decoding: Decoding, json: Tagged): unknown {
       return decoding.made[Number(json['as'])];
     case 'array': {
       const items = decodeItems(decoding, made(decoding, []), list('items'));
-      noteExtras(items);
+      noteExtras(items, null);
       return decodeOwn(decoding, classed(decoding, items, json), own());
     }
     case 'map': {

@@ -1,9 +1,10 @@
 /**
  * What an object holds whose state a library keeps behind accessors of its own, as mobx does with what it
  * observes: read through these, which are the library's and not the user's. `undefined` for any other object.
+ * Takes the symbols among its own keys.
  */
-export function observedState(value: object): object | undefined {
-  if (!Object.getOwnPropertySymbols(value).some(isAdministration)) return undefined;
+export function observedState(value: object, symbols: readonly symbol[]): object | undefined {
+  if (!symbols.some(isAdministration)) return undefined;
   const { forEach } = value as { readonly forEach?: unknown };
   if (typeof forEach === 'function') return collected(value, forEach);
   const held: object = Object.create(Object.getPrototypeOf(value));

@@ -41,7 +41,7 @@ export function readFixed(
 function readOne(instance: object, prototype: object, key: string): unknown {
   const own = Object.getOwnPropertyDescriptor(instance, key);
   if (own !== undefined && 'value' in own) return own.value;
-  const found = descriptorOf(prototype, key);
+  const found = memberOf(prototype, key);
   try {
     if (found?.get !== undefined) return Reflect.apply(found.get, instance, []);
     return typeof found?.value === 'function'
@@ -51,6 +51,16 @@ function readOne(instance: object, prototype: object, key: string): unknown {
     return undefined;
   }
 }
+
+/** The member of a prototype of the platform's, as it was when it was first read. */
+function memberOf(prototype: object, key: string): PropertyDescriptor | undefined {
+  const members = read.get(prototype) ?? new Map<string, PropertyDescriptor | undefined>();
+  if (!read.has(prototype)) read.set(prototype, members);
+  if (!members.has(key)) members.set(key, descriptorOf(prototype, key));
+  return members.get(key);
+}
+
+const read = new WeakMap<object, Map<string, PropertyDescriptor | undefined>>();
 
 function addNamed(
   content: Record<PropertyKey, unknown>,
