@@ -13,20 +13,22 @@ const command = fileURLToPath(new URL('../bin/ekkon.js', import.meta.resolve('ek
 export function benchFiles() {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-bench-'));
   try {
-    const claims = join(folder, 'night.claims');
+    const [claims, wrong] = ['night.claims', 'wrong.claims'].map((name) => join(folder, name));
     writeFileSync(claims, fifteenClaims);
+    writeFileSync(wrong, fifteenClaims + fiveThatFail);
     for (const size of sizes) {
       const file = join(folder, `${size}.jsonl`);
       writeLedger(file, size);
       const parse = best(() => measured(['--input-type=module', '--eval', readAlone, file]));
       const ways = {
         'check, 15 claims that hold': ['check', file, '--claims', claims],
+        'check, 5 more that fail': ['check', file, '--claims', wrong],
         'show --limit 20': ['show', file, '--limit', '20'],
         'convert --to csv': ['convert', file, '--to', 'csv', '-o', join(folder, 'out.csv')],
       };
       for (const [what, args] of Object.entries(ways)) {
         const result = best(() => measured([command, ...args]));
-        const aim = what.startsWith('check') ? '≤ 2' : '';
+        const aim = what.endsWith('that hold') ? '≤ 2' : '';
         printRow(
           `${size.toLocaleString('en')} entries: ${what} / parse the lines`,
           result.seconds / parse.seconds,
@@ -56,6 +58,14 @@ in turn dome.open › 1..* (camera.expose › archive.store) › dome.close
 after dome.open until dome.close: times 1..* camera.expose
 before dome.open: never camera.expose
 times 1..* fulfilled archive.store with "stored"
+`;
+
+const fiveThatFail = `
+once camera.expose(partial({ filter: "green" }))
+never archive.store
+dome.close leads to camera.expose
+in turn dome.open › 1..* (camera.expose › archive.store) › alarm.sound
+nothing else on camera, dome, archive, alarm
 `;
 
 /** Reads a file line by line and parses each, in a process of its own. */
@@ -120,7 +130,8 @@ function measured(args) {
     encoding: 'utf8',
     maxBuffer: 1 << 28,
   });
-  if (status !== 0) throw new Error(`${args.join(' ')}: ${stdout.slice(0, 500)}${stderr}`);
+  // A check whose claims do not hold ends with 1.
+  if (status !== 0 && !(status === 1 && args.includes('check'))) throw new Error(`${args.join(' ')}: ${stdout.slice(0, 500)}${stderr}`);
   const kilobytes = Number(stderr.trim().split('\n').at(-1));
   return { seconds: (performance.now() - start) / 1e3, megabytes: Math.round(kilobytes / 1024) };
 }

@@ -8,11 +8,12 @@ import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.t
 import { contextOf, eventFit, eventTick, speaksOf } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { isLeaf } from '../record/copy.ts';
+import type { EntryKind } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { printsAs } from '../record/prints-as.ts';
 import type { HeldCount } from './count.ts';
-import type { View } from './parts.ts';
+import type { Totals, View } from './parts.ts';
 
 /** How many entries with the same arguments are told. */
 const sameTold = 3;
@@ -29,7 +30,8 @@ export function explainCount(
   const fitting = all.filter((entry) => eventFitIn(claim, entry, window.before) && isInside(entry));
   if (inRange(range, fitting.length)) return undefined;
   const entries = window === everything ? all : all.filter(({ began }) => within(window, began));
-  return explainWrongCount(claim, entries, fitting);
+  const totals = window === everything ? evidence.totals : undefined;
+  return explainWrongCount(claim, entries, fitting, totals);
 }
 
 /** Whether an entry's event certainly fits, as the entry stood at the end of a stretch. */
@@ -48,15 +50,18 @@ export function explainWrongCount(
   claim: HeldCount,
   entries: readonly HeldEntry[],
   fitting: readonly HeldEntry[],
+  totals?: Totals,
 ): CountDiagnosis {
   const { held: event, range } = claim;
   const pattern = callsOf(event);
   const { target } = pattern.member;
   const missing = fitting.length <= range.most;
+  const fittingCount = Math.max(fitting.length, totals?.fitting ?? 0);
+  const all = totals?.entries ?? entriesByTarget(entries);
   const others = missing ? notFitting(pattern, entries, fitting) : [];
   const nearest = nearestFirst(event, others);
   const elsewhere = missing ? sameArguments(pattern, entries) : [];
-  const calls = entries.filter((entry) => speaksOf(pattern, entry)).length;
+  const calls = callsAmong(pattern, all);
   const culprits = missing ? likeliest(nearest, elsewhere) : fitting.slice(range.most);
   const ended = isOfStream(pattern)
     ? entries.find(
@@ -77,11 +82,12 @@ export function explainWrongCount(
     isPlan: false,
     plannedAt: undefined,
     fitting: fitting.map(entryData),
+    fittingCount,
     calls,
     nearest,
     differences: nearest[0]?.differences ?? [],
     elsewhere: elsewhere.map(entryData),
-    instead: calls === 0 ? calledInstead(pattern, entries) : [],
+    instead: calls === 0 ? calledInstead(pattern, all) : [],
     at: culprits[0] === undefined ? undefined : siteOf(culprits[0]),
   };
 }
@@ -100,7 +106,10 @@ function notFitting(
 }
 
 /** Calls of other members with just the claimed arguments, if those are telling. */
-function sameArguments(pattern: HeldPattern, entries: readonly HeldEntry[]): readonly HeldEntry[] {
+export function sameArguments(
+  pattern: HeldPattern,
+  entries: readonly HeldEntry[],
+): readonly HeldEntry[] {
   const { claimed, member } = pattern;
   if (claimed === undefined || !isTelling(claimed) || isOfStream(pattern)) return [];
   const siblingsFirst = bySibling(member.target.double);
@@ -112,6 +121,28 @@ function sameArguments(pattern: HeldPattern, entries: readonly HeldEntry[]): rea
     )
     .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)
     .slice(0, sameTold);
+}
+
+/** How many entries each target has, by their kind. */
+function entriesByTarget(entries: readonly HeldEntry[]): Totals['entries'] {
+  const counts = new Map<HeldEntry['target'], Map<EntryKind, number>>();
+  for (const entry of entries) countEntry(counts, entry);
+  return counts;
+}
+
+/** Counts one more entry of its target and kind. */
+export function countEntry(
+  counts: Map<HeldEntry['target'], Map<EntryKind, number>>,
+  { target, kind }: HeldEntry,
+): void {
+  const ofTarget = counts.get(target) ?? new Map<EntryKind, number>();
+  counts.set(target, ofTarget.set(kind, (ofTarget.get(kind) ?? 0) + 1));
+}
+
+/** How many entries are of the member and the kind that a pattern speaks of. */
+function callsAmong({ of, member }: HeldPattern, all: Totals['entries']): number {
+  const counts = all.get(member.target);
+  return (counts?.get(of) ?? 0) + (of === 'call' ? (counts?.get('construct') ?? 0) : 0);
 }
 
 /** Whether arguments say enough for equal ones to be no accident: matchers alone do not. */
@@ -132,14 +163,19 @@ function likeliest(
 }
 
 /** How often other members were called: those of the same double first, if there are any. */
-function calledInstead(pattern: HeldPattern, entries: readonly HeldEntry[]): readonly Tally[] {
-  const calls = new Map<HeldEntry['target'], number>();
-  for (const { target, kind } of entries)
-    if (kind !== 'item' && kind !== 'end' && kind !== 'failure')
-      calls.set(target, (calls.get(target) ?? 0) + 1);
-  return [...calls]
+function calledInstead(pattern: HeldPattern, all: Totals['entries']): readonly Tally[] {
+  const calls = [...all].map(([target, counts]): [HeldEntry['target'], number] => {
+    const called = [...counts].filter(([kind]) => !isStreamed(kind));
+    return [target, called.reduce((sum, [, count]) => sum + count, 0)];
+  });
+  return calls
+    .filter(([, count]) => count > 0)
     .sort(([one], [other]) => bySibling(pattern.member.target.double)(one, other))
     .map(([{ label, double }, count]) => ({ label, double, calls: count }));
+}
+
+function isStreamed(kind: EntryKind): boolean {
+  return kind === 'item' || kind === 'end' || kind === 'failure';
 }
 
 /** An order that puts the members of a double before those of others. */

@@ -2,6 +2,7 @@ import type { Diagnosis } from '../explain/finding.ts';
 import type { Window } from '../explain/window.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 import type { Claim } from '../record/claim-type.ts';
+import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { HeldMark } from '../record/mark.ts';
 import { isOwn, type printsAs } from '../record/prints-as.ts';
@@ -60,6 +61,16 @@ export interface Evidence {
   accounted(): ReadonlySet<number>;
   /** The members of a double that were planned. */
   planned(double: string): readonly PlannedMember[];
+  /** What the whole record holds, if the journal has only the part of it that matters to a claim. */
+  readonly totals?: Totals;
+}
+
+/** How often things came in a record of which only a part is at hand. */
+export interface Totals {
+  /** How many entries each target has, by their kind. */
+  readonly entries: ReadonlyMap<Target, ReadonlyMap<EntryKind, number>>;
+  /** How many entries certainly fit the pattern of the count claim that is asked about. */
+  readonly fitting: number;
 }
 
 /** A member with plans, and whether one of them throws at once. */

@@ -1,22 +1,21 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
-import { type Converted, toCsv, toOtlp, toTraceEvents } from '../file/convert.ts';
+import { type Converter, converters } from '../file/convert.ts';
+import { readDeclarations, toldIn, withPath } from '../file/read-file.ts';
 import { fromOtlp } from '../file/spans.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
 import type { ExitCode } from './exit-code.ts';
+import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
-import { loadFor } from './load.ts';
+import { progressOf } from './progress.ts';
+import { openSink, type Sink } from './sink.ts';
 
 interface ConvertOptions {
   readonly to: string;
   readonly output?: string;
 }
-
-const formats: Readonly<Record<string, (record: Converted) => string>> = {
-  csv: toCsv,
-  trace: toTraceEvents,
-  otlp: toOtlp,
-};
 
 /** `ekkon convert FILE --to FORMAT`: a record in other forms, and spans as a record. */
 export function convertCommand(done: (code: ExitCode) => void): Command {
@@ -27,40 +26,77 @@ export function convertCommand(done: (code: ExitCode) => void): Command {
     .argument('<file>', 'a ledger file, or spans in OTLP/JSON for --to ledger; - is standard input')
     .addOption(
       new Option('--to <format>', 'what to make of it')
-        .choices([...Object.keys(formats), 'ledger'])
+        .choices([...Object.keys(converters), 'ledger'])
         .makeOptionMandatory(),
     )
     .option('-o, --output <file>', 'what to write; standard output if left out')
     .addHelpText('after', '\nExample: ekkon convert spans.json --to ledger -o night.jsonl')
     .action(async (file: string, { to, output }: ConvertOptions) => {
-      const made = to === 'ledger' ? ledgerOf(file) : await converted(file, to);
-      if (output === undefined || output === '-') process.stdout.write(made);
-      else write(output, made);
+      const sink = openSink(output);
+      if (to === 'ledger') for (const line of ledgerOf(file)) await sink.write(`${line}\n`);
+      else await convertLedger(file, converters[to as keyof typeof converters], sink);
+      await sink.end();
       done(0);
     });
 }
 
-async function converted(file: string, to: string): Promise<string> {
-  const ledger = await loadFor('convert', file);
-  return formats[to]?.({ name: ledger.name, entries: ledger.entries() }) ?? '';
+/** How many entries may wait for one that began before them, so that they are written as they began. */
+const waitingMost = 10_000;
+
+/**
+ * Converts a ledger file as it is read, so that the memory it takes does not grow with it. Entries are written in
+ * the order in which they began; one that goes on while ten thousand others come is written when it ends.
+ */
+async function convertLedger(
+  file: string,
+  converterFor: (name: string) => Converter,
+  sink: Sink,
+): Promise<void> {
+  const isCut = await withPath(file, async (path) => {
+    try {
+      const declared = readDeclarations(path);
+      declared.tick = 0;
+      const converter = converterFor(declared.name);
+      await sink.write(converter.head);
+      const waiting = new Map<number, HeldEntry>();
+      const write = async (most: number) => {
+        for (const [id, entry] of waiting) {
+          if (entry.ended === undefined && most > 0) {
+            if (waiting.size <= most) break;
+            continue;
+          }
+          waiting.delete(id);
+          await sink.write(converter.entry(entryData(entry)));
+        }
+      };
+      const progress = progressOf(file);
+      const lines = toldIn(path, declared);
+      let next = lines.next();
+      for (; next.done !== true; next = lines.next()) {
+        progress.line();
+        const told = next.value;
+        if (told === undefined || told.is === 'mark') continue;
+        if (told.is === 'begins') waiting.set(told.entry.id, told.entry);
+        else await write(waitingMost);
+      }
+      progress.done();
+      await write(0);
+      await sink.write(converter.foot());
+      return next.value.truncated;
+    } catch (error) {
+      throw error instanceof InputError ? error : inputProblem('convert', file, error);
+    }
+  });
+  if (isCut)
+    process.stderr.write(`ekkon: the last line of ${file} is cut off; converted up to there\n`);
 }
 
-function ledgerOf(file: string): string {
+function ledgerOf(file: string): readonly string[] {
   try {
     const text = readFileSync(file === '-' ? 0 : file, 'utf8');
     const name = file === '-' ? 'spans' : basename(file).replace(/\.\w+$/, '');
-    return fromOtlp(text, name)
-      .map((line) => `${line}\n`)
-      .join('');
+    return fromOtlp(text, name);
   } catch (error) {
     throw inputProblem('convert', file, error);
-  }
-}
-
-function write(output: string, text: string): void {
-  try {
-    writeFileSync(output, text);
-  } catch (error) {
-    throw inputProblem('convert -o', output, error);
   }
 }

@@ -3,12 +3,17 @@ import { judgeRead } from '../double/close.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
+import { addUsed } from '../judge/accounting.ts';
+import { Excerpt } from '../judge/excerpt.ts';
+import type { Judgement } from '../judge/judge.ts';
+import { StreamAccounts } from '../judge/stream-accounts.ts';
 import { StreamJudge } from '../judge/stream-judge.ts';
 import type { Claim } from '../record/claim-type.ts';
-import type { Journal } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Told } from '../record/read-lines.ts';
 import type { Judged } from '../report/judged.ts';
-import { makeVerdict } from '../report/verdict.ts';
 import { openJudgements } from '../rule/judgements.ts';
+import type { Accounted } from '../rule/rule.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
 
@@ -22,8 +27,9 @@ export interface ClaimsText {
 export type JudgedFile = Judged & { readonly truncated: boolean };
 
 /**
- * Judges claims on a ledger file as it is read, in a memory that does not grow with it. Only if one does not hold,
- * or speaks of the record as a whole, is the record kept to say why.
+ * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
+ * read once more, and for each of them what says why is kept. Only what cannot be told from that needs the record
+ * in memory: what is accounted for in stretches, and claims that hear very much before they are lost.
  */
 export function judgeFile(
   path: string,
@@ -35,31 +41,81 @@ export function judgeFile(
   openJudgements(declared, levels);
   const streamed = claimsOn(declared, claims);
   // A double that no line declares is known from its entries alone.
-  if (streamed === undefined) return judgeWhole(path, shown, claims, levels);
+  const asksAll = levels.unclaimedCall !== 'allow';
+  const all = streamed === undefined ? [] : held(streamed);
+  if (streamed === undefined || all.length === 0 || !StreamAccounts.canTell(all, asksAll))
+    return judgeWhole(path, shown, claims, levels);
+  const stream = new StreamJudge(all, asksAll);
+  const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
+  const truncated = readInto(path, shown, declared, tellStream);
+  const judgements = explained(path, shown, declared, stream);
+  declared.entries.push(...stream.sample());
+  const accounted = accountedIn(stream, all, declared);
+  if (judgements === undefined || accounted === undefined)
+    return judgeWhole(path, shown, claims, levels);
+  leaveOpen(declared);
+  const unclaimedCount = asksAll ? stream.accounts.unclaimedCount : undefined;
+  const verdict = judgeRead(declared, all, { judgements, accounted, unclaimedCount });
+  const kept = verdict.holds ? {} : { entries: stream.entries };
+  return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated };
+}
+
+type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
+
+/** Reads a file from its beginning, and tells each event; whether its last line is cut off. */
+function readInto(path: string, shown: string, declared: Journal, tell: Tell): boolean {
   declared.tick = 0;
-  const judge = new StreamJudge(held(streamed));
-  let failures = 0;
-  let open = 0;
   const progress = progressOf(shown);
-  const { truncated } = readLedgerFile(
-    path,
-    (told) => {
-      progress.line();
-      if (told === undefined || told.is === 'mark') return;
-      const { entry, is } = told;
-      if (entry.kind === 'failure') failures++;
-      open += is === 'begins' ? 1 : -1;
-      judge.tell(entry, is === 'ends', is === 'ends' ? (entry.ended ?? 0) : entry.began);
-    },
-    declared,
-  );
+  const hear = (told: Told) => {
+    progress.line();
+    if (told === undefined || told.is === 'mark') return;
+    const { entry, is } = told;
+    tell(entry, is === 'ends', is === 'ends' ? (entry.ended ?? 0) : entry.began);
+  };
+  const { truncated } = readLedgerFile(path, hear, declared);
   progress.done();
-  const isSimple = levels.unclaimedCall !== 'fail' && failures === 0 && open === 0;
-  if (streamed.length > 0 && isSimple && judge.allHold) {
-    const verdict = makeVerdict(declared, [], { claims: streamed.length, closing: false });
-    return { file: shown, claims: streamed, verdict, truncated };
+  return truncated;
+}
+
+/** What is said of each claim, with the reason if it does not hold; `undefined` if it cannot be told without the record. */
+function explained(
+  path: string,
+  shown: string,
+  declared: Journal,
+  stream: StreamJudge,
+): readonly Judgement[] | undefined {
+  const judgements = stream.judgements(declared);
+  const open = judgements.filter(
+    ({ judged, diagnosis }) => judged !== 'holds' && diagnosis === undefined,
+  );
+  if (open.length === 0) return judgements;
+  const excerpts = new Map(open.map(({ claim }) => [claim, new Excerpt(claim)]));
+  readInto(path, shown, declared, (entry, end, tick) => {
+    for (const excerpt of excerpts.values()) excerpt.tell(entry, end, tick);
+  });
+  const told = judgements.map((judgement) => {
+    const { claim, judged } = judgement;
+    const excerpt = excerpts.get(claim);
+    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
+  });
+  return told.every((each) => each !== undefined) ? told : undefined;
+}
+
+/** What claims account for, as far as anybody asks; `undefined` if that cannot be told without the record. */
+function accountedIn(
+  stream: StreamJudge,
+  claims: readonly HeldClaim[],
+  declared: Journal,
+): Accounted | undefined {
+  const { accounts } = stream;
+  const size = stream.hasUsed ? 1 : 0;
+  if (accounts.isAsked) return { has: (id) => accounts.has(id), size };
+  const used = new Set<number>();
+  if (declared.entries.some(({ kind }) => kind === 'failure')) {
+    if (claims.some(({ kind }) => kind === 'during')) return undefined;
+    for (const claim of claims) addUsed(claim, declared, declared.tick, (id) => used.add(id));
   }
-  return judgeWhole(path, shown, claims, levels);
+  return { has: (id) => used.has(id), size };
 }
 
 /** The claims on what a file declares; `undefined` if they speak of what it does not. */

@@ -4,6 +4,7 @@ import { noteClaimUsed } from '../claim/make-claim.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
 import type { LateCallDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
+import type { Judgement } from '../judge/judge.ts';
 import { callsDifferences } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { plansIn, printPlan } from '../plan/plan.ts';
@@ -13,9 +14,10 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { accountedOn } from '../rule/accounts.ts';
-import { judgeAndNote } from '../rule/at-check.ts';
+import { judgeAndNote, noteJudgements } from '../rule/at-check.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { judgementsOn, levelOn, noteFound, noteJudged } from '../rule/judgements.ts';
+import type { Accounted } from '../rule/rule.ts';
 import { brokenAtClose } from '../rule/rules.ts';
 import { type EndedWaits, endWaits } from '../wait/waits.ts';
 import { doublesOn } from './doubles.ts';
@@ -40,14 +42,30 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true });
 }
 
-/** Judges claims on a record that was read, and applies the rules as closing its ledger would. */
-export function judgeRead(journal: Journal, claims: readonly HeldClaim[]): Verdict {
+/** What claims say of a record of which only a part is at hand. */
+export interface JudgedBefore {
+  readonly judgements: readonly Judgement[];
+  readonly accounted: Accounted;
+  /** How many entries nothing accounts for; `undefined` if nobody asks. */
+  readonly unclaimedCount: number | undefined;
+}
+
+/**
+ * Judges claims on a record that was read, and applies the rules as closing its ledger would.
+ *
+ * @param before what they say, if they were judged as it was read
+ */
+export function judgeRead(
+  journal: Journal,
+  claims: readonly HeldClaim[],
+  before?: JudgedBefore,
+): Verdict {
   journal.closed = true;
   const { names } = doublesOn(journal);
   for (const name of doublesNamed(journal).keys()) names.set(name, name.replace(/~\d+$/, ''));
   for (const claim of claims) noteClaimUsed(claim);
   const none = { reached: [], reachedAt: new Map(), unawaited: [] };
-  const found = findingsAtClose(journal, { toJudge: claims, ...none }, true);
+  const found = findingsAtClose(journal, { toJudge: claims, ...none }, true, before);
   return makeVerdict(journal, found, { claims: claims.length, closing: false });
 }
 
@@ -55,8 +73,13 @@ function findingsAtClose(
   journal: Journal,
   { toJudge, reached, reachedAt, unawaited }: EndedWaits,
   passed: boolean | undefined,
+  before?: JudgedBefore,
 ): readonly Diagnosis[] {
-  const judged = judgeAndNote(toJudge, journal).map((diagnosis) =>
+  const found =
+    before === undefined
+      ? judgeAndNote(toJudge, journal)
+      : noteJudgements(before.judgements, journal);
+  const judged = found.map((diagnosis) =>
     reachedAt.has(diagnosis.of)
       ? { ...diagnosis, reachedAt: reachedAt.get(diagnosis.of) }
       : diagnosis,
@@ -64,9 +87,11 @@ function findingsAtClose(
   // What came within the bounds of a claim that was reached is accounted for.
   for (const claim of reached) noteJudged(claim, true, journal.tick);
   const { streams, names } = doublesOn(journal);
-  const accounted = () => accountedOn(journal);
+  const accounted = () => before?.accounted ?? accountedOn(journal);
   const doubles = names;
-  const closing = { journal, accounted, passed, doubles, streams, unawaited };
+  const asked = { journal, accounted, passed, doubles, streams, unawaited };
+  const unclaimedCount = before?.unclaimedCount;
+  const closing = unclaimedCount === undefined ? asked : { ...asked, unclaimedCount };
   const broken = brokenAtClose(closing);
   for (const { level, diagnosis } of broken) if (level === 'note') noteFound(journal, diagnosis);
   return [
@@ -74,7 +99,7 @@ function findingsAtClose(
     ...judged,
     ...unmetPlans(journal),
     ...undecidedPlans(journal),
-    ...failedStreams(journal),
+    ...failedStreams(journal, accounted),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
   ];
 }
@@ -109,12 +134,10 @@ function putAllBack(journal: Journal): readonly SlotDiagnosis[] {
 }
 
 /** Streams that failed, if no claim speaks of it: nobody else would hear of the reason. */
-function failedStreams(journal: Journal): readonly Diagnosis[] {
+function failedStreams(journal: Journal, accounted: () => Accounted): readonly Diagnosis[] {
   const failures = journal.entries.filter(({ kind }) => kind === 'failure');
-  if (failures.length === 0) return [];
-  const accounted = accountedOn(journal);
   return failures
-    .filter(({ id }) => !accounted.has(id))
+    .filter(({ id }) => !accounted().has(id))
     .map((entry) => ({
       code: 'failedStream',
       claim: 'unchecked stream failure',

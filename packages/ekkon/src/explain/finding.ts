@@ -129,8 +129,9 @@ export interface CountDiagnosis extends DiagnosisBase {
   /** Whether a plan requires the count, and not a claim; and where the plan was written. */
   readonly isPlan: boolean;
   readonly plannedAt: Site | undefined;
-  /** Every entry that fits. */
+  /** The entries that fit: all of them, but for a long record of which a part is at hand; and how many there are. */
   readonly fitting: readonly Entry[];
+  readonly fittingCount: number;
   /** How often the member was called at all. */
   readonly calls: number;
   /** Calls of the member that do not fit, the nearest first. */
@@ -249,6 +250,8 @@ export interface Verdict {
   readonly closing: boolean;
   /** How many claims were judged. */
   readonly claims: number;
+  /** How many entries there were, if only those that say why were kept of them. */
+  readonly entries?: number;
   /** Where it was waited for. */
   readonly waited?: Waited;
   readonly findings: readonly Finding[];

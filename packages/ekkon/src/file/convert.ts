@@ -4,11 +4,19 @@ import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
 
-/** A record as it is converted: its name and its entries. */
-export interface Converted {
-  readonly name: string;
-  readonly entries: readonly LoadedEntry[];
+/** Turns a record into text of another form as its entries come: what to write first, for each entry, and last. */
+export interface Converter {
+  readonly head: string;
+  entry(entry: LoadedEntry): string;
+  foot(): string;
 }
+
+/** The forms a record can be converted to, each by the record's name. */
+export const converters = {
+  csv: toCsv,
+  trace: toTraceEvents,
+  otlp: toOtlp,
+} satisfies Readonly<Record<string, (name: string) => Converter>>;
 
 const columns = [
   'id',
@@ -27,27 +35,30 @@ const columns = [
 ] as const;
 
 /** A record as CSV (RFC 4180): a header, and an entry a line. */
-export function toCsv({ entries }: Converted): string {
-  const lines = entries.map((entry) => {
-    const { id, began, ended, at, double, member, kind, outcome, parent, site } = entry;
-    const cells: Readonly<Record<(typeof columns)[number], unknown>> = {
-      id,
-      began,
-      ended,
-      at: new Date(at.began).toISOString(),
-      until: at.ended === undefined ? undefined : new Date(at.ended).toISOString(),
-      double,
-      member,
-      kind,
-      call: printCall(entry),
-      state: outcome.state,
-      result: resultOf(entry),
-      parent,
-      site: site === undefined ? undefined : `${site.file}:${site.line}:${site.column}`,
-    };
-    return columns.map((column) => cell(cells[column])).join(',');
-  });
-  return [columns.join(','), ...lines, ''].join('\r\n');
+function toCsv(): Converter {
+  return {
+    head: `${columns.join(',')}\r\n`,
+    entry(entry) {
+      const { id, began, ended, at, double, member, kind, outcome, parent, site } = entry;
+      const cells: Readonly<Record<(typeof columns)[number], unknown>> = {
+        id,
+        began,
+        ended,
+        at: new Date(at.began).toISOString(),
+        until: at.ended === undefined ? undefined : new Date(at.ended).toISOString(),
+        double,
+        member,
+        kind,
+        call: printCall(entry),
+        state: outcome.state,
+        result: resultOf(entry),
+        parent,
+        site: site === undefined ? undefined : `${site.file}:${site.line}:${site.column}`,
+      };
+      return `${columns.map((column) => cell(cells[column])).join(',')}\r\n`;
+    },
+    foot: () => '',
+  };
 }
 
 /** Quoted where it has to be; what a spreadsheet would run is text. */
@@ -64,65 +75,92 @@ function resultOf({ outcome }: LoadedEntry): string | undefined {
 }
 
 /** A record in the trace-event format of Chromium: a thread for each double, microseconds since it began. */
-export function toTraceEvents({ name, entries }: Converted): string {
-  const doubles = [...new Set(entries.map(({ double }) => double))];
-  const start = entries[0]?.at.began ?? 0;
-  const last = Math.max(0, ...entries.slice(-1000).map(({ at }) => at.ended ?? at.began));
-  const names = doubles.map((double, thread) => ({
-    ph: 'M',
-    name: 'thread_name',
-    pid: 1,
-    tid: thread + 1,
-    args: { name: double },
-  }));
-  const events = entries.map((entry) => ({
-    ph: 'X',
-    name: entry.label,
-    cat: entry.kind,
-    pid: 1,
-    tid: doubles.indexOf(entry.double) + 1,
-    ts: (entry.at.began - start) * 1000,
-    dur: ((entry.at.ended ?? last) - entry.at.began) * 1000,
-    args: {
-      id: entry.id,
-      call: printCall(entry),
-      state: entry.outcome.state,
-      result: resultOf(entry),
+function toTraceEvents(name: string): Converter {
+  const threads = new Map<string, number>();
+  let start: number | undefined;
+  let last = 0;
+  const open: LoadedEntry[] = [];
+  const metadata = (what: string, tid: number, named: string) =>
+    JSON.stringify({
+      ph: 'M',
+      name: what,
+      pid: 1,
+      ...(tid > 0 ? { tid } : {}),
+      args: { name: named },
+    });
+  const event = (entry: LoadedEntry, until: number) => {
+    start ??= entry.at.began;
+    const tid = threads.get(entry.double) ?? threads.size + 1;
+    const isNew = !threads.has(entry.double);
+    threads.set(entry.double, tid);
+    const made = JSON.stringify({
+      ph: 'X',
+      name: entry.label,
+      cat: entry.kind,
+      pid: 1,
+      tid,
+      ts: (entry.at.began - start) * 1000,
+      dur: (until - entry.at.began) * 1000,
+      args: {
+        id: entry.id,
+        call: printCall(entry),
+        state: entry.outcome.state,
+        result: resultOf(entry),
+      },
+    });
+    return `${isNew ? `,\n${metadata('thread_name', tid, entry.double)}` : ''},\n${made}`;
+  };
+  return {
+    head: `{"traceEvents":[${metadata('process_name', 0, name)}`,
+    entry(entry) {
+      last = Math.max(last, entry.at.ended ?? entry.at.began);
+      if (entry.at.ended !== undefined) return event(entry, entry.at.ended);
+      // A call that never ended lasts as long as the record.
+      open.push(entry);
+      return '';
     },
-  }));
-  const process = { ph: 'M', name: 'process_name', pid: 1, args: { name } };
-  return `${JSON.stringify({ traceEvents: [process, ...names, ...events], displayTimeUnit: 'ms' })}\n`;
+    foot: () => `${open.map((entry) => event(entry, last)).join('')}],"displayTimeUnit":"ms"}\n`,
+  };
 }
 
 /** A record as spans in OTLP's JSON: one for each entry, in a trace of the ledger's own. */
-export function toOtlp({ name, entries }: Converted): string {
-  const trace = hash(`${name} ${entries[0]?.at.began ?? 0}`).slice(0, 32);
-  const spans = entries.map((entry) => {
-    const { id, label, double, member, kind, at, outcome, parent, args, began, ended } = entry;
-    const isFailed = outcome.state === 'threw' || outcome.state === 'rejected';
-    return {
-      traceId: trace,
-      spanId: spanId(id),
-      ...(parent === undefined ? {} : { parentSpanId: spanId(parent) }),
-      name: label,
-      kind: 1,
-      startTimeUnixNano: nanoseconds(at.began, began),
-      endTimeUnixNano: nanoseconds(at.ended ?? at.began, ended ?? began),
-      attributes: [
-        attribute('ekkon.double', double),
-        attribute('ekkon.member', member),
-        attribute('ekkon.kind', kind),
-        attribute('ekkon.args', JSON.stringify(encode(args, shortValue))),
-        attribute('ekkon.state', outcome.state),
-        ...resultAttributes(outcome),
-        attribute('ekkon.began', String(began)),
-        ...(ended === undefined ? [] : [attribute('ekkon.ended', String(ended))]),
-      ],
-      status: { code: isFailed ? 2 : 0 },
-    };
-  });
+function toOtlp(name: string): Converter {
   const resource = { attributes: [attribute('service.name', name)] };
-  return `${JSON.stringify({ resourceSpans: [{ resource, scopeSpans: [{ scope: { name: 'ekkon' }, spans }] }] })}\n`;
+  let trace: string | undefined;
+  return {
+    head: `{"resourceSpans":[{"resource":${JSON.stringify(resource)},"scopeSpans":[{"scope":{"name":"ekkon"},"spans":[`,
+    entry(entry) {
+      const separator = trace === undefined ? '' : ',';
+      trace ??= hash(`${name} ${entry.at.began}`).slice(0, 32);
+      return `${separator}\n${JSON.stringify(spanOf(entry, trace))}`;
+    },
+    foot: () => ']}]}]}\n',
+  };
+}
+
+function spanOf(entry: LoadedEntry, traceId: string) {
+  const { id, label, double, member, kind, at, outcome, parent, args, began, ended } = entry;
+  const isFailed = outcome.state === 'threw' || outcome.state === 'rejected';
+  return {
+    traceId,
+    spanId: spanId(id),
+    ...(parent === undefined ? {} : { parentSpanId: spanId(parent) }),
+    name: label,
+    kind: 1,
+    startTimeUnixNano: nanoseconds(at.began, began),
+    endTimeUnixNano: nanoseconds(at.ended ?? at.began, ended ?? began),
+    attributes: [
+      attribute('ekkon.double', double),
+      attribute('ekkon.member', member),
+      attribute('ekkon.kind', kind),
+      attribute('ekkon.args', JSON.stringify(encode(args, shortValue))),
+      attribute('ekkon.state', outcome.state),
+      ...resultAttributes(outcome),
+      attribute('ekkon.began', String(began)),
+      ...(ended === undefined ? [] : [attribute('ekkon.ended', String(ended))]),
+    ],
+    status: { code: isFailed ? 2 : 0 },
+  };
 }
 
 function resultAttributes(outcome: LoadedEntry['outcome']): readonly unknown[] {

@@ -47,17 +47,17 @@ export function* linesOfFile(path: string): Generator<FileLine> {
  * Gives `use` a path that can be read more than once: that of a file, or for `-` one that holds standard input and
  * is gone when `use` is done.
  */
-export async function withPath<T>(file: string, use: (path: string) => T): Promise<T> {
-  return file === '-' ? await withInput(use) : use(file);
+export async function withPath<T>(file: string, use: (path: string) => T | Promise<T>): Promise<T> {
+  return file === '-' ? await withInput(use) : await use(file);
 }
 
-async function withInput<T>(use: (path: string) => T): Promise<T> {
+async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-input-'));
   const path = join(folder, 'input.jsonl');
   const file = openSync(path, 'w');
   try {
     for await (const part of process.stdin) writeSync(file, part as Uint8Array);
-    return use(path);
+    return await use(path);
   } finally {
     closeSync(file);
     rmSync(folder, { recursive: true, force: true });
@@ -70,12 +70,12 @@ export interface ReadFile {
   readonly truncated: boolean;
 }
 
-/** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
-export function readLedgerFile(
-  path: string,
-  hear: (told: Told) => void = () => {},
-  again?: Journal,
-): ReadFile {
+/**
+ * What each line of a ledger file tells, one after the other.
+ *
+ * @param again a journal that knows what the file declares: no entry is kept in it
+ */
+export function* toldIn(path: string, again?: Journal): Generator<Told, ReadFile> {
   let reader: LineReader | undefined;
   for (const { text, number, isLast } of linesOfFile(path)) {
     if (reader === undefined) {
@@ -83,9 +83,23 @@ export function readLedgerFile(
       continue;
     }
     if (isLast && !LineReader.isWhole(text)) return { journal: reader.journal, truncated: true };
-    hear(reader.take(text, number));
+    yield reader.take(text, number);
   }
   return { journal: (reader ?? new LineReader('')).journal, truncated: false };
+}
+
+/** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
+export function readLedgerFile(
+  path: string,
+  hear: (told: Told) => void = () => {},
+  again?: Journal,
+): ReadFile {
+  const lines = toldIn(path, again);
+  for (;;) {
+    const { done, value } = lines.next();
+    if (done === true) return value;
+    hear(value);
+  }
 }
 
 /**

@@ -53,6 +53,8 @@ export class Follower {
   /** The first entries that were undecided. */
   readonly undecided: Undecided[] = [];
   private readonly asked = new Set<HeldEntry>();
+  /** Whether it has heard anything. */
+  hasHeard = false;
   /** Whether there were too many ways of deciding to look at them all. */
   tooMany = false;
   private worlds: readonly World[];
@@ -118,6 +120,7 @@ export class Follower {
   }
 
   private advance(heard: Heard, open: readonly Open[], isBeginning: boolean): void {
+    this.hasHeard = true;
     if (open.length > 0) this.takeUndecided(heard, open, isBeginning);
     else if (this.worlds.length === 1) this.advanceOnly(heard);
     else this.advanceAll(heard);
@@ -164,6 +167,11 @@ export class Follower {
   /** The state in the first world: where no undecided entry fits. */
   get state(): unknown {
     return this.worlds[0]?.state;
+  }
+
+  /** Whether nothing that was heard leaves more than one way of deciding. */
+  get isCertain(): boolean {
+    return this.worlds.length === 1 && !this.tooMany;
   }
 
   /** What never occurred, in a world in which it did not. */

@@ -31,11 +31,15 @@ import {
   unbroken,
   unfinished,
 } from '../index.ts';
+import { eventsOf as eventsInOrder } from '../record/events.ts';
+import { isMark } from '../record/mark.ts';
 import { tied } from '../record/tie.ts';
 import { attend } from '../wait/attend.ts';
 import { addUsed } from './accounting.ts';
 import { makeEvidence } from './evidence.ts';
+import { Excerpt } from './excerpt.ts';
 import { judge } from './judge.ts';
+import { StreamJudge } from './stream-judge.ts';
 
 /** One event as the oracle knows it: of a or b, or an item of rain. */
 interface Event {
@@ -464,6 +468,46 @@ describe('the one judge', () => {
       { numRuns: runs },
     );
   }, 120_000);
+
+  test('says the same of a claim from the part of a record that matters to it', async () => {
+    let parted = 0;
+    await fc.assert(
+      fc.asyncProperty(claims, fc.array(moves, { maxLength: 40 }), async (told, made) => {
+        const parts = played();
+        const journal = tied(parts.ledger)?.journal;
+        if (journal === undefined) throw new Error('no journal');
+        for (const move of made) await parts.play(move);
+        const evidence = makeEvidence(
+          journal,
+          () => new Set(),
+          () => [],
+        );
+        const claim = claimOf(claimFor(parts, told)) as HeldClaim;
+        const whole = judge([claim], evidence)[0];
+        if (whole === undefined || whole.judged === 'holds') return;
+        const excerpt = new Excerpt(claim, { nearest: 2, around: 2, most: 1_000 });
+        const stream = new StreamJudge([claim], false);
+        eventsInOrder(journal).forEach((entry, at) => {
+          if (entry === undefined || isMark(entry)) return;
+          for (const listener of [excerpt, stream]) listener.tell(entry, entry.began !== at + 1, at + 1);
+        });
+        const said = `${claim.notation} after ${made.join(', ')}`;
+        expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
+        if ((excerpt.entries()?.length ?? 0) < journal.entries.length) parted++;
+        const part = excerpt.judgement(journal, whole.judged, stream.counts);
+        expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
+        // How often something came is told of the whole, but for what came in a stretch.
+        if (claim.kind !== 'count') return;
+        if (whole.diagnosis?.code === 'missingCall' || whole.diagnosis?.code === 'surplusCall')
+          expect([said, part?.diagnosis]).toEqual([
+            said,
+            expect.objectContaining({ fittingCount: whole.diagnosis.fittingCount, calls: whole.diagnosis.calls }),
+          ]);
+      }),
+      { numRuns: runs },
+    );
+    expect(parted).toBeGreaterThan(runs / 10);
+  }, 60_000);
 
   test('accounts for what a claim uses in every world, and for nothing else', async () => {
     await fc.assert(

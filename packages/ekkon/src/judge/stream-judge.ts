@@ -1,55 +1,100 @@
-import type { HeldClaim } from '../claim/kinds.ts';
-import { partsOf } from '../claim/kinds.ts';
-import type { HeldEntry } from '../record/journal.ts';
-import { isMark } from '../record/mark.ts';
+import { countEntry } from '../claim/explain-count.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { EntryKind } from '../record/entry.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
 import { Dispatch } from './dispatch.ts';
 import { makeEvidence } from './evidence.ts';
 import { Follower } from './follower.ts';
+import type { Judgement } from './judge.ts';
+import { StreamAccounts } from './stream-accounts.ts';
+
+/** How many failures of streams are remembered. */
+const failuresKept = 100;
 
 /**
- * Judges claims on events as they are read, and keeps none of them. It tells whether all claims hold, each for a
- * reason; why one does not is told by `judge`, from the record.
+ * Judges claims on events as they are read, and keeps none of them but a few that rules ask about: the first entry
+ * of each target, failures, calls that are still under way, and the last entry.
  */
 export class StreamJudge {
+  /** How many entries each target has, by their kind. */
+  readonly counts = new Map<Target, Map<EntryKind, number>>();
+  readonly accounts: StreamAccounts;
   private readonly followers: readonly Follower[];
+  private readonly claims: readonly HeldClaim[];
   private readonly dispatch = new Dispatch();
-  private lastTick = 0;
+  private readonly firsts = new Map<Target, HeldEntry>();
+  private readonly failures: HeldEntry[] = [];
+  private readonly open = new Set<HeldEntry>();
+  private last: HeldEntry | undefined;
 
-  constructor(claims: readonly HeldClaim[]) {
-    this.followers = claims.map((claim) => new Follower(claim));
+  /**
+   * @param claims on one ledger
+   * @param asksAll whether a rule asks for all entries that nothing accounts for
+   */
+  constructor(claims: readonly HeldClaim[], asksAll: boolean) {
+    this.claims = claims;
+    this.followers = claims.flatMap((claim) =>
+      claim.ofWhole === true ? [] : [new Follower(claim)],
+    );
     for (const follower of this.followers) this.dispatch.add(follower, follower.hearing);
+    this.accounts = new StreamAccounts(claims, asksAll);
   }
 
+  /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
-    this.lastTick = tick;
-    if (end && !this.dispatch.hearsEnds) return;
-    this.dispatch.tell(entry, end, tick);
+    if (!end) this.begin(entry);
+    if (!end || this.dispatch.hearsEnds) this.dispatch.tell(entry, end, tick);
+    this.accounts.tell(entry, end);
+    if (end) this.open.delete(entry);
   }
 
-  /** Whether all claims hold on what was told, none of them for no reason. */
-  get allHold(): boolean {
-    return this.followers.every((follower) => {
-      const { claim } = follower;
-      const evidence = makeEvidence(
-        claim.journal,
-        () => new Set(),
-        () => [],
-      );
-      return (
-        claim.ofWhole !== true &&
-        follower.judged(evidence) === 'holds' &&
-        follower.absent() === undefined &&
-        !partsOf(claim).isAlwaysTrue(claim) &&
-        !beginsTooLate(claim, this.lastTick)
-      );
+  private begin(entry: HeldEntry): void {
+    if (!this.firsts.has(entry.target)) this.firsts.set(entry.target, entry);
+    if (entry.kind === 'failure' && this.failures.length < failuresKept) this.failures.push(entry);
+    countEntry(this.counts, entry);
+    this.open.add(entry);
+    this.last = entry;
+  }
+
+  /** How many entries were told. */
+  get entries(): number {
+    return this.last?.id ?? 0;
+  }
+
+  /** The few entries that were kept, in order. */
+  sample(): readonly HeldEntry[] {
+    const last = this.last === undefined ? [] : [this.last];
+    const { firsts, failures, open, accounts } = this;
+    const kept = [...firsts.values(), ...failures, ...open, ...accounts.unclaimed(), ...last];
+    return [...new Set(kept)].sort((one, other) => one.id - other.id);
+  }
+
+  /** Whether a positive claim heard anything. */
+  get hasUsed(): boolean {
+    return this.followers.some(
+      ({ hasHeard, claim }) => hasHeard && partsOf(claim).uses(claim).length > 0,
+    );
+  }
+
+  /**
+   * How each claim is judged on what was told, in the order in which they were given; why one does not hold is left
+   * out, but for what a claim on the whole record says. To be asked once all was told.
+   */
+  judgements(journal: Journal): readonly Judgement[] {
+    for (const entry of this.open) this.accounts.decide(entry);
+    const evidence = makeEvidence(
+      journal,
+      () => new Set(),
+      () => [],
+    );
+    const byClaim = new Map(this.followers.map((follower) => [follower.claim, follower]));
+    return this.claims.map((claim) => {
+      const follower = byClaim.get(claim);
+      if (follower === undefined) return this.accounts.judgementOn(claim);
+      const judged = follower.judged(evidence);
+      const absent = judged === 'holds' ? follower.absent() : undefined;
+      return { claim, judged, absent, diagnosis: undefined };
     });
   }
-}
-
-/** Whether a stretch begins with a mark after which nothing came. */
-function beginsTooLate(claim: HeldClaim, lastTick: number): boolean {
-  if (claim.kind !== 'during') return false;
-  const { from, inner } = claim;
-  if (from !== undefined && isMark(from) && from.tick >= lastTick) return true;
-  return beginsTooLate(inner as HeldClaim, lastTick);
 }

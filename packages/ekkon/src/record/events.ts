@@ -10,6 +10,9 @@ interface Known {
   events: Events;
 }
 
+/** Ticks for each entry beyond which an engine keeps a list by its places. */
+const sparseFrom = 64;
+
 const knownOn = forEachJournal<Known>(() => ({ tick: 0, events: [] }));
 
 /**
@@ -19,7 +22,11 @@ const knownOn = forEachJournal<Known>(() => ({ tick: 0, events: [] }));
 export function eventsOf(journal: Journal): Events {
   const known = knownOn(journal);
   if (known.tick === journal.tick) return known.events;
-  const events: (HeldEntry | HeldMark | undefined)[] = new Array(journal.tick).fill(undefined);
+  // Of a long record of which only few entries are at hand, a list with holes takes no room for the others.
+  const isSparse = journal.tick > sparseFrom * (1 + journal.entries.length);
+  const events: (HeldEntry | HeldMark | undefined)[] = isSparse
+    ? []
+    : new Array(journal.tick).fill(undefined);
   for (const entry of journal.entries) {
     events[entry.began - 1] = entry;
     if (entry.ended !== undefined) events[entry.ended - 1] = entry;

@@ -15,13 +15,13 @@ const listedOfOthers = 3;
 
 export const surplusWords: Words<CountDiagnosis> = {
   couldExplain: always,
-  message({ fitting, range, culprits, kind }) {
+  message({ fitting, fittingCount, range, culprits, kind }) {
     const first = fitting.find((entry) => entry.id === culprits[0]);
     const which = first === undefined ? '' : ` ${named(first)}`;
-    if (range.most === 0) return `${countOf(fitting.length, kind)}; the first is${which}`;
-    return `${countOf(fitting.length, kind)}, ${printRange(range)} claimed; one too many is${which}`;
+    if (range.most === 0) return `${countOf(fittingCount, kind)}; the first is${which}`;
+    return `${countOf(fittingCount, kind)}, ${printRange(range)} claimed; one too many is${which}`;
   },
-  lines({ fitting, culprits, range }, layout) {
+  lines({ fitting, fittingCount, culprits, range }, layout) {
     const faulty = new Set(culprits);
     const [claimed, note] =
       range.most === 0 ? ['none', 'not claimed'] : [printRange(range), 'too many'];
@@ -29,9 +29,9 @@ export const surplusWords: Words<CountDiagnosis> = {
     const shown =
       fitting.length <= listedMost ? fitting : fitting.slice(firstShown, firstShown + listedMost);
     return [
-      `${entriesFit(fitting.length)}, ${claimed} claimed:`,
+      `${entriesFit(fittingCount)}, ${claimed} claimed:`,
       ...entryLines(shown, layout, (entry) => (faulty.has(entry.id) ? note : undefined)),
-      ...leftOut(fitting.length - shown.length, ['entry that fits', 'entries that fit'], layout),
+      ...leftOut(fittingCount - shown.length, ['entry that fits', 'entries that fit'], layout),
     ];
   },
 };
@@ -40,11 +40,11 @@ export const missingWords: Words<CountDiagnosis> = {
   // A plan requires the call, or one came near that should have fitted. Else the test did not get there.
   couldExplain: ({ isPlan, nearest }) => isPlan || nearest.length > 0,
   message(diagnosis) {
-    const { fitting, range, nearest, elsewhere, kind } = diagnosis;
+    const { fitting, fittingCount, range, nearest, elsewhere, kind } = diagnosis;
     const found =
       fitting.length === 0
         ? `no ${nounOf(kind)} fits`
-        : `${countOf(fitting.length, kind)}, ${printRange(range)} claimed`;
+        : `${countOf(fittingCount, kind)}, ${printRange(range)} claimed`;
     const [other] = elsewhere;
     if (other !== undefined) return `${found}; the same arguments went to ${named(other)}`;
     const [near] = nearest;
@@ -55,16 +55,17 @@ export const missingWords: Words<CountDiagnosis> = {
     return `${neverHappened(diagnosis)}${insteadOf(diagnosis)}`;
   },
   lines(diagnosis, layout) {
-    const { fitting, range, calls, nearest, elsewhere, member, double, kind } = diagnosis;
+    const { fitting, fittingCount, range, calls, nearest, elsewhere, member, double, kind } =
+      diagnosis;
     const lines: string[] = [];
     if (calls === 0) {
       lines.push(`${neverHappened(diagnosis)}.`);
     } else if (fitting.length > 0) {
       const shown = fitting.slice(0, listedMost);
-      lines.push(`${entriesFit(fitting.length)}, ${printRange(range)} claimed:`);
+      lines.push(`${entriesFit(fittingCount)}, ${printRange(range)} claimed:`);
       lines.push(
         ...entryLines(shown, layout),
-        ...leftOut(fitting.length - shown.length, ['entry that fits', 'entries that fit'], layout),
+        ...leftOut(fittingCount - shown.length, ['entry that fits', 'entries that fit'], layout),
       );
     } else {
       lines.push(kind === 'call' ? 'no call fits.' : 'no entry fits.');
@@ -77,7 +78,7 @@ export const missingWords: Words<CountDiagnosis> = {
     }
     if (nearest.length > 0) {
       lines.push(
-        nearestHeading(nearest.length, calls - fitting.length, nounOf(kind), fitting.length > 0),
+        nearestHeading(nearest.length, calls - fittingCount, nounOf(kind), fitting.length > 0),
       );
       nearest.forEach((near, at) => {
         lines.push(...nearLines(near, layout, at === 0 ? listedMost : listedOfOthers));

@@ -43,7 +43,16 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
             .map((line) => `${margin}${line}`)
             .join('\n'),
         ];
-  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending].join('\n\n');
+  const { entries = 0 } = verdict;
+  const kept = entries > longRecord ? [paint('faint', keptOf(entries))] : [];
+  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending, ...kept].join('\n\n');
+}
+
+/** Of records no longer than this it is not said that only a part was kept. */
+const longRecord = 1_000;
+
+function keptOf(entries: number): string {
+  return `judged as it was read: of ${entries.toLocaleString('en')} entries, those are kept that say why`;
 }
 
 /** Lines that the findings of one report take; what has no room is told by its claim alone. */

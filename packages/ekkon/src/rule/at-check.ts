@@ -27,8 +27,16 @@ export function evidenceOn(journal: Journal): Evidence {
 
 /** Judges claims of one ledger, applies the rules on claims, and keeps note that they were judged. */
 export function judgeAndNote(claims: readonly HeldClaim[], journal: Journal): readonly Diagnosis[] {
+  return noteJudgements(judge(claims, evidenceOn(journal)), journal);
+}
+
+/** Applies the rules on claims to what was judged, and keeps note that it was. */
+export function noteJudgements(
+  judgements: readonly Judgement[],
+  journal: Journal,
+): readonly Diagnosis[] {
   const upTo = journal.tick;
-  return judge(claims, evidenceOn(journal)).flatMap((judgement) => {
+  return judgements.flatMap((judgement) => {
     const found = foundIn(judgement);
     noteJudged(judgement.claim, found === undefined, upTo);
     if (found === undefined) return [];

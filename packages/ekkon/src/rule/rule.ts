@@ -21,11 +21,16 @@ export interface Broken {
   readonly diagnosis: Diagnosis;
 }
 
+/** Ids of entries that are accounted for, and whether there are any. */
+export type Accounted = Pick<ReadonlySet<number>, 'has' | 'size'>;
+
 /** A ledger at the moment it is closed. */
 export interface Closing {
   readonly journal: Journal;
   /** Ids of the entries that are accounted for. */
-  readonly accounted: () => ReadonlySet<number>;
+  readonly accounted: () => Accounted;
+  /** How many entries are not, if the journal has only some of them. */
+  readonly unclaimedCount?: number;
   /** Whether the test's body is known to have passed; `undefined` if nobody can tell. */
   readonly passed: boolean | undefined;
   /** The names of the doubles that were made, observed or taken over, each with the one that was asked for. */

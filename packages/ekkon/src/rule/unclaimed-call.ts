@@ -10,7 +10,7 @@ export const unclaimedCall: Rule = {
   atClose: findUnclaimed,
 };
 
-function findUnclaimed({ journal, accounted }: Closing): readonly Broken[] {
+function findUnclaimed({ journal, accounted, unclaimedCount }: Closing): readonly Broken[] {
   if (!isAnywhere(journal, 'unclaimedCall', ['note', 'fail'])) return [];
   const { unplanned, judged } = judgementsOn(journal);
   // A call that nothing answered is told of already.
@@ -25,6 +25,7 @@ function findUnclaimed({ journal, accounted }: Closing): readonly Broken[] {
       claim: 'rule unclaimedCall',
       of: undefined,
       ...tellUnclaimed(broken, wanted),
+      count: unclaimedCount ?? broken.length,
     }),
   );
 }

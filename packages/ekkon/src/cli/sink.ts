@@ -1,0 +1,49 @@
+import { once as eventOnce } from 'node:events';
+import { closeSync, openSync, writeSync } from 'node:fs';
+import { inputProblem } from './input-problem.ts';
+
+/** Where a command writes much: no more of it is in memory than a part. */
+export interface Sink {
+  write(text: string): Promise<void>;
+  end(): Promise<void>;
+}
+
+/** Characters that are written at a time. */
+const part = 1 << 16;
+
+/** A file to write, or standard output if it is left out or `-`. A file is made once there is something to write. */
+export function openSink(output: string | undefined): Sink {
+  const put = output === undefined || output === '-' ? toStandardOutput : intoFile(output);
+  let held = '';
+  return {
+    async write(text) {
+      held += text;
+      if (held.length < part) return;
+      await put(held);
+      held = '';
+    },
+    async end() {
+      await put(held);
+      await put(undefined);
+    },
+  };
+}
+
+async function toStandardOutput(text: string | undefined): Promise<void> {
+  if (text === undefined || process.stdout.write(text)) return;
+  await eventOnce(process.stdout, 'drain');
+}
+
+/** @returns writes a text; without one, closes the file */
+function intoFile(path: string): (text: string | undefined) => Promise<void> {
+  let file: number | undefined;
+  return async (text) => {
+    try {
+      file ??= openSync(path, 'w');
+      if (text === undefined) closeSync(file);
+      else writeSync(file, text);
+    } catch (error) {
+      throw inputProblem('convert -o', path, error);
+    }
+  };
+}

@@ -1,0 +1,212 @@
+import { sameArguments } from '../claim/explain-count.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Evidence, Totals } from '../claim/parts.ts';
+import { distanceOf } from '../match/difference.ts';
+import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
+import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { makeEvidence } from './evidence.ts';
+import { Follower, type Judged } from './follower.ts';
+import { type Judgement, judge } from './judge.ts';
+
+/** How much an excerpt keeps. */
+export interface ExcerptSize {
+  /** Entries that come nearest to a claim without fitting. */
+  readonly nearest: number;
+  /** Events around the place at which the claim is lost, or around the end. */
+  readonly around: number;
+  /** Entries that the claim hears, at most: with more there is no excerpt. */
+  readonly most: number;
+}
+
+export const usualSize: ExcerptSize = { nearest: 10, around: 300, most: 20_000 };
+
+/** An event that the claim heard, and the state that it led to. */
+interface Step {
+  readonly entry: HeldEntry;
+  readonly state: unknown;
+  /** Whether no call that was heard was under way then, and nothing was undecided. */
+  readonly isQuiet: boolean;
+}
+
+interface Near {
+  readonly entry: HeldEntry;
+  readonly distance: number;
+}
+
+/**
+ * The entries of a long record that are enough to say why one claim does not hold on it, found as the record is
+ * read. Of what the claim hears, the part between two moments in which its fold is in the same state is left out:
+ * without it the fold ends as it did. Beside that, the entries that come nearest, and those around the place at
+ * which the claim is lost.
+ */
+export class Excerpt {
+  readonly claim: HeldClaim;
+  private readonly follower: Follower;
+  private readonly size: ExcerptSize;
+  private readonly hearsEnds: boolean;
+  private steps: Step[] = [];
+  private compactAt: number;
+  /** Calls under way of which the claim heard the beginning, and may hear the end. */
+  private readonly underWay = new Set<HeldEntry>();
+  private readonly nearest: Near[] = [];
+  private readonly around: HeldEntry[] = [];
+  /** How many events are still wanted after the claim was lost; `undefined` while it is not. */
+  private wantedAfter: number | undefined;
+  private readonly start: unknown;
+  /** For a count: how many entries certainly fit; and the calls of other members with the same arguments. */
+  private fitting = 0;
+  private elsewhere: readonly HeldEntry[] = [];
+
+  constructor(claim: HeldClaim, size: ExcerptSize = usualSize) {
+    this.claim = claim;
+    this.size = size;
+    this.follower = new Follower(claim);
+    this.start = this.follower.state;
+    this.hearsEnds = this.follower.hearing.events.some(
+      (event) => event !== undefined && isAtEnd(event),
+    );
+    this.compactAt = 2 * size.around;
+  }
+
+  /** Takes the next event of the record. */
+  tell(entry: HeldEntry, end: boolean, tick: number): void {
+    this.count(entry, end);
+    if (this.wantedAfter === 0) return;
+    const before = this.follower.state;
+    if (end) this.underWay.delete(entry);
+    const isHeard = this.follower.take(entry, end, tick);
+    if (isHeard) this.keep(entry, end);
+    else this.keepIfNear(entry, end);
+    if (!end) this.keepAround(entry);
+    if (this.wantedAfter !== undefined) this.wantedAfter--;
+    else if (isHeard && before !== this.follower.state && this.isLost())
+      this.wantedAfter = Math.ceil(this.size.around / 2);
+  }
+
+  /** The entries, in order; `undefined` if they are too many to keep. */
+  entries(): readonly HeldEntry[] | undefined {
+    if (this.steps.length > this.size.most) return undefined;
+    const heard = this.steps.map(({ entry }) => entry);
+    const near = this.nearest.map(({ entry }) => entry);
+    const others = [...near, ...this.elsewhere, ...this.around];
+    const all = new Set([...heard, ...others.filter((entry) => !this.mayHear(entry))]);
+    return [...all].sort((one, other) => one.id - other.id);
+  }
+
+  /** The claim judged on the excerpt; `undefined` if that is not as it was judged on the whole. */
+  judgement(journal: Journal, judged: Judged, counts: Totals['entries']): Judgement | undefined {
+    const entries = this.entries();
+    if (entries === undefined) return undefined;
+    const evidence: Evidence = {
+      ...makeEvidence({ ...journal, entries: [...entries] }, nothingAccounted, nothingPlanned),
+      totals: { entries: counts, fitting: this.fitting },
+    };
+    const [judgement] = judge([this.claim], evidence);
+    return judgement?.judged === judged ? judgement : undefined;
+  }
+
+  private count(entry: HeldEntry, end: boolean): void {
+    const { claim } = this;
+    if (claim.kind !== 'count') return;
+    if (!end) {
+      const same = sameArguments(callsOf(claim.held), [entry]);
+      if (same.length > 0)
+        this.elsewhere = sameArguments(callsOf(claim.held), [...this.elsewhere, entry]);
+    }
+    if (isAtEnd(claim.held) === end && eventFit(claim.held, entry) === 'fits') this.fitting++;
+  }
+
+  private keep(entry: HeldEntry, end: boolean): void {
+    if (this.steps.length > this.size.most) return;
+    if (!end && this.hearsEnds) this.underWay.add(entry);
+    const isQuiet = this.underWay.size === 0 && this.follower.isCertain;
+    this.steps.push({ entry, state: this.follower.state, isQuiet });
+    if (this.steps.length < this.compactAt) return;
+    this.compact();
+    this.compactAt = Math.max(2 * this.size.around, 2 * this.steps.length);
+  }
+
+  /** Leaves out what lies between equal states, but for the latest events. */
+  private compact(): void {
+    const from = Math.max(0, this.steps.length - this.size.around);
+    const kept: Step[] = [];
+    const known = new Map<unknown, { readonly state: unknown; readonly length: number }[]>();
+    const note = (state: unknown, length: number) => {
+      const key = this.keyOf(state);
+      const alike = known.get(key) ?? [];
+      known.set(key, [...alike.filter((each) => each.length < length), { state, length }]);
+    };
+    note(this.start, 0);
+    for (const step of this.steps.slice(0, from)) {
+      kept.push(step);
+      if (!step.isQuiet) continue;
+      const same = known
+        .get(this.keyOf(step.state))
+        ?.find(
+          ({ state, length }) =>
+            length < kept.length && this.isSame(state, step.state, kept, length),
+        );
+      if (same === undefined) note(step.state, kept.length);
+      else kept.length = same.length;
+    }
+    this.steps = [...kept, ...this.steps.slice(from)];
+  }
+
+  private keyOf(state: unknown): unknown {
+    const key = partsOf(this.claim).bucket?.(this.claim, state);
+    return key ?? (typeof state === 'object' ? undefined : state);
+  }
+
+  /** Whether a state that was noted still lies on the way, and is the same. */
+  private isSame(noted: unknown, state: unknown, kept: readonly Step[], length: number): boolean {
+    const isOnTheWay = length === 0 || kept[length - 1]?.state === noted;
+    return isOnTheWay && partsOf(this.claim).same(this.claim, noted, state);
+  }
+
+  /** Whether nothing to come can mend it, however what is undecided is decided. */
+  private isLost(): boolean {
+    return this.follower.isCertain && this.follower.standing(noEvidence) === 'lost';
+  }
+
+  /** Whether the claim hears of an entry: one that it heard and that was left out must not come back. */
+  private mayHear(entry: HeldEntry): boolean {
+    const { events, beginnings } = this.follower.hearing;
+    if (beginnings?.(entry.target) === true) return true;
+    return events.some((event) => event !== undefined && mayFit(event, entry));
+  }
+
+  private keepIfNear(entry: HeldEntry, end: boolean): void {
+    for (const event of this.follower.hearing.events) {
+      if (event === undefined || isAtEnd(event) !== end) continue;
+      if (!speaksOf(callsOf(event), entry)) continue;
+      this.rank(entry, distanceOf(eventDifferences(event, entry)));
+    }
+  }
+
+  private rank(entry: HeldEntry, distance: number): void {
+    const { nearest, size } = this;
+    const worst = nearest[size.nearest - 1];
+    if (worst !== undefined && distance > worst.distance) return;
+    // Among equally near ones the latest comes first.
+    const place = nearest.findIndex((each) => each.distance >= distance);
+    nearest.splice(place === -1 ? nearest.length : place, 0, { entry, distance });
+    nearest.length = Math.min(nearest.length, size.nearest);
+  }
+
+  private keepAround(entry: HeldEntry): void {
+    const half = Math.ceil(this.size.around / 2);
+    this.around.push(entry);
+    if (this.wantedAfter === undefined && this.around.length >= 2 * half)
+      this.around.splice(0, half);
+  }
+}
+
+function mayFit(event: HeldEvent, entry: HeldEntry): boolean {
+  return eventFit(event, entry) !== 'differs';
+}
+
+/** Claims that speak of the whole record have no excerpt, and no others ask. */
+const noEvidence = undefined as never;
+const nothingAccounted = () => new Set<number>();
+const nothingPlanned = () => [];

@@ -1,0 +1,121 @@
+import { tellUnclaimed } from '../claim/explain-nothing-else.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { type HeldNothingElse, speaksOf } from '../claim/nothing-else.ts';
+import { aboutClaim } from '../explain/diagnosis.ts';
+import { type HeldEvent, isAtEnd } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { type Judgement, wantingOf } from './judge.ts';
+
+/** How many entries that nothing accounts for are remembered of each kind. */
+const unclaimedKept = 12;
+
+/** Entries that nothing accounts for: how many, and the first of them. */
+interface Unclaimed {
+  count: number;
+  readonly first: HeldEntry[];
+}
+
+/**
+ * Which entries claims account for, found as a record is read: a bit for each entry. Only if somebody asks: a claim
+ * that there is nothing else, or a rule.
+ */
+export class StreamAccounts {
+  private readonly claims: readonly HeldClaim[];
+  private readonly asksAll: boolean;
+  /** Whether somebody asks. */
+  readonly isAsked: boolean;
+  private readonly events: readonly HeldEvent[];
+  private readonly index: PatternIndex;
+  private bits = new Uint8Array(1 << 10);
+  private readonly ofAll: Unclaimed = { count: 0, first: [] };
+  private readonly ofClaims: ReadonlyMap<HeldNothingElse, Unclaimed>;
+
+  constructor(claims: readonly HeldClaim[], asksAll: boolean) {
+    const asking = claims.filter((claim): claim is HeldNothingElse => claim.kind === 'nothingElse');
+    this.claims = claims;
+    this.asksAll = asksAll;
+    this.isAsked = asksAll || asking.length > 0;
+    this.ofClaims = new Map(asking.map((claim) => [claim, { count: 0, first: [] }]));
+    this.events = claims.flatMap((claim) => partsOf(claim).uses(claim));
+    this.index = makePatternIndex(this.events);
+  }
+
+  /** Whether it can be told as a record is read: what is used in a stretch is known only when that has ended. */
+  static canTell(claims: readonly HeldClaim[], asksAll: boolean): boolean {
+    const isAsked = asksAll || claims.some(({ kind }) => kind === 'nothingElse');
+    return !isAsked || claims.every(({ kind }) => kind !== 'during');
+  }
+
+  tell(entry: HeldEntry, end: boolean): void {
+    if (!this.isAsked) return;
+    if (!this.has(entry.id) && this.uses(entry, end)) this.note(entry.id);
+    if (end) this.decide(entry);
+  }
+
+  /** Whether an entry is accounted for. */
+  has(id: number): boolean {
+    return ((this.bits[id >> 3] ?? 0) & (1 << (id & 7))) !== 0;
+  }
+
+  /** Decides an entry of which nothing more comes. */
+  decide(entry: HeldEntry): void {
+    if (!this.isAsked || this.has(entry.id)) return;
+    if (this.asksAll) add(this.ofAll, entry);
+    for (const [claim, unclaimed] of this.ofClaims)
+      if (speaksOf(claim, entry.target)) add(unclaimed, entry);
+  }
+
+  /** The first entries that nothing accounts for, if a rule asks; and how many there are. */
+  unclaimed(): readonly HeldEntry[] {
+    return this.ofAll.first;
+  }
+
+  get unclaimedCount(): number {
+    return this.ofAll.count;
+  }
+
+  /** How a claim that there is nothing else is judged, with the reason. */
+  judgementOn(claim: HeldClaim): Judgement {
+    const unclaimed = this.ofClaims.get(claim as HeldNothingElse);
+    if (unclaimed === undefined || unclaimed.count === 0)
+      return { claim, judged: 'holds', absent: undefined, diagnosis: undefined };
+    const told = tellUnclaimed(unclaimed.first, this.claims.map(wantingOf));
+    const diagnosis = {
+      code: 'unclaimedEntries',
+      ...aboutClaim(claim),
+      ...told,
+      count: unclaimed.count,
+    } as const;
+    return { claim, judged: 'fails', absent: undefined, diagnosis };
+  }
+
+  private uses(entry: HeldEntry, end: boolean): boolean {
+    return this.index(entry, end).some((at) => {
+      const event = this.events[at];
+      return event !== undefined && isAtEnd(event) === end && eventFit(event, entry) === 'fits';
+    });
+  }
+
+  private note(id: number): void {
+    const place = id >> 3;
+    if (place >= this.bits.length) {
+      const more = new Uint8Array(2 * place);
+      more.set(this.bits);
+      this.bits = more;
+    }
+    this.bits[place] = (this.bits[place] ?? 0) | (1 << (id & 7));
+  }
+}
+
+/** Adds an entry; they are decided as they end, and told as they began. */
+function add(unclaimed: Unclaimed, entry: HeldEntry): void {
+  unclaimed.count++;
+  const { first } = unclaimed;
+  const last = first[unclaimedKept - 1];
+  if (last !== undefined && last.id < entry.id) return;
+  const place = first.findIndex(({ id }) => id > entry.id);
+  first.splice(place === -1 ? first.length : place, 0, entry);
+  first.length = Math.min(first.length, unclaimedKept);
+}
