@@ -131,7 +131,8 @@ function measured(args) {
     maxBuffer: 1 << 28,
   });
   // A check whose claims do not hold ends with 1.
-  if (status !== 0 && !(status === 1 && args.includes('check'))) throw new Error(`${args.join(' ')}: ${stdout.slice(0, 500)}${stderr}`);
+  if (status !== 0 && !(status === 1 && args.includes('check')))
+    throw new Error(`${args.join(' ')}: ${stdout.slice(0, 500)}${stderr}`);
   const kilobytes = Number(stderr.trim().split('\n').at(-1));
   return { seconds: (performance.now() - start) / 1e3, megabytes: Math.round(kilobytes / 1024) };
 }

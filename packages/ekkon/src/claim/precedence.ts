@@ -86,12 +86,17 @@ interface Precedence {
 export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
   ...common,
   start: () => ({ occurred: false, seen: false, lost: false }),
-  take: (_, { occurred, seen, lost }, { fits }) => ({
-    occurred: occurred || fits.includes(needingFits),
-    // What is its own cause needs an earlier one.
-    lost: lost || (fits.includes(needingFits) && !seen),
-    seen: seen || fits.includes(neededFits),
-  }),
+  take(_, state, { fits }) {
+    const { occurred, seen, lost } = state;
+    // From here on nothing changes.
+    if (occurred && seen) return state;
+    return {
+      occurred: occurred || fits.includes(needingFits),
+      // What is its own cause needs an earlier one.
+      lost: lost || (fits.includes(needingFits) && !seen),
+      seen: seen || fits.includes(neededFits),
+    };
+  },
   same: (_, one, other) =>
     one.occurred === other.occurred && one.seen === other.seen && one.lost === other.lost,
   stands: (_, { lost }) => (lost ? 'lost' : 'holds'),
@@ -115,11 +120,12 @@ interface Response {
 export const leadsToParts: ClaimParts<HeldLeadsTo, Response> = {
   ...common,
   start: () => ({ occurred: false, owed: false }),
-  take: (_, { occurred, owed }, { fits }) => ({
-    occurred: occurred || fits.includes(needingFits),
+  take(_, state, { fits }) {
+    const occurred = state.occurred || fits.includes(needingFits);
     // What is its own effect needs one more.
-    owed: fits.includes(needingFits) || (owed && !fits.includes(neededFits)),
-  }),
+    const owed = fits.includes(needingFits) || (state.owed && !fits.includes(neededFits));
+    return occurred === state.occurred && owed === state.owed ? state : { occurred, owed };
+  },
   same: (_, one, other) => one.occurred === other.occurred && one.owed === other.owed,
   stands: (_, { owed }) => (owed ? 'open' : 'holds'),
   hopes: ({ needing, needed }, { occurred, owed }, isAlive) =>

@@ -151,7 +151,8 @@ function hearInside<S, R>(
   stretches: Stretches<S, R>,
   event: Heard,
 ): Stretches<S, R> {
-  const fits = event.fits.flatMap((at) => (at >= innerFits ? [at - innerFits] : []));
+  const fits: number[] = [];
+  for (const at of event.fits) if (at >= innerFits) fits.push(at - innerFits);
   const isBeginning = !event.end && fold.beginnings?.(event.entry.target) === true;
   if (fits.length === 0 && !isBeginning) return stretches;
   const heardSince = (tick: number): Heard => ({
@@ -160,12 +161,14 @@ function hearInside<S, R>(
     before: event.entry.began <= tick,
   });
   const outside = fold.take(stretches.outside, heardSince(stretches.since));
-  if (stretches.open.length === 0) return { ...stretches, outside };
-  const open = stretches.open.map((group) => ({
-    ...group,
-    state: fold.take(group.state, heardSince(group.first)),
-  }));
-  return { ...stretches, outside, open: merged(fold, open) };
+  let isChanged = outside !== stretches.outside;
+  const open = stretches.open.map((group) => {
+    const state = fold.take(group.state, heardSince(group.first));
+    if (state === group.state) return group;
+    isChanged = true;
+    return { ...group, state };
+  });
+  return isChanged ? { ...stretches, outside, open: merged(fold, open) } : stretches;
 }
 
 /** Neighbours in equal states are one. */

@@ -6,7 +6,6 @@ import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
 import { Excerpt } from '../judge/excerpt.ts';
 import type { Judgement } from '../judge/judge.ts';
-import { StreamAccounts } from '../judge/stream-accounts.ts';
 import { StreamJudge } from '../judge/stream-judge.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -29,7 +28,7 @@ export type JudgedFile = Judged & { readonly truncated: boolean };
 /**
  * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
  * read once more, and for each of them what says why is kept. Only what cannot be told from that needs the record
- * in memory: what is accounted for in stretches, and claims that hear very much before they are lost.
+ * in memory: claims that hear very much, never twice in the same state, before they are lost.
  */
 export function judgeFile(
   path: string,
@@ -43,11 +42,16 @@ export function judgeFile(
   // A double that no line declares is known from its entries alone.
   const asksAll = levels.unclaimedCall !== 'allow';
   const all = streamed === undefined ? [] : held(streamed);
-  if (streamed === undefined || all.length === 0 || !StreamAccounts.canTell(all, asksAll))
-    return judgeWhole(path, shown, claims, levels);
+  if (streamed === undefined || all.length === 0) return judgeWhole(path, shown, claims, levels);
   const stream = new StreamJudge(all, asksAll);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
   const truncated = readInto(path, shown, declared, tellStream);
+  if (stream.accounts.isDeferred) {
+    stream.accounts.endStretches();
+    readInto(path, shown, declared, (entry, end) => {
+      if (!end) stream.accounts.decide(entry);
+    });
+  }
   const judgements = explained(path, shown, declared, stream);
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);

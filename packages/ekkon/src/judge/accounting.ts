@@ -13,10 +13,10 @@ import {
 } from '../claim/stretches.ts';
 import { isAtEnd } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex } from '../pattern/pattern-index.ts';
+import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { eventsOf } from '../record/events.ts';
-import type { Journal } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 
 /** The ids of entries that a claim has used, the latest first. */
@@ -45,30 +45,49 @@ export function addUsed(
   to: number,
   add: (id: number) => void,
 ): void {
-  const maybes = new Set<number>();
-  const fold = useFold(claim, maybes);
-  const { hearing } = fold;
-  const candidates = makePatternIndex(hearing.events);
+  const follower = new UseFollower(claim);
   const events = eventsOf(journal);
-  let state = fold.start();
   for (let tick = 1; tick <= to; tick++) {
     const entry = events[tick - 1];
-    if (entry === undefined || isMark(entry)) continue;
-    const end = entry.began !== tick;
-    const near = candidates(entry, end);
-    if (near.length === 0) continue;
+    if (entry !== undefined && !isMark(entry)) follower.tell(entry, entry.began !== tick, tick);
+  }
+  follower.addUsed(add);
+}
+
+/** Hears the events of a record, and tells then which entries a claim accounts for. */
+export class UseFollower {
+  private readonly maybes = new Set<number>();
+  private readonly fold: UseFold<unknown>;
+  private readonly candidates: PatternIndex;
+  private state: unknown;
+
+  constructor(claim: HeldClaim) {
+    this.fold = useFold(claim, this.maybes);
+    this.candidates = makePatternIndex(this.fold.hearing.events);
+    this.state = this.fold.start();
+  }
+
+  tell(entry: HeldEntry, end: boolean, tick: number): void {
+    const near = this.candidates(entry, end);
+    if (near.length === 0) return;
+    const { hearing } = this.fold;
     const fits = near.filter((at) => {
       const event = hearing.events[at];
       if (event === undefined || isAtEnd(event) !== end) return false;
       const fit = eventFit(event, entry);
       const mayClose = fit === 'undecided' && hearing.closing?.has(at) === true;
-      if (mayClose) maybes.add(tick);
+      if (mayClose) this.maybes.add(tick);
       return fit === 'fits' || mayClose;
     });
-    if (fits.length > 0) state = fold.take(state, { entry, end, tick, fits, before: false });
+    if (fits.length > 0)
+      this.state = this.fold.take(this.state, { entry, end, tick, fits, before: false });
   }
-  for (const used of fold.usedIn(state))
-    for (let left = used; left !== undefined; left = left.next) add(left.id);
+
+  /** Gives the ids of what was used, as the record stands. */
+  addUsed(add: (id: number) => void): void {
+    for (const used of this.fold.usedIn(this.state))
+      for (let left = used; left !== undefined; left = left.next) add(left.id);
+  }
 }
 
 /** @param maybes the ticks at which a stretch may have ended, and it is not known whether one has */

@@ -6,6 +6,7 @@ import { type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { UseFollower } from './accounting.ts';
 import { type Judgement, wantingOf } from './judge.ts';
 
 /** How many entries that nothing accounts for are remembered of each kind. */
@@ -28,6 +29,7 @@ export class StreamAccounts {
   readonly isAsked: boolean;
   private readonly events: readonly HeldEvent[];
   private readonly index: PatternIndex;
+  private readonly stretches: readonly UseFollower[];
   private bits = new Uint8Array(1 << 10);
   private readonly ofAll: Unclaimed = { count: 0, first: [] };
   private readonly ofClaims: ReadonlyMap<HeldNothingElse, Unclaimed>;
@@ -38,20 +40,32 @@ export class StreamAccounts {
     this.asksAll = asksAll;
     this.isAsked = asksAll || asking.length > 0;
     this.ofClaims = new Map(asking.map((claim) => [claim, { count: 0, first: [] }]));
-    this.events = claims.flatMap((claim) => partsOf(claim).uses(claim));
+    const simple = claims.filter(({ kind }) => kind !== 'during');
+    this.stretches = claims.flatMap((claim) =>
+      claim.kind === 'during' ? [new UseFollower(claim)] : [],
+    );
+    this.events = simple.flatMap((claim) => partsOf(claim).uses(claim));
     this.index = makePatternIndex(this.events);
   }
 
-  /** Whether it can be told as a record is read: what is used in a stretch is known only when that has ended. */
-  static canTell(claims: readonly HeldClaim[], asksAll: boolean): boolean {
-    const isAsked = asksAll || claims.some(({ kind }) => kind === 'nothingElse');
-    return !isAsked || claims.every(({ kind }) => kind !== 'during');
+  /**
+   * Whether entries cannot be decided as they are read: what is used in a stretch is known only when that has ended.
+   * Then they are read once more, and `decide` is told each.
+   */
+  get isDeferred(): boolean {
+    return this.isAsked && this.stretches.length > 0;
   }
 
-  tell(entry: HeldEntry, end: boolean): void {
+  /** Notes what is used in stretches, once all was told. */
+  endStretches(): void {
+    for (const follower of this.stretches) follower.addUsed((id) => this.note(id));
+  }
+
+  tell(entry: HeldEntry, end: boolean, tick: number): void {
     if (!this.isAsked) return;
     if (!this.has(entry.id) && this.uses(entry, end)) this.note(entry.id);
-    if (end) this.decide(entry);
+    for (const follower of this.stretches) follower.tell(entry, end, tick);
+    if (end && !this.isDeferred) this.decide(entry);
   }
 
   /** Whether an entry is accounted for. */
@@ -101,7 +115,7 @@ export class StreamAccounts {
   private note(id: number): void {
     const place = id >> 3;
     if (place >= this.bits.length) {
-      const more = new Uint8Array(2 * place);
+      const more = new Uint8Array(2 * (place + 1));
       more.set(this.bits);
       this.bits = more;
     }

@@ -45,7 +45,7 @@ export class StreamJudge {
   tell(entry: HeldEntry, end: boolean, tick: number): void {
     if (!end) this.begin(entry);
     if (!end || this.dispatch.hearsEnds) this.dispatch.tell(entry, end, tick);
-    this.accounts.tell(entry, end);
+    this.accounts.tell(entry, end, tick);
     if (end) this.open.delete(entry);
   }
 
@@ -82,7 +82,7 @@ export class StreamJudge {
    * out, but for what a claim on the whole record says. To be asked once all was told.
    */
   judgements(journal: Journal): readonly Judgement[] {
-    for (const entry of this.open) this.accounts.decide(entry);
+    if (!this.accounts.isDeferred) for (const entry of this.open) this.accounts.decide(entry);
     const evidence = makeEvidence(
       journal,
       () => new Set(),

@@ -58,7 +58,8 @@ export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): 
   const cells = rows.map((row) => doubles.map((_, lane) => cellFor(row, lane)));
   const after = rows.map((row) => noteFor(row, notes));
   const widest = Math.max(0, ...after.map((note) => note.length));
-  const fixed = 14;
+  const [ids, ticks] = numberWidths(rows);
+  const fixed = ids + ticks + 3;
   const natural = doubles.map(
     (double, lane) => Math.max(double.length, ...cells.map((row) => row[lane]?.length ?? 0)) + 2,
   );
@@ -68,13 +69,20 @@ export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): 
       .map((text, lane) => clip(text, (widths[lane] ?? 0) - 1).padEnd(widths[lane] ?? 0))
       .join('');
   return [
-    layout.paint('faint', `${'tick'.padStart(11)}  ${line(doubles)}`.trimEnd()),
+    layout.paint('faint', `${'tick'.padStart(ids + ticks)}  ${line(doubles)}`.trimEnd()),
     ...rows.map((row, at) => {
       const note = after[at] ?? '';
-      const text = `${`#${row.entry.id}`.padEnd(5)}${String(row.tick).padStart(6)}  ${line(cells[at] ?? [])}`;
+      const text = `${`#${row.entry.id}`.padEnd(ids)}${String(row.tick).padStart(ticks)}  ${line(cells[at] ?? [])}`;
       return `${note === '' ? text.trimEnd() : text}${layout.paint('culprit', note)}`;
     }),
   ];
+}
+
+/** The columns of an entry's number and of a tick: more than usual in a long record. */
+function numberWidths(rows: readonly Row[]): readonly [number, number] {
+  const digits = (numbers: readonly number[]) => String(Math.max(0, ...numbers)).length;
+  const ids = digits(rows.map(({ entry }) => entry.id));
+  return [Math.max(5, ids + 2), Math.max(6, digits(rows.map(({ tick }) => tick)) + 1)];
 }
 
 /** Takes room from the widest lanes until all of them fit. */
