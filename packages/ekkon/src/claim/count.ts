@@ -118,6 +118,8 @@ export const countParts: ClaimParts<HeldCount, number> = {
     if (inRange(range, count)) return 'holds';
     return count > range.most && !isUnfinished(held) ? 'lost' : 'open';
   },
+  rest: ({ held }, count, { begins, ends }) =>
+    isUnfinished(held) ? count + begins - ends : count + begins + ends,
   side: ({ range }, count) => (count < range.least ? -1 : count > range.most ? 1 : 0),
   hopes: ({ held, range }, count, isAlive) =>
     isUnfinished(held) || inRange(range, count) || (count < range.least && isAlive(held)),

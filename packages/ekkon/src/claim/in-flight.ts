@@ -59,6 +59,7 @@ export const inFlightParts: ClaimParts<HeldInFlight, UnderWay> = {
   same: (_, one, other) => one.now === other.now && one.peak === other.peak,
   stands: ({ range }, { peak }) =>
     peak > range.most ? 'lost' : inRange(range, peak) ? 'holds' : 'open',
+  rest: (_, { now, peak }, rest) => ({ now, peak: Math.max(peak, now + rest.peak) }),
   side: ({ range }, { peak }) => (peak < range.least ? -1 : peak > range.most ? 1 : 0),
   hopes: ({ range, calls }, { peak }, isAlive) =>
     inRange(range, peak) || (peak < range.least && isAlive(calls)),

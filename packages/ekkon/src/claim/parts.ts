@@ -73,6 +73,14 @@ export interface Totals {
   readonly fitting: number;
 }
 
+/** What the events from some place on add to a state of a kind that only counts. */
+export interface Rest {
+  readonly begins: number;
+  readonly ends: number;
+  /** How many more than at that place are under way at one time, at most. */
+  readonly peak: number;
+}
+
 /** A member with plans, and whether one of them throws at once. */
 export interface PlannedMember {
   readonly target: Target;
@@ -116,6 +124,8 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
    * more entries fit, the more it is, one at a time; so that none and all of the undecided ones tell the rest.
    */
   side?(claim: C, state: S): -1 | 0 | 1;
+  /** For kinds that only count: the state after all that is left is heard, if that is as it was. */
+  rest?(claim: C, state: S, rest: Rest): S;
   /** Whether it may still come true, though only some patterns can still be met. Left out if it is not waited for. */
   hopes?(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
   /** What never occurred, if it holds for no other reason. */

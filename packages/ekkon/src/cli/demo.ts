@@ -74,7 +74,7 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
     showRecord(ledger, fault === undefined ? night : `a night on which ${fault.mistake}`);
     if (save !== undefined) saveLedger(ledger, save);
     check(claims);
-    const verdict = { holds: true, ledger: ledger.name, closing: false, findings: [] };
+    const verdict = { holds: true, ledger: ledger.name, closing: false, findings: [], causes: [] };
     print(reportText({ ...verdict, claims: claims.length }, { paint }));
     for (const { notation } of claims) print(`    ${notation}`);
   } catch (error) {

@@ -1,3 +1,4 @@
+import { causesOf } from '../alter/causes.ts';
 import { explainWrongCount } from '../claim/explain-count.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
@@ -14,7 +15,7 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { accountedOn } from '../rule/accounts.ts';
-import { judgeAndNote, noteJudgements } from '../rule/at-check.ts';
+import { evidenceOn, judgeAndNote, noteJudgements } from '../rule/at-check.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { judgementsOn, levelOn, noteFound, noteJudged } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
@@ -39,7 +40,8 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   const waits = endWaits(journal);
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
   const told = passed === false ? found.filter(couldExplain) : found;
-  return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true });
+  const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
+  return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true }, causes);
 }
 
 /** What claims say of a record of which only a part is at hand. */
@@ -66,7 +68,8 @@ export function judgeRead(
   for (const claim of claims) noteClaimUsed(claim);
   const none = { reached: [], reachedAt: new Map(), unawaited: [] };
   const found = findingsAtClose(journal, { toJudge: claims, ...none }, true, before);
-  return makeVerdict(journal, found, { claims: claims.length, closing: false });
+  const causes = before === undefined ? causesOf(claims, found, evidenceOn(journal)) : undefined;
+  return makeVerdict(journal, found, { claims: claims.length, closing: false }, causes);
 }
 
 function findingsAtClose(

@@ -2,6 +2,7 @@ import type { Difference } from '../match/difference.ts';
 import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Cause } from './cause.ts';
 import type { DiagnosisBase, NearEntry, NearPlan, UnclaimedEntries } from './diagnosis.ts';
 import type { PendingCall, RuleDiagnoses } from './rule-finding.ts';
 
@@ -35,6 +36,8 @@ export type OrderProblem =
   | {
       readonly kind: 'missing';
       readonly step: string;
+      /** The number of the step's pattern in the sequence. */
+      readonly leaf: number;
       readonly after: Moment | undefined;
       readonly before: Moment | undefined;
       /** A call of the same member in that place which does not fit. */
@@ -47,6 +50,7 @@ export type OrderProblem =
       readonly kind: 'early' | 'late';
       readonly moment: Moment;
       readonly step: string;
+      readonly leaf: number;
       readonly after: Moment | undefined;
       readonly before: Moment | undefined;
     };
@@ -255,4 +259,8 @@ export interface Verdict {
   /** Where it was waited for. */
   readonly waited?: Waited;
   readonly findings: readonly Finding[];
+  /** Alterations of the record under which findings would not be, what explains most first. */
+  readonly causes: readonly Cause[];
+  /** Whether there was too much to try, so that no cause was looked for to the end. */
+  readonly causesBounded?: true;
 }

@@ -2,6 +2,7 @@ import type { Verdict, Waited } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
 import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
+import { causeLine } from './cause-words.ts';
 import { clip } from './layout.ts';
 import { reportText } from './text.ts';
 import { named, printTime } from './words.ts';
@@ -65,8 +66,13 @@ const framesTold = 3;
 /** Characters of a claim that the first line shows; the report has more of it. */
 const claimShown = 160;
 
-function firstLine({ findings, waited }: Verdict): string {
+function firstLine({ findings, causes, claims, waited }: Verdict): string {
   const [first] = findings;
+  const [cause] = causes;
+  if (cause !== undefined && cause.explains.length > 1) {
+    const left = findings.length - cause.explains.length;
+    return `${causeLine(cause, claims)}${left > 0 ? ` (and ${left} more)` : ''}`;
+  }
   if (first === undefined) return 'a claim does not hold';
   const wait = waited === undefined ? '' : waitPart(waited);
   const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';

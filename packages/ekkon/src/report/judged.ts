@@ -30,7 +30,16 @@ export function casesOf({ claims, verdict }: Judged): readonly Case[] {
 
 /** What was found of one case, as a report of its own. */
 export function caseText({ verdict }: Judged, { findings }: Case): string {
-  return reportText({ ...verdict, findings, claims: 1 });
+  return reportText({ ...verdict, findings, causes: [], claims: 1 });
+}
+
+/** The cause that a finding has in common with others, in a sentence. */
+export function causeOf({ verdict }: Judged, finding: Finding): string | undefined {
+  const at = verdict.findings.indexOf(finding);
+  const shared = verdict.causes.find(
+    ({ explains }) => explains.length > 1 && explains.includes(at),
+  );
+  return shared?.message;
 }
 
 /** The findings as data that JSON carries; values print as reports show them. */
@@ -40,6 +49,7 @@ export function judgedData({ file, claims, verdict }: Judged): unknown {
     file,
     holds: verdict.holds,
     claims: claims.map(({ notation }) => notation),
+    causes: verdict.causes,
     findings: verdict.findings.map(({ code, claim, message, culprits, differences, at }) => ({
       code,
       claim,
@@ -71,7 +81,9 @@ function junitCase(judged: Judged, each: Case): string {
   const head = `    <testcase name="${xml(each.name)}" classname="${xml(judged.verdict.ledger)}"`;
   const [first] = each.findings;
   if (first === undefined) return `${head}/>`;
-  return `${head}>\n      <failure type="${xml(first.code)}" message="${xml(first.message)}">${xml(caseText(judged, each))}</failure>\n    </testcase>`;
+  const cause = causeOf(judged, first);
+  const told = cause === undefined ? '' : `${xml(`one cause with others: ${cause}`)}\n\n`;
+  return `${head}>\n      <failure type="${xml(first.code)}" message="${xml(first.message)}">${told}${xml(caseText(judged, each))}</failure>\n    </testcase>`;
 }
 
 /** Text that is neither markup nor a character that XML forbids. */
@@ -98,6 +110,7 @@ export function tapText(all: readonly Judged[]): string {
     const head = `${isFine ? 'ok' : 'not ok'} ${at + 1} - ${name}`;
     const [first] = each.findings;
     if (first === undefined) return [head];
+    const cause = causeOf(judged, first);
     const report = caseText(judged, each)
       .split('\n')
       .map((line) => `    ${line}`.trimEnd());
@@ -106,6 +119,7 @@ export function tapText(all: readonly Judged[]): string {
       '  ---',
       `  code: ${first.code}`,
       `  message: ${inQuotes(first.message)}`,
+      ...(cause === undefined ? [] : [`  cause: ${inQuotes(cause)}`]),
       '  report: |',
       ...report,
       '  ...',

@@ -1,3 +1,4 @@
+import type { Cause } from '../explain/cause.ts';
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { linesOf } from './findings.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
@@ -29,10 +30,13 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
     return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
   }
   const heading = headingOf(verdict);
+  const isTold = verdict.closing || options.places === true;
+  let number = 0;
   const blocks = boundedBlocks(
-    findings.map((finding, at) =>
-      findingText(finding, at + 1, verdict.closing || options.places === true, layout),
-    ),
+    groupsOf(verdict).flatMap(({ cause, group }) => {
+      const texts = group.map((finding) => findingText(finding, ++number, isTold, layout));
+      return cause === undefined ? texts : underCause(cause, texts, layout);
+    }),
     layout,
   );
   const pending =
@@ -46,6 +50,36 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   const { entries = 0 } = verdict;
   const kept = entries > longRecord ? [paint('faint', keptOf(entries))] : [];
   return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending, ...kept].join('\n\n');
+}
+
+/** Findings with one cause, or those that have none in common with another. */
+interface Group {
+  readonly cause: Cause | undefined;
+  readonly group: readonly Finding[];
+}
+
+/** The findings under their causes; a cause that explains one alone adds nothing to it. */
+function groupsOf({ findings, causes }: Verdict): readonly Group[] {
+  const shared = causes.filter(({ explains }) => explains.length > 1);
+  const told = new Set(shared.flatMap(({ explains }) => explains));
+  const under = shared.map((cause) => ({
+    cause,
+    group: cause.explains.flatMap((at) => findings[at] ?? []),
+  }));
+  const others = findings.filter((_, at) => !told.has(at));
+  return [...under, ...(others.length > 0 ? [{ cause: undefined, group: others }] : [])];
+}
+
+/** A cause, the first of its findings whole, and the claims of the others. */
+function underCause(
+  { message }: Cause,
+  [first = '', ...others]: readonly string[],
+  { paint }: Layout,
+): readonly string[] {
+  const heads = others.map((text) => text.split('\n')[0] ?? '');
+  return [
+    `${paint('culprit', `one cause for ${others.length + 1} claims: ${message}`)}\n${first}\n${heads.join('\n')}`,
+  ];
 }
 
 /** Of records no longer than this it is not said that only a part was kept. */

@@ -1,5 +1,7 @@
+import type { FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis, Finding, Verdict } from '../explain/finding.ts';
 import type { Journal } from '../record/journal.ts';
+import { causeOf } from './cause-words.ts';
 import { messageOf } from './findings.ts';
 
 /** All findings on a ledger, as one verdict. */
@@ -7,6 +9,7 @@ export function makeVerdict(
   { name }: Journal,
   found: readonly Diagnosis[],
   { claims, closing }: Pick<Verdict, 'claims' | 'closing'>,
+  causes: FoundCauses = noCauses,
 ): Verdict {
   return {
     holds: found.length === 0,
@@ -14,8 +17,12 @@ export function makeVerdict(
     closing,
     claims,
     findings: found.map(asFinding),
+    causes: causes.causes.map(causeOf),
+    ...(causes.isBounded ? { causesBounded: true } : {}),
   };
 }
+
+const noCauses: FoundCauses = { causes: [], isBounded: false };
 
 /** A diagnosis with its sentence, which is made when it is asked for. */
 function asFinding(diagnosis: Diagnosis): Finding {

@@ -1,10 +1,11 @@
+import { causesOf } from '../alter/causes.ts';
 import { bothNames } from '../pattern/as-pattern.ts';
 import { captureSite } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { refuse } from '../record/refuse.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
-import { judgeAndNote, noteHolding } from '../rule/at-check.ts';
+import { evidenceOn, judgeAndNote, noteHolding } from '../rule/at-check.ts';
 import { noteFailedCheck } from '../rule/judgements.ts';
 import { asClaim } from './as-claim.ts';
 
@@ -44,7 +45,9 @@ export function check(...given: unknown[]): void {
     noteHolding(claims, journal, captured);
     return;
   }
-  const verdict = makeVerdict(journal, found, { claims: claims.length, closing: false });
+  const causes = causesOf(claims, found, evidenceOn(journal));
+  const told = { claims: claims.length, closing: false };
+  const verdict = makeVerdict(journal, found, told, causes);
   const error = new ClaimError(verdict);
   Error.captureStackTrace?.(error, check);
   ClaimError.onRead(error, noteFailedCheck(journal, { claims, verdict, captured }));

@@ -28,7 +28,7 @@ export function problemsOf(
   const { gaps, surplus } = gapsIn(edits, taken, from);
   const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
-    const between = { step, after: moment(after), before: moment(before) };
+    const between = { step, leaf, after: moment(after), before: moment(before) };
     const other = surplus.findIndex((at) => events[at]?.fits.includes(leaf) === true);
     const [at] = other < 0 ? [] : surplus.splice(other, 1);
     const misplaced = moment(at);

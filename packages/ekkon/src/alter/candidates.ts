@@ -1,0 +1,264 @@
+import { partsOf } from '../claim/kinds.ts';
+import type { Alteration } from '../explain/cause.ts';
+import { compareArguments } from '../match/compare-arguments.ts';
+import { distanceOf } from '../match/difference.ts';
+import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
+import { contextOf, eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
+import type { Outcome } from '../record/entry.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { alteredEntry, type Change, tickBehind } from './change.ts';
+import { type FailedClaim, isOfOrder, tells, unwantedBy, wantedBy } from './failed-claim.ts';
+import { fittingArguments, fittingOutcome } from './fitting.ts';
+import type { Tracks } from './tracks.ts';
+
+/** A change to a record that may be what failed claims have in common. */
+export interface Candidate {
+  readonly alteration: Alteration;
+  readonly change: Change;
+  /** How far what is altered is from what is claimed: less is likelier. */
+  readonly distance: number;
+  /** What is altered; `undefined` if something is inserted. */
+  readonly entry: HeldEntry | undefined;
+  /** What is claimed in its place, or is missing. */
+  readonly event: HeldEvent | undefined;
+  /** The place in the list of gaps at which something is put in. */
+  readonly gap: number | undefined;
+}
+
+/** How many entries are tried for one pattern, in each way. */
+const triedForEach = 40;
+
+/** What candidates are made from. */
+export interface Search {
+  readonly journal: Journal;
+  readonly tracks: Tracks;
+  readonly failed: readonly FailedClaim[];
+  /** The ticks behind which something may be put in: 0, and those of the events that the failed claims hear. */
+  readonly gaps: readonly number[];
+  /** A number for what is put in, so that several do not meet. */
+  readonly round: number;
+}
+
+/** What may explain failed claims, the likeliest kinds first. */
+export function* candidatesFor(search: Search): Generator<Candidate> {
+  const wanted = distinct(
+    search.failed.flatMap((each) => wantedBy(each).map(({ event }) => event)),
+  );
+  const byId = new Map(search.journal.entries.map((entry) => [entry.id, entry]));
+  const unwanted = [...new Set(search.failed.flatMap(unwantedBy))].flatMap(
+    (id) => byId.get(id) ?? [],
+  );
+  for (const entry of unwanted) yield* drops(search, entry);
+  for (const event of wanted) yield* mended(search, event);
+  for (const event of wanted) yield* fromOtherMembers(search, event);
+  for (const event of wanted) yield* insertions(search, event);
+  yield* moves(search, unwanted, wanted);
+}
+
+function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
+  const found: HeldEvent[] = [];
+  for (const event of events)
+    if (!found.some((other) => samePattern(other, event))) found.push(event);
+  return found;
+}
+
+function* drops({ journal }: Search, entry: HeldEntry): Generator<Candidate> {
+  const made = {
+    alteration: 'drop' as const,
+    distance: 0,
+    entry,
+    event: undefined,
+    gap: undefined,
+  };
+  yield { ...made, change: { without: [entry], added: [] } };
+  const inner = madeIn(journal, entry);
+  if (inner.length > 0) yield { ...made, change: { without: [entry, ...inner], added: [] } };
+}
+
+/** All that was called while a call was running. */
+export function madeIn({ entries }: Journal, { id }: HeldEntry): readonly HeldEntry[] {
+  const within = new Set([id]);
+  const found: HeldEntry[] = [];
+  for (const entry of entries) {
+    if (entry.parent === undefined || !within.has(entry.parent)) continue;
+    within.add(entry.id);
+    found.push(entry);
+  }
+  return found;
+}
+
+/** Entries of the member that would fit if their arguments, or their end, were as claimed. */
+function* mended({ journal }: Search, event: HeldEvent): Generator<Candidate> {
+  const calls = callsOf(event);
+  const near = journal.entries
+    .filter((entry) => speaksOf(calls, entry) && eventFit(event, entry) === 'differs')
+    .map((entry) => ({ entry, distance: distanceOf(eventDifferences(event, entry)) }))
+    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
+  for (const { entry, distance } of near.slice(0, triedForEach)) {
+    const args = fittingArguments(calls.claimed, entry.args);
+    if (args === undefined) continue;
+    const isSame =
+      args.every((arg, at) => arg === entry.args[at]) && args.length === entry.args.length;
+    const outcome =
+      isEnd(event) && eventFit(event, entry) === 'differs'
+        ? fittingOutcome(event, entry.outcome)
+        : undefined;
+    const alteration = isSame ? 'outcome' : 'argument';
+    if (alteration === 'outcome' && (outcome === undefined || entry.ended === undefined)) continue;
+    const mend = alteredEntry(entry, {
+      args,
+      ...(outcome === undefined || entry.ended === undefined ? {} : { outcome }),
+    });
+    if (eventFit(event, mend) !== 'fits') continue;
+    yield {
+      alteration,
+      change: { without: [entry], added: [mend] },
+      distance,
+      entry,
+      event,
+      gap: undefined,
+    };
+  }
+}
+
+/** Calls of other members with the claimed arguments. */
+function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Candidate> {
+  const calls = callsOf(event);
+  if (calls.of !== 'call') return;
+  const { target } = calls.member;
+  let tried = 0;
+  for (const entry of journal.entries) {
+    if (entry.target === target || (entry.kind !== 'call' && entry.kind !== 'construct')) continue;
+    const isAlike =
+      calls.claimed !== undefined &&
+      compareArguments(calls.claimed, entry.args, contextOf(entry, journal)).length === 0;
+    if (!isAlike) continue;
+    const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
+    const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });
+    if (eventFit(event, mend) !== 'fits') continue;
+    yield {
+      alteration: 'member',
+      change: { without: [entry], added: [mend] },
+      distance: entry.target.double === target.double ? 0 : 1,
+      entry,
+      event,
+      gap: undefined,
+    };
+    if (++tried >= triedForEach) return;
+  }
+}
+
+/** What is missing, at every gap. */
+function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
+  for (let gap = 0; gap < search.gaps.length; gap++) {
+    const entry = missingEntry(
+      search,
+      event,
+      tickBehind(search.gaps[gap] ?? 0, 8 * search.round + 1),
+      0,
+    );
+    if (entry === undefined) return;
+    yield {
+      alteration: 'insert',
+      change: { without: [], added: [entry] },
+      distance: 0,
+      entry: undefined,
+      event,
+      gap,
+    };
+  }
+}
+
+/**
+ * An entry that fits a pattern, at a tick; with an end that other claims want of such calls, or that others of the
+ * member have.
+ *
+ * @param place among several that are put in
+ */
+export function missingEntry(
+  { journal, failed, round }: Search,
+  event: HeldEvent,
+  tick: number,
+  place: number,
+): HeldEntry | undefined {
+  const calls = callsOf(event);
+  const args = fittingArguments(calls.claimed, []);
+  if (args === undefined) return undefined;
+  const { target } = calls.member;
+  const alike = journal.entries.findLast(
+    (entry) => entry.target === target && entry.ended !== undefined,
+  );
+  const usual: Outcome = alike?.outcome ?? { state: 'returned', value: undefined };
+  const isOpen = isEnd(event) && event.of === 'unfinished';
+  const made: HeldEntry = {
+    id: journal.entries.length + 1 + round + place,
+    target,
+    kind: calls.of,
+    args,
+    receiver: undefined,
+    began: tick,
+    ended: isOpen ? undefined : tickBehind(tick, 1 / 16),
+    beganAt: alike?.beganAt ?? 0,
+    outcome: isOpen ? { state: 'pending' } : usual,
+    parent: undefined,
+    given: undefined,
+    more: undefined,
+  };
+  if (isOpen) return made;
+  const ends = [
+    event,
+    ...failed.flatMap(({ claim }) =>
+      partsOf(claim)
+        .hears(claim)
+        .events.flatMap((each) => each ?? []),
+    ),
+  ];
+  for (const end of ends) {
+    if (!isEnd(end) || end.of === 'unfinished' || eventFit(end.calls, made) !== 'fits') continue;
+    // The end that a claim wants with a value says more than the usual one.
+    if (eventFit(end, made) === 'fits' || (end !== event && end.claimed.length === 0)) continue;
+    const outcome = fittingOutcome(end, usual);
+    if (outcome !== undefined) return { ...made, outcome };
+  }
+  return made;
+}
+
+/** Entries that came at the wrong place, at every gap. */
+function* moves(
+  search: Search,
+  unwanted: readonly HeldEntry[],
+  wanted: readonly HeldEvent[],
+): Generator<Candidate> {
+  if (!search.failed.some(isOfOrder)) return;
+  const misplaced = search.journal.entries.filter((entry) =>
+    wanted.some((event) => tells(event) && eventFit(event, entry) === 'fits'),
+  );
+  for (const entry of new Set([...unwanted, ...misplaced.slice(0, triedForEach)])) {
+    for (let gap = 0; gap < search.gaps.length; gap++) {
+      const behind = search.gaps[gap] ?? 0;
+      const next = search.gaps[gap + 1] ?? Number.POSITIVE_INFINITY;
+      if (behind === entry.began || next === entry.began) continue;
+      yield {
+        alteration: 'move',
+        change: { without: [entry], added: [movedTo(entry, behind, search.round)] },
+        distance: Math.abs(behind - entry.began),
+        entry,
+        event: undefined,
+        gap,
+      };
+    }
+  }
+}
+
+/** An entry that began behind a tick; it ended when it did, if that is later and it took time. */
+function movedTo(entry: HeldEntry, behind: number, round: number): HeldEntry {
+  const began = tickBehind(behind, 8 * round + 3);
+  const { ended } = entry;
+  if (ended === undefined) return alteredEntry(entry, { began });
+  const tookTime = ended > entry.began + 1;
+  return alteredEntry(entry, {
+    began,
+    ended: tookTime && ended > began ? ended : tickBehind(began, 1 / 16),
+  });
+}

@@ -1,0 +1,351 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Evidence } from '../claim/parts.ts';
+import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
+import type { Diagnosis } from '../explain/finding.ts';
+import { sameValues } from '../match/same-value.ts';
+import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { eventDifferences, eventFit } from '../pattern/fit.ts';
+import type { Entry } from '../record/entry.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { printsAs } from '../record/prints-as.ts';
+import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
+import { both, type Change, noChange, tickBehind } from './change.ts';
+import { type FailedClaim, tells, wantedBy } from './failed-claim.ts';
+import { Tracks } from './tracks.ts';
+
+/** Candidates that are judged, and events that are folded for them, before the search is given up. */
+const candidatesTried = 6_000;
+const eventsTried = 3_000_000;
+
+/** The order of kinds that explain as much as each other. */
+const ranks: Readonly<Record<Alteration, number>> = {
+  drop: 0,
+  argument: 1,
+  outcome: 2,
+  member: 3,
+  insert: 4,
+  move: 5,
+  tail: 6,
+  repeat: 7,
+};
+
+/** What owned entries come behind. */
+const owned = 10;
+
+/**
+ * The fewest alterations of a record under which the claims that failed on it would hold, found greedily: the one
+ * that explains most, then what explains most of the rest, each such that no claim fails that held.
+ *
+ * @param claims all claims of the check
+ * @param found what was found of them
+ */
+export function causesOf(
+  claims: readonly HeldClaim[],
+  found: readonly Diagnosis[],
+  evidence: Evidence,
+): FoundCauses {
+  const failed = failedOf(claims, found);
+  if (failed.length === 0) return noCauses;
+  const failing = new Set(failed.map(({ claim }) => claim));
+  const tracks = new Tracks(claims, evidence);
+  // A claim that is undecided neither holds nor fails, and has no say.
+  const holding = claims.filter(
+    (claim) => !failing.has(claim) && tracks.judgedAfter(claim, noChange) === 'holds',
+  );
+  const trial = new Trial(tracks, evidence, holding);
+  const causes: FoundCause[] = [];
+  let change = noChange;
+  let left = failed;
+  for (let round = 0; left.length > 0; round++) {
+    const best = trial.best(left, change, round);
+    if (trial.isSpent) return { causes: [], isBounded: true };
+    if (best === undefined) break;
+    causes.push(best.cause);
+    change = best.change;
+    left = left.filter(({ at }) => !best.cause.explains.includes(at));
+  }
+  return { causes, isBounded: false };
+}
+
+const noCauses: FoundCauses = { causes: [], isBounded: false };
+
+function failedOf(
+  claims: readonly HeldClaim[],
+  found: readonly Diagnosis[],
+): readonly FailedClaim[] {
+  return found.flatMap((diagnosis, at) => {
+    const claim = claims.find((each) => each === diagnosis.of);
+    const isLooked = claim !== undefined && !unexplained.has(diagnosis.code);
+    return isLooked && claim.kind !== 'conforms' ? [{ claim, diagnosis, at }] : [];
+  });
+}
+
+/** What no change of the record is the cause of. */
+const unexplained: ReadonlySet<Diagnosis['code']> = new Set([
+  'undecidedCall',
+  'alwaysTrueClaim',
+  'vacuousClaim',
+  'unawaitedWait',
+  'uncheckedClaim',
+]);
+
+interface Tried {
+  readonly candidate: Candidate;
+  readonly explains: readonly FailedClaim[];
+  readonly rank: number;
+}
+
+interface Best {
+  readonly cause: FoundCause;
+  readonly change: Change;
+}
+
+/** Tries candidates one after the other, and finds the best of them. */
+class Trial {
+  private readonly tracks: Tracks;
+  private readonly evidence: Evidence;
+  private readonly holding: readonly HeldClaim[];
+  private readonly owning: readonly HeldEvent[];
+  private tried = 0;
+
+  constructor(tracks: Tracks, evidence: Evidence, holding: readonly HeldClaim[]) {
+    this.tracks = tracks;
+    this.evidence = evidence;
+    this.holding = holding;
+    this.owning = holding.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
+  }
+
+  /** Whether more was tried than is allowed. */
+  get isSpent(): boolean {
+    return this.tried > candidatesTried || this.tracks.taken > eventsTried;
+  }
+
+  best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
+    const { journal } = this.evidence;
+    const gaps = [0, ...this.tracks.heardTicks(failed.map(({ claim }) => claim))];
+    const search: Search = { journal, tracks: this.tracks, failed, gaps, round };
+    /** The failed claims of which one entry is a wrong call: it came, if not as claimed. */
+    const mendable = new Set<FailedClaim>();
+    let best: Tried[] = [];
+    for (const candidate of candidatesFor(search)) {
+      // What was mended by an earlier cause is as it should be.
+      if (candidate.change.without.some((entry) => before.without.includes(entry))) continue;
+      this.tried++;
+      if (this.isSpent) return undefined;
+      const most = best[0]?.explains.length ?? 1;
+      const least = mends.has(candidate.alteration) ? 1 : most;
+      const explains = this.explains(failed, both(before, candidate.change), least);
+      if (explains.length === 0) continue;
+      if (mends.has(candidate.alteration)) for (const each of explains) mendable.add(each);
+      if (explains.length < most) continue;
+      const tried = { candidate, explains, rank: this.rankOf(candidate) };
+      if (explains.length > most || best.length === 0) best = [tried];
+      else best.push(tried);
+    }
+    const single = chosen(best);
+    if (single === undefined || single[0].explains.length < failed.length) {
+      const tail = this.tail(search, before, single?.[0].explains.length ?? 0, mendable);
+      if (tail !== undefined) return tail;
+    }
+    if (single === undefined) return undefined;
+    const change = both(before, single[0].candidate.change);
+    return { cause: told(single, search), change };
+  }
+
+  /** The failed claims that hold after a change; none if they are fewer than others explain, or if one fails that held. */
+  private explains(
+    failed: readonly FailedClaim[],
+    change: Change,
+    least: number,
+  ): readonly FailedClaim[] {
+    const explained = failed.filter(
+      ({ claim }) => this.tracks.judgedAfter(claim, change) === 'holds',
+    );
+    if (explained.length < least) return [];
+    const breaks = this.holding.some((claim) => this.tracks.judgedAfter(claim, change) !== 'holds');
+    return breaks ? [] : explained;
+  }
+
+  private rankOf({ alteration, entry }: Candidate): number {
+    const rank = ranks[alteration];
+    if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
+    return this.owning.some((event) => eventFit(event, entry) === 'fits') ? rank + owned : rank;
+  }
+
+  /**
+   * Everything that is missing, put in at the end: if that explains more than anything else, and most of it did not
+   * come in another way.
+   */
+  private tail(
+    search: Search,
+    before: Change,
+    least: number,
+    mendable: ReadonlySet<FailedClaim>,
+  ): Best | undefined {
+    const added = tailOf(search);
+    if (added.length < 2) return undefined;
+    const change = both(before, { without: [], added });
+    const explains = this.explains(search.failed, change, Math.max(2, least + 1));
+    const absent = explains.filter((each) => !mendable.has(each));
+    if (2 * absent.length <= explains.length) return undefined;
+    const last = lastOf(absent, search);
+    const cause: FoundCause = {
+      alteration: 'tail',
+      entries: last === undefined ? [] : [last],
+      claimed: undefined,
+      member: undefined,
+      differences: [],
+      between: [last, undefined],
+      explains: explains.map(({ at }) => at),
+    };
+    return { cause, change };
+  }
+}
+
+/** The alterations that make one call into another. */
+const mends: ReadonlySet<Alteration> = new Set(['argument', 'outcome', 'member']);
+
+/** How many entries a tail has at most. */
+const tailMost = 40;
+
+/** What is missing at the end of a record, that of a sequence in its order; what several claims want comes once. */
+function tailOf(search: Search): readonly HeldEntry[] {
+  const wanted = search.failed
+    .flatMap((each) => wantedBy(each).map((want) => ({ ...want, kind: each.claim.kind })))
+    .sort((one, other) => rankWanted(one) - rankWanted(other));
+  const added: HeldEntry[] = [];
+  for (const { event, missing } of wanted) {
+    const known = added.filter((entry) => eventFit(event, entry) === 'fits').length;
+    for (let left = missing - known; left > 0; left--) {
+      const tick = tickBehind(search.journal.tick, 8 * added.length + 8);
+      const entry = missingEntry(search, event, tick, added.length);
+      if (entry === undefined || added.length >= tailMost) return added;
+      added.push(entry);
+    }
+  }
+  return added;
+}
+
+/** Steps of a sequence come first, and what says nothing of arguments last: others may be what it wants. */
+function rankWanted({ event, kind }: { readonly event: HeldEvent; readonly kind: string }): number {
+  return (tells(event) ? 0 : 2) + (kind === 'order' ? 0 : 1);
+}
+
+/** The last entry of the members that some claims want. */
+function lastOf(failed: readonly FailedClaim[], { journal }: Search): Entry | undefined {
+  const targets = new Set(
+    failed.flatMap((each) => wantedBy(each).map(({ event }) => callsOf(event).member.target)),
+  );
+  const entry = journal.entries.findLast(({ target }) => targets.has(target));
+  return entry === undefined ? undefined : entryData(entry);
+}
+
+/** The best of those that explain as much: of one kind, and of the same claims. */
+function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefined {
+  const [first] = [...best].sort(
+    (one, other) => one.rank - other.rank || one.candidate.distance - other.candidate.distance,
+  );
+  if (first === undefined) return undefined;
+  const alike = best.filter(
+    (each) =>
+      each !== first &&
+      each.rank === first.rank &&
+      each.candidate.alteration === first.candidate.alteration &&
+      each.explains.length === first.explains.length &&
+      each.explains.every(({ at }, place) => at === first.explains[place]?.at),
+  );
+  return [first, ...alike];
+}
+
+/** What is told of candidates that are as good as each other. */
+function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
+  const [{ candidate, explains }] = all;
+  const { alteration, entry, event } = candidate;
+  const cause = {
+    alteration,
+    entries: entry === undefined ? [] : [entryData(entry)],
+    claimed: event?.[printsAs],
+    member:
+      alteration === 'member' && event !== undefined
+        ? callsOf(event).member.target.label
+        : undefined,
+    differences:
+      alteration === 'argument' || alteration === 'outcome' ? differences(candidate) : [],
+    between: undefined,
+    explains: explains.map(({ at }) => at),
+  };
+  const others = all.map((each) => each.candidate);
+  switch (alteration) {
+    case 'insert':
+      return {
+        ...cause,
+        between: gapOf(
+          others.filter((each) => each.event === event),
+          search,
+        ),
+      };
+    case 'move': {
+      const swapped = neighbour(others, search);
+      if (swapped !== undefined) return { ...cause, entries: swapped.map(entryData) };
+      return {
+        ...cause,
+        between: gapOf(
+          others.filter((each) => each.entry === entry),
+          search,
+        ),
+      };
+    }
+    default: {
+      const equal = others.filter((each) => each.entry === entry || isEqual(each.entry, entry));
+      const entries = [...new Set(equal.flatMap((each) => each.entry ?? []))];
+      return { ...cause, entries: entries.sort((one, other) => one.id - other.id).map(entryData) };
+    }
+  }
+}
+
+function differences({ entry, event }: Candidate) {
+  return entry === undefined || event === undefined ? [] : eventDifferences(event, entry);
+}
+
+function isEqual(one: HeldEntry | undefined, other: HeldEntry | undefined): boolean {
+  return one !== undefined && one.target === other?.target && sameValues(one.args, other.args);
+}
+
+/** The entries on either side of neighbouring gaps. */
+function gapOf(
+  candidates: readonly Candidate[],
+  { journal, gaps }: Search,
+): readonly [Entry | undefined, Entry | undefined] {
+  const places = candidates.map(({ gap }) => gap ?? 0);
+  let [first, last] = [places[0] ?? 0, places[0] ?? 0];
+  while (places.includes(first - 1)) first--;
+  while (places.includes(last + 1)) last++;
+  const at = (tick: number | undefined) => {
+    const entry =
+      tick === undefined || tick === 0
+        ? undefined
+        : journal.entries.find(({ began, ended }) => began === tick || ended === tick);
+    return entry === undefined ? undefined : entryData(entry);
+  };
+  return [at(gaps[first]), at(gaps[last + 1])];
+}
+
+/** Two entries of which either could be moved past the other. */
+function neighbour(
+  candidates: readonly Candidate[],
+  { gaps }: Search,
+): readonly [HeldEntry, HeldEntry] | undefined {
+  const [first] = candidates;
+  if (first?.entry === undefined) return undefined;
+  for (const other of candidates) {
+    if (other.entry === undefined || other.entry === first.entry) continue;
+    const [one, two] = [first.entry, other.entry].sort((a, b) => a.began - b.began) as [
+      HeldEntry,
+      HeldEntry,
+    ];
+    const isBetween = gaps.some((tick) => tick > (one.ended ?? one.began) && tick < two.began);
+    if (!isBetween) return [one, two];
+  }
+  return undefined;
+}

@@ -1,0 +1,86 @@
+import type { Outcome } from '../record/entry.ts';
+import { eventsOf } from '../record/events.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { isMark } from '../record/mark.ts';
+import type { Target } from '../record/target.ts';
+
+/** An entry's beginning or its end, at its tick. */
+export interface RecordedEvent {
+  readonly entry: HeldEntry;
+  readonly end: boolean;
+  readonly tick: number;
+}
+
+/**
+ * One change to a record: entries that are taken out of it, and entries that are put in. What is put in has ticks
+ * between those of the record, so that everything else, marks too, stays where it is.
+ */
+export interface Change {
+  readonly without: readonly HeldEntry[];
+  readonly added: readonly HeldEntry[];
+}
+
+/** Two changes as one. */
+export function both(one: Change, other: Change): Change {
+  const gone = new Set(other.without);
+  return {
+    without: [...one.without, ...other.without.filter((entry) => !one.added.includes(entry))],
+    added: [...one.added.filter((entry) => !gone.has(entry)), ...other.added],
+  };
+}
+
+export const noChange: Change = { without: [], added: [] };
+
+/** The events of a record in the order of their ticks, marks aside. */
+export function recordedEvents(journal: Journal): readonly RecordedEvent[] {
+  const found: RecordedEvent[] = [];
+  eventsOf(journal).forEach((entry, at) => {
+    if (entry === undefined || isMark(entry)) return;
+    const tick = at + 1;
+    found.push({ entry, end: entry.began !== tick, tick });
+  });
+  return found;
+}
+
+/** The events of one entry. */
+export function eventsIn(entry: HeldEntry): readonly RecordedEvent[] {
+  const begins = { entry, end: false, tick: entry.began };
+  return entry.ended === undefined ? [begins] : [begins, { entry, end: true, tick: entry.ended }];
+}
+
+/** The events of a record after a change. */
+export function changedEvents(
+  events: readonly RecordedEvent[],
+  { without, added }: Change,
+): readonly RecordedEvent[] {
+  const gone = new Set(without);
+  const left = events.filter(({ entry }) => !gone.has(entry));
+  if (added.length === 0) return left;
+  return [...left, ...added.flatMap(eventsIn)].sort((one, other) => one.tick - other.tick);
+}
+
+/** What an entry is made into. */
+export interface EntryChange {
+  readonly args?: readonly unknown[];
+  readonly target?: Target;
+  readonly outcome?: Outcome;
+  readonly began?: number;
+  readonly ended?: number | undefined;
+}
+
+/** An entry that was altered. The one that was recorded stays as it is. */
+export function alteredEntry(entry: HeldEntry, change: EntryChange): HeldEntry {
+  return { ...entry, ...change };
+}
+
+/**
+ * A tick of its own in the gap behind a tick.
+ *
+ * @param place from 1, among what is put into that gap
+ */
+export function tickBehind(tick: number, place: number): number {
+  return tick + place / placesInGap;
+}
+
+/** How many events one gap takes. */
+const placesInGap = 1_024;

@@ -1,0 +1,106 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { type HeldNothingElse, speaksOf } from '../claim/nothing-else.ts';
+import type { Evidence } from '../claim/parts.ts';
+import { addUsed, UseFollower } from '../judge/accounting.ts';
+import type { Judged } from '../judge/follower.ts';
+import type { HeldEvent } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { type Change, changedEvents, type RecordedEvent, recordedEvents } from './change.ts';
+import { Track } from './track.ts';
+
+/** All claims of a check on one record, ready to be judged on changes of it. */
+export class Tracks {
+  readonly claims: readonly HeldClaim[];
+  readonly events: readonly RecordedEvent[];
+  private readonly tracks: ReadonlyMap<HeldClaim, Track>;
+  private readonly evidence: Evidence;
+  private readonly uses: readonly HeldEvent[];
+  private readonly hasStretches: boolean;
+  private accountedFor: ReadonlySet<number> | undefined;
+
+  constructor(claims: readonly HeldClaim[], evidence: Evidence) {
+    this.claims = claims;
+    this.evidence = evidence;
+    this.events = recordedEvents(evidence.journal);
+    this.tracks = new Map(
+      claims
+        .filter((claim) => claim.ofWhole !== true)
+        .map((claim) => [claim, new Track(claim, this.events, evidence)]),
+    );
+    this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
+    this.hasStretches = claims.some(({ kind }) => kind === 'during');
+  }
+
+  /** How a claim is judged after a change. */
+  judgedAfter(claim: HeldClaim, change: Change): Judged {
+    const track = this.tracks.get(claim);
+    if (track !== undefined) return track.judgedAfter(change);
+    if (claim.kind === 'nothingElse') return this.nothingElse(claim, change);
+    // Whether a double has drifted is no matter of what came.
+    return 'holds';
+  }
+
+  /** How many events were folded for changes by now. */
+  get taken(): number {
+    let sum = 0;
+    for (const { taken } of this.tracks.values()) sum += taken;
+    return sum;
+  }
+
+  /** The ticks of the events that some claims hear, in order. */
+  heardTicks(claims: readonly HeldClaim[]): readonly number[] {
+    const ticks = new Set<number>();
+    for (const claim of claims) for (const tick of this.heardBy(claim)) ticks.add(tick);
+    return [...ticks].sort((one, other) => one - other);
+  }
+
+  private heardBy(claim: HeldClaim): readonly number[] {
+    const track = this.tracks.get(claim);
+    if (track !== undefined) return track.heardTicks;
+    if (claim.kind !== 'nothingElse') return [];
+    return this.events.flatMap(({ entry, end, tick }) =>
+      !end && speaksOf(claim, entry.target) ? [tick] : [],
+    );
+  }
+
+  private nothingElse(claim: HeldNothingElse, change: Change): Judged {
+    const isAccounted = this.hasStretches ? this.anew(change) : this.fromPatterns(change);
+    const gone = new Set(change.without);
+    const { entries } = this.evidence.journal;
+    const isLeft = (entry: HeldEntry) =>
+      speaksOf(claim, entry.target) && !gone.has(entry) && !isAccounted(entry);
+    return entries.some(isLeft) || change.added.some(isLeft) ? 'fails' : 'holds';
+  }
+
+  private fromPatterns({ added }: Change): (entry: HeldEntry) => boolean {
+    const before = this.accounted();
+    const others = this.evidence.accounted();
+    const fresh = new Set(added);
+    return (entry) =>
+      fresh.has(entry)
+        ? others.has(entry.id) || this.uses.some((event) => eventFit(event, entry) === 'fits')
+        : before.has(entry.id);
+  }
+
+  /** What is used in a stretch may be used no more if another event ends it. */
+  private anew(change: Change): (entry: HeldEntry) => boolean {
+    const used = new Set(this.evidence.accounted());
+    const events = changedEvents(this.events, change);
+    for (const claim of this.claims) {
+      const follower = new UseFollower(claim);
+      for (const { entry, end, tick } of events) follower.tell(entry, end, tick);
+      follower.addUsed((id) => used.add(id));
+    }
+    return ({ id }) => used.has(id);
+  }
+
+  private accounted(): ReadonlySet<number> {
+    if (this.accountedFor !== undefined) return this.accountedFor;
+    const { journal } = this.evidence;
+    const used = new Set(this.evidence.accounted());
+    for (const claim of this.claims) addUsed(claim, journal, journal.tick, (id) => used.add(id));
+    this.accountedFor = used;
+    return used;
+  }
+}

@@ -1,0 +1,49 @@
+import type { Difference } from '../match/difference.ts';
+import type { Entry } from '../record/entry.ts';
+
+/** One change to a record; `tail`: nothing came after the last entry. */
+export type Alteration =
+  | 'drop'
+  | 'repeat'
+  | 'insert'
+  | 'move'
+  | 'argument'
+  | 'member'
+  | 'outcome'
+  | 'tail';
+
+/** One alteration of a record under which claims that failed would hold, as data. */
+export interface FoundCause {
+  readonly alteration: Alteration;
+  /** The entries that are altered; several if equal ones cannot be told apart. For a tail, the last that was heard. */
+  readonly entries: readonly Entry[];
+  /** What is claimed in their place, or is missing, as written; `undefined` if nothing is. */
+  readonly claimed: string | undefined;
+  /** The member that is claimed, if an entry is of another. */
+  readonly member: string | undefined;
+  /** Where an entry differs from what is claimed. */
+  readonly differences: readonly Difference[];
+  /** Where something is missing, or where an entry belongs: between these two. */
+  readonly between: readonly [Entry | undefined, Entry | undefined] | undefined;
+  /** Places in the findings. */
+  readonly explains: readonly number[];
+}
+
+/** One alteration of a record under which findings would not be. */
+export interface Cause {
+  readonly alteration: Alteration;
+  /** A sentence that tells it. */
+  readonly message: string;
+  /** Ids of the entries that are altered; several if equal ones cannot be told apart. */
+  readonly culprits: readonly number[];
+  /** Where something is missing, or where an entry belongs: between these entries. */
+  readonly between?: readonly [number | undefined, number | undefined];
+  /** Places in `findings`. */
+  readonly explains: readonly number[];
+}
+
+/** What was found of causes, and whether the search was given up because there was too much to try. */
+export interface FoundCauses {
+  readonly causes: readonly FoundCause[];
+  readonly isBounded: boolean;
+}
