@@ -8,9 +8,16 @@ import { samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { alteredEntry, type Change, tickBehind } from './change.ts';
-import { type FailedClaim, isOfOrder, tells, unwantedBy, wantedBy } from './failed-claim.ts';
+import {
+  besideIn,
+  type FailedClaim,
+  isOfOrder,
+  tells,
+  unwantedBy,
+  wantedBy,
+} from './failed-claim.ts';
 import { fittingArguments, fittingOutcome } from './fitting.ts';
-import type { Tracks } from './tracks.ts';
+import type { Gap, Tracks } from './tracks.ts';
 
 /** A change to a record that may be what failed claims have in common. */
 export interface Candidate {
@@ -34,8 +41,8 @@ export interface Search {
   readonly journal: Journal;
   readonly tracks: Tracks;
   readonly failed: readonly FailedClaim[];
-  /** The ticks behind which something may be put in: 0, and those of the events that the failed claims hear. */
-  readonly gaps: readonly number[];
+  /** Where something may be put in: between the events that the failed claims hear. */
+  readonly gaps: readonly Gap[];
   /** A number for what is put in, so that several do not meet. */
   readonly round: number;
 }
@@ -151,13 +158,9 @@ function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Can
 
 /** What is missing, at every gap. */
 function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
-  for (let gap = 0; gap < search.gaps.length; gap++) {
-    const entry = missingEntry(
-      search,
-      event,
-      tickBehind(search.gaps[gap] ?? 0, 8 * search.round + 1),
-      0,
-    );
+  for (const { behind, gap } of places(search)) {
+    const tick = tickBehind(behind, 8 * search.round + 1);
+    const entry = missingEntry(search, event, tick, 0);
     if (entry === undefined) return;
     yield {
       alteration: 'insert',
@@ -168,6 +171,10 @@ function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
       gap,
     };
   }
+}
+
+function places({ gaps }: Search): readonly { readonly behind: number; readonly gap: number }[] {
+  return gaps.flatMap(({ ticks }, gap) => ticks.map((behind) => ({ behind, gap })));
 }
 
 /**
@@ -231,14 +238,24 @@ function* moves(
   wanted: readonly HeldEvent[],
 ): Generator<Candidate> {
   if (!search.failed.some(isOfOrder)) return;
-  const misplaced = search.journal.entries.filter((entry) =>
-    wanted.some((event) => tells(event) && eventFit(event, entry) === 'fits'),
+  const stretched = search.failed
+    .filter(({ claim }) => claim.kind === 'during')
+    .flatMap(({ claim }) =>
+      partsOf(claim)
+        .hears(claim)
+        .events.flatMap((event) => event ?? []),
+    );
+  const beside = new Set(search.failed.flatMap(besideIn));
+  const misplaced = search.journal.entries.filter(
+    (entry) =>
+      beside.has(entry.id) ||
+      wanted.some((event) => tells(event) && eventFit(event, entry) === 'fits') ||
+      stretched.some((event) => eventFit(event, entry) === 'fits'),
   );
   for (const entry of new Set([...unwanted, ...misplaced.slice(0, triedForEach)])) {
-    for (let gap = 0; gap < search.gaps.length; gap++) {
-      const behind = search.gaps[gap] ?? 0;
-      const next = search.gaps[gap + 1] ?? Number.POSITIVE_INFINITY;
-      if (behind === entry.began || next === entry.began) continue;
+    for (const { behind, gap } of places(search)) {
+      const { after, before } = search.gaps[gap] as Gap;
+      if (after === entry || before === entry) continue;
       yield {
         alteration: 'move',
         change: { without: [entry], added: [movedTo(entry, behind, search.round)] },

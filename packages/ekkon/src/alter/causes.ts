@@ -123,7 +123,7 @@ class Trial {
 
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
-    const gaps = [0, ...this.tracks.heardTicks(failed.map(({ claim }) => claim))];
+    const gaps = this.tracks.gapsFor(failed.map(({ claim }) => claim));
     const search: Search = { journal, tracks: this.tracks, failed, gaps, round };
     /** The failed claims of which one entry is a wrong call: it came, if not as claimed. */
     const mendable = new Set<FailedClaim>();
@@ -265,7 +265,10 @@ function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
   const cause = {
     alteration,
     entries: entry === undefined ? [] : [entryData(entry)],
-    claimed: event?.[printsAs],
+    claimed:
+      event === undefined
+        ? undefined
+        : (alteration === 'insert' ? callsOf(event) : event)[printsAs],
     member:
       alteration === 'member' && event !== undefined
         ? callsOf(event).member.target.label
@@ -315,20 +318,14 @@ function isEqual(one: HeldEntry | undefined, other: HeldEntry | undefined): bool
 /** The entries on either side of neighbouring gaps. */
 function gapOf(
   candidates: readonly Candidate[],
-  { journal, gaps }: Search,
+  { gaps }: Search,
 ): readonly [Entry | undefined, Entry | undefined] {
   const places = candidates.map(({ gap }) => gap ?? 0);
   let [first, last] = [places[0] ?? 0, places[0] ?? 0];
   while (places.includes(first - 1)) first--;
   while (places.includes(last + 1)) last++;
-  const at = (tick: number | undefined) => {
-    const entry =
-      tick === undefined || tick === 0
-        ? undefined
-        : journal.entries.find(({ began, ended }) => began === tick || ended === tick);
-    return entry === undefined ? undefined : entryData(entry);
-  };
-  return [at(gaps[first]), at(gaps[last + 1])];
+  const [after, before] = [gaps[first]?.after, gaps[last]?.before];
+  return [after && entryData(after), before && entryData(before)];
 }
 
 /** Two entries of which either could be moved past the other. */
@@ -344,7 +341,9 @@ function neighbour(
       HeldEntry,
       HeldEntry,
     ];
-    const isBetween = gaps.some((tick) => tick > (one.ended ?? one.began) && tick < two.began);
+    const isBetween = gaps.some(
+      ({ after }) => after !== undefined && after.began > one.began && after.began < two.began,
+    );
     if (!isBetween) return [one, two];
   }
   return undefined;

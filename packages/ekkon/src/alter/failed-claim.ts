@@ -75,6 +75,22 @@ export function unwantedBy({ diagnosis }: FailedClaim): readonly number[] {
   }
 }
 
+/** The ids of entries beside which something came too early or too late: they may be what is at the wrong place. */
+export function besideIn({ diagnosis }: FailedClaim): readonly number[] {
+  switch (diagnosis.code) {
+    case 'outOfOrder':
+      return diagnosis.problems.flatMap((problem) =>
+        problem.kind === 'early' || problem.kind === 'late'
+          ? [problem.after, problem.before].flatMap((moment) => moment?.entry.id ?? [])
+          : [],
+      );
+    case 'tooEarly':
+      return diagnosis.first === undefined ? [] : [diagnosis.first.entry.id];
+    default:
+      return [];
+  }
+}
+
 /** Whether a claim that failed may be about when something came, and not only whether. */
 export function isOfOrder({ claim, diagnosis }: FailedClaim): boolean {
   return (

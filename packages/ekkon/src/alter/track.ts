@@ -61,9 +61,9 @@ export class Track {
     this.judged = isCertain ? this.judgedIn(state) : this.judgedAnew(events);
   }
 
-  /** The ticks of the events that the claim hears. */
-  get heardTicks(): readonly number[] {
-    return this.steps.map(({ tick }) => tick);
+  /** The events that the claim hears. */
+  get heard(): readonly RecordedEvent[] {
+    return this.steps;
   }
 
   /** How the claim is judged on the record after a change. */

@@ -9,6 +9,20 @@ import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, type RecordedEvent, recordedEvents } from './change.ts';
 import { Track } from './track.ts';
 
+/** A place in a record at which something may be put in. */
+export interface Gap {
+  /** The entries on either side of it. */
+  readonly after: HeldEntry | undefined;
+  readonly before: HeldEntry | undefined;
+  /** The ticks behind which it may be put in: right behind the one, and right before the other. */
+  readonly ticks: readonly number[];
+}
+
+/** Whether an event is the beginning of a call in which nothing else happened. */
+function isAtOnce({ entry, end }: RecordedEvent): boolean {
+  return !end && entry.ended === entry.began + 1;
+}
+
 /** All claims of a check on one record, ready to be judged on changes of it. */
 export class Tracks {
   readonly claims: readonly HeldClaim[];
@@ -48,20 +62,28 @@ export class Tracks {
     return sum;
   }
 
-  /** The ticks of the events that some claims hear, in order. */
-  heardTicks(claims: readonly HeldClaim[]): readonly number[] {
-    const ticks = new Set<number>();
-    for (const claim of claims) for (const tick of this.heardBy(claim)) ticks.add(tick);
-    return [...ticks].sort((one, other) => one - other);
+  /** The gaps between the events that some claims hear, in order. */
+  gapsFor(claims: readonly HeldClaim[]): readonly Gap[] {
+    const heard = new Map<number, RecordedEvent>();
+    for (const claim of claims)
+      for (const event of this.heardBy(claim)) heard.set(event.tick, event);
+    const events = [...heard.values()].sort((one, other) => one.tick - other.tick);
+    return [undefined, ...events].flatMap((after, at): Gap[] => {
+      const before = events[at];
+      // Nothing happens within a call that ended at once.
+      if (after !== undefined && after.entry === before?.entry && isAtOnce(after)) return [];
+      const behind = after === undefined ? 0 : isAtOnce(after) ? after.tick + 1 : after.tick;
+      const ahead = before === undefined ? behind : before.tick - 1;
+      const ticks = ahead > behind ? [behind, ahead] : [behind];
+      return [{ after: after?.entry, before: before?.entry, ticks }];
+    });
   }
 
-  private heardBy(claim: HeldClaim): readonly number[] {
+  private heardBy(claim: HeldClaim): readonly RecordedEvent[] {
     const track = this.tracks.get(claim);
-    if (track !== undefined) return track.heardTicks;
+    if (track !== undefined) return track.heard;
     if (claim.kind !== 'nothingElse') return [];
-    return this.events.flatMap(({ entry, end, tick }) =>
-      !end && speaksOf(claim, entry.target) ? [tick] : [],
-    );
+    return this.events.filter(({ entry, end }) => !end && speaksOf(claim, entry.target));
   }
 
   private nothingElse(claim: HeldNothingElse, change: Change): Judged {

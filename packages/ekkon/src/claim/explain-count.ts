@@ -21,17 +21,20 @@ const sameTold = 3;
 /** Why a count claim does not hold; nothing if the entries that certainly fit are as many as claimed. */
 export function explainCount(
   claim: HeldCount,
-  { evidence, window }: View,
+  { evidence, window, toBlame }: View,
 ): CountDiagnosis | undefined {
   const { held, range } = claim;
-  const all = evidence.journal.entries;
+  const recorded = evidence.journal.entries;
   const isInside = (entry: HeldEntry) =>
     within(window, eventTick(held, entry)) && isUnfinishedWithin(claim, entry, window.before);
-  const fitting = all.filter((entry) => eventFitIn(claim, entry, window.before) && isInside(entry));
+  const fitting = recorded.filter(
+    (entry) => eventFitIn(claim, entry, window.before) && isInside(entry),
+  );
   if (inRange(range, fitting.length)) return undefined;
-  const entries = window === everything ? all : all.filter(({ began }) => within(window, began));
+  const entries =
+    window === everything ? recorded : recorded.filter(({ began }) => within(window, began));
   const totals = window === everything ? evidence.totals : undefined;
-  return explainWrongCount(claim, entries, fitting, totals);
+  return explainWrongCount(claim, entries, fitting, { totals, toBlame });
 }
 
 /** Whether an entry's event certainly fits, as the entry stood at the end of a stretch. */
@@ -45,23 +48,32 @@ function isUnfinishedWithin({ held }: HeldCount, { ended }: HeldEntry, before: n
   return !isEnd(held) || held.of !== 'unfinished' || ended === undefined || ended >= before;
 }
 
+/** What is known beside the entries at hand. */
+export interface ExplainOptions {
+  readonly totals?: Totals | undefined;
+  /** Those of the entries that do not fit that may be to blame. Default: all. */
+  readonly toBlame?: View['toBlame'];
+}
+
+const all: View['toBlame'] = (entries) => entries;
+
 /** Why entries that fit are too few or too many. */
 export function explainWrongCount(
   claim: HeldCount,
   entries: readonly HeldEntry[],
   fitting: readonly HeldEntry[],
-  totals?: Totals,
+  { totals, toBlame = all }: ExplainOptions = {},
 ): CountDiagnosis {
   const { held: event, range } = claim;
   const pattern = callsOf(event);
   const { target } = pattern.member;
   const missing = fitting.length <= range.most;
   const fittingCount = Math.max(fitting.length, totals?.fitting ?? 0);
-  const all = totals?.entries ?? entriesByTarget(entries);
-  const others = missing ? notFitting(pattern, entries, fitting) : [];
+  const counts = totals?.entries ?? entriesByTarget(entries);
+  const others = missing ? toBlame(notFitting(pattern, entries, fitting)) : [];
   const nearest = nearestFirst(event, others);
   const elsewhere = missing ? sameArguments(pattern, entries) : [];
-  const calls = callsAmong(pattern, all);
+  const calls = callsAmong(pattern, counts);
   const culprits = missing ? likeliest(nearest, elsewhere) : fitting.slice(range.most);
   const ended = isOfStream(pattern)
     ? entries.find(
@@ -87,7 +99,7 @@ export function explainWrongCount(
     nearest,
     differences: nearest[0]?.differences ?? [],
     elsewhere: elsewhere.map(entryData),
-    instead: calls === 0 ? calledInstead(pattern, all) : [],
+    instead: calls === 0 ? calledInstead(pattern, counts) : [],
     at: culprits[0] === undefined ? undefined : siteOf(culprits[0]),
   };
 }

@@ -94,6 +94,8 @@ export interface View {
   readonly window: Window;
   /** All claims of the check, each with the patterns whose entries it accounts for. */
   readonly wanted: readonly Wanting[];
+  /** Those of some entries that come near a claim that no other claim of the check has a better right to. */
+  readonly toBlame: (entries: readonly HeldEntry[]) => readonly HeldEntry[];
 }
 
 /** A claim as it is written, with the patterns whose entries it accounts for. */

@@ -10,6 +10,7 @@ import { entryData } from '../record/entry-data.ts';
 import { eventsOf } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { addUsed } from './accounting.ts';
+import { Blame } from './blame.ts';
 import { Dispatch } from './dispatch.ts';
 import { Follower, type Judged } from './follower.ts';
 
@@ -33,7 +34,9 @@ export function judge(claims: readonly HeldClaim[], evidence: Evidence): readonl
   foldRecord(followers, evidence);
   const wanted = claims.map(wantingOf);
   const all = withUsed(claims, evidence);
-  return followers.map((follower) => judgementOn(follower, all, wanted));
+  const judged = new Map(followers.map((follower) => [follower.claim, follower.judged(all)]));
+  const blame = new Blame(claims, evidence.journal, (claim) => judged.get(claim) === 'fails');
+  return followers.map((follower) => judgementOn(follower, all, wanted, blame));
 }
 
 /** Tells followers everything that is recorded. */
@@ -78,11 +81,12 @@ export function judgementOn(
   follower: Follower,
   evidence: Evidence,
   wanted: readonly Wanting[],
+  blame: Blame,
 ): Judgement {
   const { claim } = follower;
   const judged = follower.judged(evidence);
   const absent = judged === 'holds' ? follower.absent() : undefined;
-  return { claim, judged, absent, diagnosis: diagnose(follower, judged, evidence, wanted) };
+  return { claim, judged, absent, diagnosis: diagnose(follower, judged, evidence, wanted, blame) };
 }
 
 function diagnose(
@@ -90,6 +94,7 @@ function diagnose(
   judged: Judged,
   evidence: Evidence,
   wanted: readonly Wanting[],
+  blame: Blame,
 ): Diagnosis | undefined {
   const { claim, parts, state } = follower;
   switch (judged) {
@@ -98,7 +103,8 @@ function diagnose(
     case 'undecided':
       return undecidedDiagnosis(follower, evidence);
     case 'fails': {
-      const view: View = { evidence, window: everything, wanted };
+      const toBlame: View['toBlame'] = (entries) => blame.left(claim, entries);
+      const view: View = { evidence, window: everything, wanted, toBlame };
       const diagnosis = parts.explain(claim, view, state);
       if (diagnosis !== undefined) return diagnosis;
       throw new Error(

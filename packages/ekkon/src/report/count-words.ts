@@ -52,6 +52,7 @@ export const missingWords: Words<CountDiagnosis> = {
       return `${found}; nearest is ${named(near.entry)}: ${inShort(near.differences)}`;
     const last = fitting[fitting.length - 1];
     if (last !== undefined) return `${found}; the last is ${named(last)}`;
+    if (diagnosis.calls > 0) return `${found}; ${ownedElsewhere(diagnosis)}`;
     return `${neverHappened(diagnosis)}${insteadOf(diagnosis)}`;
   },
   lines(diagnosis, layout) {
@@ -76,6 +77,8 @@ export const missingWords: Words<CountDiagnosis> = {
         ...entryLines(elsewhere, layout, (entry) => `not to ${nameWithin(member, double, entry)}`),
       );
     }
+    if (nearest.length === 0 && calls > fittingCount && elsewhere.length === 0)
+      lines.push(`${ownedElsewhere(diagnosis)}.`);
     if (nearest.length > 0) {
       lines.push(
         nearestHeading(nearest.length, calls - fittingCount, nounOf(kind), fitting.length > 0),
@@ -133,6 +136,15 @@ export function nearestHeading(shown: number, all: number, noun: string, other =
   return shown === 1
     ? `the nearest of ${all} ${noun}s:`
     : `the ${shown} nearest of ${all} ${noun}s:`;
+}
+
+/** What is said of calls that do not fit, if other claims have a right to each of them. */
+function ownedElsewhere({ calls, fittingCount, kind }: CountDiagnosis): string {
+  const left = calls - fittingCount;
+  const other = fittingCount > 0 ? 'other ' : '';
+  return left === 1
+    ? `the only ${other}${nounOf(kind)} is claimed by another claim`
+    : `each of the ${left} ${other}${nounOf(kind)}s is claimed by another claim`;
 }
 
 type Kind = CountDiagnosis['kind'];

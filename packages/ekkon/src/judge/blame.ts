@@ -1,0 +1,87 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { distanceOf } from '../match/difference.ts';
+import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+
+/** Pairs of claims and entries that are weighed against each other at most. */
+const pairsWeighed = 20_000;
+
+interface Pair {
+  readonly claim: HeldClaim;
+  readonly entry: HeldEntry;
+  readonly distance: number;
+}
+
+/**
+ * Who of the claims of a check may blame which entry: one that is just what another claim says by its arguments is
+ * not to blame, and of claims that miss a call each gets the entry that comes nearest to it, one to one.
+ */
+export class Blame {
+  private readonly claims: readonly HeldClaim[];
+  private readonly journal: Journal;
+  private readonly telling: readonly HeldEvent[];
+  private missing: readonly HeldClaim[] | undefined;
+  private owned: Map<HeldEntry, boolean> = new Map();
+  private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
+  private readonly isMissing: (claim: HeldClaim) => boolean;
+
+  /** @param isMissing whether a claim fails since it has too little */
+  constructor(
+    claims: readonly HeldClaim[],
+    journal: Journal,
+    isMissing: (claim: HeldClaim) => boolean,
+  ) {
+    this.claims = claims;
+    this.journal = journal;
+    this.isMissing = isMissing;
+    this.telling = claims.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
+  }
+
+  /** Whether an entry is just what some claim says by its arguments. */
+  isOwned(entry: HeldEntry): boolean {
+    const known = this.owned.get(entry);
+    if (known !== undefined) return known;
+    const found = this.telling.some((event) => eventFit(event, entry) === 'fits');
+    this.owned.set(entry, found);
+    return found;
+  }
+
+  /** Those of some entries that a claim may blame. */
+  left(claim: HeldClaim, entries: readonly HeldEntry[]): readonly HeldEntry[] {
+    this.assigned ??= this.assign();
+    return entries.filter((entry) => {
+      if (this.isOwned(entry)) return false;
+      const other = this.assigned?.get(entry);
+      return other === undefined || other === claim;
+    });
+  }
+
+  /** The nearest pairs first, each claim and each entry once. */
+  private assign(): ReadonlyMap<HeldEntry, HeldClaim> {
+    this.missing ??= this.claims.filter(this.isMissing);
+    const pairs: Pair[] = [];
+    for (const claim of this.missing) {
+      if (claim.kind !== 'count') continue;
+      for (const entry of this.journal.entries) {
+        if (!speaksOf(callsOf(claim.held), entry) || this.isOwned(entry)) continue;
+        pairs.push({ claim, entry, distance: distanceOf(eventDifferences(claim.held, entry)) });
+        if (pairs.length > pairsWeighed) return new Map();
+      }
+    }
+    const found = new Map<HeldEntry, HeldClaim>();
+    const served = new Set<HeldClaim>();
+    pairs.sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);
+    for (const { claim, entry } of pairs) {
+      if (served.has(claim) || found.has(entry)) continue;
+      served.add(claim);
+      found.set(entry, claim);
+    }
+    return found;
+  }
+}
+
+function tells(event: HeldEvent): boolean {
+  const { claimed } = callsOf(event);
+  return claimed !== undefined && claimed.items.length > 0;
+}
