@@ -1,36 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import {
-  type Claim,
-  call,
-  computes,
-  deferred,
-  during,
-  type EventPattern,
-  either,
-  exactItems,
-  fulfilled,
-  inAnyOrder,
-  inFlight,
-  inTurn,
-  item,
-  leadsTo,
-  loop,
-  never,
-  once,
-  onlyAfter,
-  openLedger,
-  optional,
-  plan,
-  rejected,
-  type StepLike,
-  settled,
-  suchThat,
-  times,
-  unbroken,
-  unfinished,
-} from '../index.ts';
+  calls,
+  claimFor,
+  claims,
+  type Move,
+  moves,
+  odd,
+  type Pattern,
+  type Played,
+  played,
+  type Step,
+  type Told,
+} from '../../tests/random-claims.ts';
+import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import { type Claim, call, during, fulfilled, inTurn, loop, never, once, openLedger, optional, settled, times, unbroken } from '../index.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { tied } from '../record/tie.ts';
@@ -52,27 +36,6 @@ interface Event {
   readonly began: number;
 }
 
-/** Which events a pattern means. Argument 9 is the one of which it is not known whether it fits `odd`. */
-interface Pattern {
-  readonly of: 'a' | 'b' | 'rain';
-  readonly args: 'any' | 'odd' | number;
-  readonly is: 'begin' | 'fulfilled' | 'rejected' | 'settled';
-}
-
-type Step =
-  | { readonly step: 'event'; readonly of: Pattern }
-  | { readonly step: 'then' | 'together' | 'either'; readonly parts: readonly Step[] }
-  | { readonly step: 'loop'; readonly least: number; readonly most: number; readonly part: Step };
-
-type Told =
-  | { readonly claim: 'times'; readonly least: number; readonly most: number; readonly of: Pattern }
-  | { readonly claim: 'unfinished'; readonly least: number; readonly most: number; readonly of: Pattern }
-  | { readonly claim: 'inFlight'; readonly least: number; readonly most: number; readonly of: Pattern }
-  | { readonly claim: 'onlyAfter' | 'leadsTo'; readonly of: Pattern; readonly other: Pattern }
-  | { readonly claim: 'inTurn'; readonly step: Step }
-  | { readonly claim: 'items'; readonly items: readonly number[] }
-  | { readonly claim: 'during'; readonly from?: Pattern; readonly until?: Pattern; readonly endedOnly: boolean; readonly inner: Told };
-
 /** A world: whether the calls with argument 9 fit `odd`, call by call. */
 type World = (id: number, of: Pattern['of']) => boolean;
 
@@ -83,7 +46,6 @@ const means = (pattern: Pattern, event: Event, world: World) =>
   (pattern.is === event.is || (pattern.is === 'settled' && (event.is === 'fulfilled' || event.is === 'rejected'))) &&
   argsFit(pattern, event, world);
 const inRange = (count: number, { least, most }: { readonly least: number; readonly most: number }) => count >= least && count <= most;
-const calls = (pattern: Pattern): Pattern => ({ ...pattern, is: 'begin' });
 
 /** The design's meaning read directly: a claim on the events between two ticks, in one world. */
 function holdsIn(told: Told, all: readonly Event[], after: number, before: number, world: World): boolean {
@@ -226,9 +188,6 @@ function shuffles(one: readonly Pattern[], other: readonly Pattern[]): readonly 
   return [...shuffles(rest, other).map((word) => [first, ...word]), ...shuffles(one, others).map((word) => [second, ...word])];
 }
 
-type Move = 'a1' | 'a2' | 'a9' | 'b1' | 'b9' | 'fulfil first' | 'fulfil last' | 'reject first' | 'rain 0' | 'rain 1';
-const moves = fc.constantFrom<Move>('a1', 'a2', 'a9', 'a9', 'b1', 'b9', 'b9', 'fulfil first', 'fulfil last', 'reject first', 'rain 0', 'rain 1');
-
 /** What ends a stretch begins the next, so that there is one whether an undecided call does so or not. */
 const bound: Pattern = { of: 'a', args: 'odd', is: 'begin' };
 const betweenEqualBounds: Told = { claim: 'during', from: bound, until: { ...bound }, endedOnly: false, inner: { claim: 'items', items: [] } };
@@ -237,166 +196,6 @@ const betweenEqualBounds: Told = { claim: 'during', from: bound, until: { ...bou
 function mayEndUndecided(told: Told): boolean {
   return told.claim === 'during' && (told.until?.args === 'odd' || mayEndUndecided(told.inner));
 }
-
-/** A ledger on which moves are played: `a` is asynchronous, `b` throws if it is given 1, `rain` is a stream. */
-function played() {
-  const ledger = openLedger({ callSites: 0, rules: 'loose' });
-  const a = ledger.callable<(n: number) => Promise<void>>('a');
-  const b = ledger.callable<(n: number) => void>('b');
-  let emit: (value: number) => void = () => {};
-  const rain = ledger.follow<number>((given) => {
-    emit = given;
-    return () => {};
-  }, 'rain');
-  plan(
-    call(b),
-    computes((n: number) => {
-      if (n === 1) throw new Error('wind');
-    }),
-  );
-  const open: ReturnType<typeof deferred<void>>[] = [];
-  async function play(move: Move): Promise<void> {
-    if (move.startsWith('a')) {
-      const reply = deferred<void>();
-      plan(call(a), reply);
-      open.push(reply);
-      a(Number(move[1])).catch(() => {});
-    } else if (move.startsWith('b')) {
-      try {
-        b(Number(move[1]));
-      } catch {
-        // It is what b does.
-      }
-    } else if (move.startsWith('rain')) emit(Number(move[5]));
-    else {
-      const [reply] = open.splice(move.endsWith('last') ? -1 : 0, 1);
-      if (move.startsWith('fulfil')) reply?.fulfil();
-      else reply?.reject(new Error('wind'));
-    }
-    await Promise.resolve();
-  }
-  return { ledger, a, b, rain, play };
-}
-
-type Played = ReturnType<typeof played>;
-
-/** One object for each predicate: two of them would be two patterns. */
-const odd = suchThat((n: number) => {
-  if (n === 9) throw new Error('who knows');
-  return n % 2 === 1;
-}, 'odd');
-
-function patternFor({ a, b, rain }: Played, { of, args, is }: Pattern): EventPattern {
-  const claimed = args === 'odd' ? odd : args;
-  if (of === 'rain') return claimed === 'any' ? item(rain) : item(rain, claimed);
-  const member = of === 'a' ? a : b;
-  const calls = claimed === 'any' ? call(member) : call(member, [claimed]);
-  return { begin: calls, fulfilled: fulfilled(calls as never), rejected: rejected(calls as never), settled: settled(calls as never) }[is];
-}
-
-function stepFor(parts: Played, step: Step): StepLike {
-  switch (step.step) {
-    case 'event':
-      return patternFor(parts, step.of);
-    case 'loop':
-      return loop(`${step.least}..${step.most}`, stepFor(parts, step.part));
-    default: {
-      const steps = step.parts.map((part) => stepFor(parts, part));
-      if (step.step === 'then') return inTurn(...steps);
-      return step.step === 'together' ? inAnyOrder(...steps) : either(...steps);
-    }
-  }
-}
-
-function claimFor(parts: Played, told: Told): Claim {
-  switch (told.claim) {
-    case 'times':
-      return times(`${told.least}..${told.most}`, patternFor(parts, told.of));
-    case 'unfinished':
-      return times(`${told.least}..${told.most}`, unfinished(patternFor(parts, told.of) as never));
-    case 'inFlight':
-      return inFlight(`${told.least}..${told.most}`, patternFor(parts, told.of) as never);
-    case 'onlyAfter':
-      return onlyAfter(patternFor(parts, told.of), patternFor(parts, told.other));
-    case 'leadsTo':
-      return leadsTo(patternFor(parts, told.of), patternFor(parts, told.other));
-    case 'inTurn':
-      return inTurn(stepFor(parts, told.step));
-    case 'items':
-      return exactItems(parts.rain, told.items);
-    case 'during': {
-      const { from, until, endedOnly } = told;
-      const bounds = {
-        ...(from && { from: patternFor(parts, from) }),
-        ...(until && { until: patternFor(parts, until), endedOnly }),
-      };
-      return during(bounds as Parameters<typeof during>[0], claimFor(parts, told.inner));
-    }
-  }
-}
-
-const args = fc.constantFrom<Pattern['args']>('any', 'odd', 'odd', 1);
-const begins: fc.Arbitrary<Pattern> = fc.record({ of: fc.constantFrom('a' as const, 'b' as const), args, is: fc.constant('begin' as const) });
-const ends: fc.Arbitrary<Pattern> = fc.record({
-  of: fc.constant('a' as const),
-  args,
-  is: fc.constantFrom('fulfilled' as const, 'rejected' as const, 'settled' as const),
-});
-const rains: fc.Arbitrary<Pattern> = fc.record({
-  of: fc.constant('rain' as const),
-  args: fc.constantFrom<Pattern['args']>('any', 1),
-  is: fc.constant('begin' as const),
-});
-const patterns = fc.oneof(begins, begins, ends, rains);
-const range = fc.tuple(fc.nat(2), fc.nat(2)).map(([least, more]) => ({ least, most: least + more }));
-
-const { step: steps } = fc.letrec<{ step: Step }>((tie) => ({
-  step: fc.oneof(
-    { maxDepth: 2 },
-    fc.record({ step: fc.constant('event' as const), of: fc.oneof(begins, ends) }),
-    fc.record({
-      step: fc.constantFrom('then' as const, 'together' as const, 'either' as const),
-      parts: fc.array(tie('step'), { minLength: 1, maxLength: 3 }),
-    }),
-    fc.tuple(range, tie('step')).map(([bounds, part]) => ({ step: 'loop' as const, ...bounds, part })),
-  ),
-}));
-
-const { told: claims } = fc.letrec<{ told: Told; plain: Told }>((tie) => ({
-  plain: fc.oneof(
-    fc.tuple(range, patterns).map(([bounds, of]) => ({ claim: 'times' as const, ...bounds, of })),
-    fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'unfinished' as const, ...bounds, of })),
-    fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'inFlight' as const, ...bounds, of })),
-    fc.record({ claim: fc.constantFrom('onlyAfter' as const, 'leadsTo' as const), of: patterns, other: patterns }),
-    steps.map((step) => ({ claim: 'inTurn' as const, step })),
-    fc.array(fc.nat(1), { maxLength: 2 }).map((items) => ({ claim: 'items' as const, items })),
-  ),
-  told: fc.oneof(
-    { maxDepth: 2 },
-    tie('plain'),
-    fc
-      .record({
-        from: fc.option(fc.oneof(patterns, begins), { nil: undefined }),
-        until: fc.option(patterns, { nil: undefined }),
-        own: fc.boolean(),
-        endedOnly: fc.boolean(),
-        inner: tie('told'),
-      })
-      .map(({ from, until, own, endedOnly, inner }): Told => {
-        const bounds =
-          own && from?.of === 'a'
-            ? { from: calls(from), until: { ...from, is: 'settled' as const } }
-            : { from: from ?? (until === undefined ? { of: 'a' as const, args: 'any' as const, is: 'begin' as const } : undefined), until };
-        return {
-          claim: 'during',
-          ...(bounds.from && { from: bounds.from }),
-          ...(bounds.until && { until: bounds.until }),
-          endedOnly: endedOnly && bounds.until !== undefined,
-          inner,
-        };
-      }),
-  ),
-}));
 
 function eventsOf({ ledger }: Played): readonly Event[] {
   return ledger

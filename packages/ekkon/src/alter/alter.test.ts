@@ -1,0 +1,227 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
+import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import {
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  gives,
+  inTurn,
+  leadsTo,
+  never,
+  nothingElse,
+  once,
+  onlyAfter,
+  openLedger,
+  partial,
+  plan,
+  returned,
+  times,
+} from '../index.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { Follower } from '../judge/follower.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
+import { alteredEntry, type Change, changedEvents, recordedEvents, tickBehind } from './change.ts';
+import { Tracks } from './tracks.ts';
+
+const runs = Number(process.env['EKKON_RUNS'] ?? 1_000);
+
+/** What is done to a record: to the entry at a place, or behind the event at one. */
+const alterations = fc.record({
+  kind: fc.constantFrom('drop' as const, 'repeat' as const, 'move' as const, 'argument' as const, 'outcome' as const),
+  at: fc.nat(20),
+  to: fc.nat(40),
+  arg: fc.constantFrom(1, 2, 9),
+});
+
+type Made = typeof alterations extends fc.Arbitrary<infer T> ? T : never;
+
+function changeFor({ entries, tick }: Journal, { kind, at, to, arg }: Made): Change {
+  const entry = entries[at % entries.length] as HeldEntry;
+  const behind = to % (tick + 1);
+  const moved = { began: tickBehind(behind, 1), ended: entry.ended === undefined ? undefined : tickBehind(behind, 2) };
+  switch (kind) {
+    case 'drop':
+      return { without: [entry], added: [] };
+    case 'repeat':
+      return { without: [], added: [alteredEntry({ ...entry, id: entries.length + 1 }, moved)] };
+    case 'move':
+      return { without: [entry], added: [alteredEntry(entry, moved)] };
+    case 'argument':
+      return { without: [entry], added: [alteredEntry(entry, { args: [arg] })] };
+    case 'outcome':
+      return {
+        without: [entry],
+        added: entry.ended === undefined ? [entry] : [alteredEntry(entry, { outcome: { state: 'rejected', reason: 'wind' } })],
+      };
+  }
+}
+
+test('a changed record is judged from where the change is as it would be from its start', async () => {
+  let [changed, taken, all] = [0, 0, 0];
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(claims, { minLength: 1, maxLength: 3 }),
+      fc.array(moves, { minLength: 1, maxLength: 12 }),
+      fc.array(alterations, { maxLength: 4 }),
+      async (told, made, altered) => {
+        const parts = played();
+        const journal = tied(parts.ledger)?.journal;
+        if (journal === undefined) throw new Error('no journal');
+        for (const move of made) await parts.play(move);
+        if (journal.entries.length === 0) return;
+        const evidence = makeEvidence(
+          journal,
+          () => new Set(),
+          () => [],
+        );
+        const held = told.map((each) => claimOf(claimFor(parts, each)) as HeldClaim);
+        const tracks = new Tracks(held, evidence);
+        for (const each of altered) {
+          const change = changeFor(journal, each);
+          const events = changedEvents(recordedEvents(journal), change);
+          for (const claim of held) {
+            const follower = new Follower(claim);
+            for (const { entry, end, tick } of events) follower.take(entry, end, tick);
+            const anew = follower.judged(evidence);
+            const said = `${claim.notation} after ${made.join(', ')} and ${JSON.stringify(each)}`;
+            expect([said, tracks.judgedAfter(claim, change)]).toEqual([said, anew]);
+            changed++;
+            all += events.length;
+          }
+        }
+        taken += tracks.taken;
+      },
+    ),
+    { numRuns: runs },
+  );
+  expect(changed).toBeGreaterThan(runs);
+  expect(taken).toBeLessThan(all);
+}, 60_000);
+
+interface Devices {
+  dome: { open(): void; close(): void; turn(to: number): void };
+  camera: { expose(exposure: { seconds: number; filter: string }): string; shoot(exposure: { seconds: number; filter: string }): string };
+  log: { write(line: string): void };
+}
+
+function failure(...claimed: readonly Claim[]): ClaimError {
+  try {
+    check(claimed);
+  } catch (error) {
+    if (error instanceof ClaimError) return error;
+    throw error;
+  }
+  throw new Error('every claim holds');
+}
+
+describe('the cause of several findings', () => {
+  const red = { seconds: 30, filter: 'red' };
+  const night = ({ dome, camera, log }: Devices) => [
+    () => dome.open(),
+    () => dome.turn(90),
+    () => camera.expose(red),
+    () => log.write('stored'),
+    () => camera.expose({ ...red, seconds: 60 }),
+    () => dome.close(),
+  ];
+  const claimed = ({ dome, camera, log }: Devices) => [
+    once(call(dome.open)),
+    once(call(dome.close)),
+    once(call(dome.turn, [90])),
+    once(call(camera.expose, [red])),
+    times(2, call(camera.expose)),
+    once(returned(call(camera.expose, [partial({ seconds: 60 })]), 'frame')),
+    inTurn(call(dome.open), call(dome.turn), call(camera.expose, [red]), call(log.write), call(camera.expose), call(dome.close)),
+    leadsTo(call(dome.open), call(dome.close)),
+    onlyAfter(call(camera.expose), call(dome.turn)),
+    nothingElse(dome, camera),
+  ];
+
+  /** What is done to the night, and what its first line says then. */
+  const faults: readonly [string, (calls: (() => unknown)[], devices: Devices) => readonly (() => unknown)[], RegExp, object][] = [
+    [
+      'a call is left out',
+      (calls) => calls.toSpliced(5, 1),
+      /^3 of 10 claims fail for one cause: dome\.close is missing after #5 camera\.expose \(.*\)$/,
+      { alteration: 'insert', culprits: [], between: [5, undefined] },
+    ],
+    [
+      'a call is made twice',
+      (calls) => calls.toSpliced(1, 0, calls[1] as () => unknown),
+      /^2 of 10 claims fail for one cause: one of #2, #3 dome\.turn \(.*\) is one too many$/,
+      { alteration: 'drop', culprits: [2, 3] },
+    ],
+    [
+      'an argument is wrong',
+      (calls, { camera }) => calls.with(2, () => camera.expose({ ...red, filter: 'blue' })),
+      /^2 of 10 claims fail for one cause: #3 camera\.expose \(.*\): \[0\]\.filter claimed "red", recorded "blue"$/,
+      { alteration: 'argument', culprits: [3] },
+    ],
+    [
+      'a call goes to a sibling',
+      (calls, { camera }) => calls.with(2, () => camera.shoot(red)),
+      /^4 of 10 claims fail for one cause: #3 camera\.shoot \(.*\) was called, and camera\.expose is claimed with these arguments$/,
+      { alteration: 'member', culprits: [3] },
+    ],
+    [
+      'two calls change places',
+      (calls) => calls.toSpliced(1, 2, calls[2] as () => unknown, calls[1] as () => unknown),
+      /^2 of 10 claims fail for one cause: the order of #2 camera\.expose \(.*\) and #3 dome\.turn \(.*\)$/,
+      { alteration: 'move', culprits: [2, 3] },
+    ],
+    [
+      'nothing more comes',
+      (calls) => calls.slice(0, 4),
+      /^5 of 10 claims fail for one cause: nothing came after #3 camera\.expose \(.*\)$/,
+      { alteration: 'tail', culprits: [] },
+    ],
+  ];
+
+  test.each(faults)('%s', (_, alter, line, cause) => {
+    const devices = openLedger({ rules: 'loose' }).standIns<Devices>();
+    const { dome, camera, log } = devices;
+    const own = { dome, camera, log };
+    plan(call(camera.expose), gives('frame'));
+    plan(call(camera.shoot), gives('frame'));
+    for (const run of alter(night(own), own)) run();
+    const { message, verdict } = failure(...claimed(own));
+    const [first = ''] = message.split('\n');
+    expect([first, line.test(first)]).toEqual([first, true]);
+    expect(verdict.causes).toMatchObject([cause]);
+    expect(verdict.causes[0]?.explains).toHaveLength(verdict.findings.length);
+  });
+
+  test('two faults are two causes, and what one claim alone notices reads as before', () => {
+    const { dome, camera, log } = openLedger({ rules: 'loose' }).standIns<Devices>();
+    plan(call(camera.expose), gives('frame'));
+    const calls = night({ dome, camera, log });
+    for (const run of [...calls.slice(0, 5), () => log.write('done')]) run();
+    const { message, verdict } = failure(...claimed({ dome, camera, log }), never(call(log.write, ['done'])), times(1, call(log.write, ['stored'])));
+    expect(verdict.causes.map(({ alteration, explains }) => [alteration, explains.length])).toEqual([
+      ['insert', 2],
+      ['drop', 1],
+    ]);
+    expect(message.split('\n')[0]).toMatch(/^2 of 12 claims fail for one cause: dome\.close is missing .* \(and 1 more\)$/);
+    const alone = failure(once(call(log.write, ['dusk'])));
+    expect(alone.message).toMatch(/^once log\.write\("dusk"\): no call fits; nearest is #6 log\.write/);
+    expect(alone.verdict.causes).toMatchObject([{ alteration: 'argument', explains: [0] }]);
+  });
+
+  test('in a loop of thirty calls the wrong one is named, and no call that another claim owns', () => {
+    const { dome } = openLedger({ rules: 'loose' }).standIns<Devices>();
+    for (let to = 0; to < 30; to++) dome.turn(to === 17 ? 71 : to);
+    const each = Array.from({ length: 30 }, (_, to) => once(call(dome.turn, [to])));
+    expect(failure(...each).message.split('\n')[0]).toMatch(
+      /^once dome\.turn\(17\): no call fits; nearest is #18 dome\.turn \(.*\): \[0\] claimed 17, recorded 71$/,
+    );
+    const missing = failure(...each.slice(0, 17), once(call(dome.turn, [33])), once(call(dome.turn, [70])), ...each.slice(18));
+    expect(missing.verdict.findings.map(({ message }) => message)).toEqual([
+      expect.stringContaining('nearest is #18 dome.turn'),
+      'no call fits; each of the 30 calls is claimed by another claim',
+    ]);
+  });
+});
