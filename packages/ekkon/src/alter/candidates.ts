@@ -4,7 +4,7 @@ import { compareArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
 import { contextOf, eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
-import { samePattern } from '../pattern/same-pattern.ts';
+import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { alteredEntry, type Change, tickBehind } from './change.ts';
@@ -12,6 +12,7 @@ import {
   besideIn,
   type FailedClaim,
   isOfOrder,
+  placesIn,
   tells,
   unwantedBy,
   wantedBy,
@@ -158,14 +159,21 @@ function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Can
 
 /** What is missing, at every gap. */
 function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
+  const told = search.failed
+    .flatMap(placesIn)
+    .filter((place) => sameCalls(callsOf(place.event), callsOf(event)));
   for (const { behind, gap } of places(search)) {
+    const { after, before } = search.gaps[gap] as Gap;
+    const isTold = told.some(
+      (place) => (after?.id ?? 0) >= place.after && (before?.id ?? place.before) <= place.before,
+    );
     const tick = tickBehind(behind, 8 * search.round + 1);
     const entry = missingEntry(search, event, tick, 0);
     if (entry === undefined) return;
     yield {
       alteration: 'insert',
       change: { without: [], added: [entry] },
-      distance: 0,
+      distance: isTold ? 0 : 1,
       entry: undefined,
       event,
       gap,

@@ -284,7 +284,7 @@ function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
       return {
         ...cause,
         between: gapOf(
-          others.filter((each) => each.event === event),
+          others.filter((each) => each.event === event && each.distance === candidate.distance),
           search,
         ),
       };

@@ -52,6 +52,27 @@ export function wantedBy({
   }
 }
 
+/** Where a claim that failed says that something is missing: between two entries, by their ids. */
+export interface Place {
+  readonly event: HeldEvent;
+  readonly after: number;
+  readonly before: number;
+}
+
+/** The places at which a sequence that failed misses something. */
+export function placesIn({ claim, diagnosis }: FailedClaim): readonly Place[] {
+  const inner = innermost(claim);
+  if (diagnosis.code !== 'outOfOrder' || inner.kind !== 'order') return [];
+  const { leaves } = inner.sequence();
+  return diagnosis.problems.flatMap((problem) => {
+    const event = problem.kind === 'missing' ? leaves[problem.leaf] : undefined;
+    if (problem.kind !== 'missing' || event === undefined) return [];
+    const { after, before } = problem;
+    const latest = Number.POSITIVE_INFINITY;
+    return [{ event, after: after?.entry.id ?? 0, before: before?.entry.id ?? latest }];
+  });
+}
+
 /** The ids of the entries that a claim that failed has too much of, or at the wrong place. */
 export function unwantedBy({ diagnosis }: FailedClaim): readonly number[] {
   switch (diagnosis.code) {

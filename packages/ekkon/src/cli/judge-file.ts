@@ -52,14 +52,15 @@ export function judgeFile(
       if (!end) stream.accounts.decide(entry);
     });
   }
-  const judgements = explained(path, shown, declared, stream);
+  const told = explained(path, shown, declared, stream);
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);
-  if (judgements === undefined || accounted === undefined)
-    return judgeWhole(path, shown, claims, levels);
+  if (told === undefined || accounted === undefined) return judgeWhole(path, shown, claims, levels);
+  const { judgements, around } = told;
   leaveOpen(declared);
   const unclaimedCount = asksAll ? stream.accounts.unclaimedCount : undefined;
-  const verdict = judgeRead(declared, all, { judgements, accounted, unclaimedCount });
+  const before = { judgements, accounted, unclaimedCount, around };
+  const verdict = judgeRead(declared, all, before);
   const kept = verdict.holds ? {} : { entries: stream.entries };
   return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated };
 }
@@ -81,18 +82,24 @@ function readInto(path: string, shown: string, declared: Journal, tell: Tell): b
   return truncated;
 }
 
+/** What is said of each claim, and the part of the record in which causes are looked for. */
+interface Explained {
+  readonly judgements: readonly Judgement[];
+  readonly around: Journal | undefined;
+}
+
 /** What is said of each claim, with the reason if it does not hold; `undefined` if it cannot be told without the record. */
 function explained(
   path: string,
   shown: string,
   declared: Journal,
   stream: StreamJudge,
-): readonly Judgement[] | undefined {
+): Explained | undefined {
   const judgements = stream.judgements(declared);
   const open = judgements.filter(
     ({ judged, diagnosis }) => judged !== 'holds' && diagnosis === undefined,
   );
-  if (open.length === 0) return judgements;
+  if (open.length === 0) return { judgements, around: undefined };
   const excerpts = new Map(open.map(({ claim }) => [claim, new Excerpt(claim)]));
   readInto(path, shown, declared, (entry, end, tick) => {
     for (const excerpt of excerpts.values()) excerpt.tell(entry, end, tick);
@@ -102,7 +109,10 @@ function explained(
     const excerpt = excerpts.get(claim);
     return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
   });
-  return told.every((each) => each !== undefined) ? told : undefined;
+  if (!told.every((each) => each !== undefined)) return undefined;
+  const kept = [...excerpts.values()].flatMap((excerpt) => excerpt.entries() ?? []);
+  const entries = [...new Set(kept)].sort((one, other) => one.id - other.id);
+  return { judgements: told, around: { ...declared, entries } };
 }
 
 /** What claims account for, as far as anybody asks; `undefined` if that cannot be told without the record. */

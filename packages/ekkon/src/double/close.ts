@@ -2,10 +2,12 @@ import { causesOf } from '../alter/causes.ts';
 import { explainWrongCount } from '../claim/explain-count.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
+import type { FoundCauses } from '../explain/cause.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
 import type { LateCallDiagnosis, ReleaseDiagnosis } from '../explain/rule-finding.ts';
-import type { Judgement } from '../judge/judge.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { type Judgement, judge } from '../judge/judge.ts';
 import { callsDifferences } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { plansIn, printPlan } from '../plan/plan.ts';
@@ -50,6 +52,8 @@ export interface JudgedBefore {
   readonly accounted: Accounted;
   /** How many entries nothing accounts for; `undefined` if nobody asks. */
   readonly unclaimedCount: number | undefined;
+  /** The part in which causes are looked for. */
+  readonly around: Journal | undefined;
 }
 
 /**
@@ -68,8 +72,39 @@ export function judgeRead(
   for (const claim of claims) noteClaimUsed(claim);
   const none = { reached: [], reachedAt: new Map(), unawaited: [] };
   const found = findingsAtClose(journal, { toJudge: claims, ...none }, true, before);
-  const causes = before === undefined ? causesOf(claims, found, evidenceOn(journal)) : undefined;
+  const causes =
+    before === undefined
+      ? causesOf(claims, found, evidenceOn(journal))
+      : causesAround(before, found);
   return makeVerdict(journal, found, { claims: claims.length, closing: false }, causes);
+}
+
+/** Causes in a part of a record: those claims have a say that are judged on it as they are on the whole. */
+function causesAround(
+  { judgements, around }: JudgedBefore,
+  found: readonly Diagnosis[],
+): FoundCauses | undefined {
+  if (around === undefined) return undefined;
+  const evidence = makeEvidence(
+    around,
+    () => new Set(),
+    () => [],
+  );
+  const claims = judgements.filter(({ claim }) => claim.ofWhole !== true);
+  const here = judge(
+    claims.map(({ claim }) => claim),
+    evidence,
+  );
+  const agreeing = claims.filter(({ judged }, at) => here[at]?.judged === judged);
+  const heard = new Set(agreeing.map(({ claim }) => claim));
+  const told = found.map((diagnosis) =>
+    heard.has(diagnosis.of as HeldClaim) ? diagnosis : { ...diagnosis, of: undefined },
+  );
+  return causesOf(
+    agreeing.map(({ claim }) => claim),
+    told,
+    evidence,
+  );
 }
 
 function findingsAtClose(
