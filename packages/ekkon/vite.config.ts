@@ -19,6 +19,7 @@ export default defineConfig({
         index: from('src/index.ts'),
         file: from('src/file/index.ts'),
         claims: from('src/claims.ts'),
+        weigh: from('src/weigh.ts'),
         vitest: from('src/vitest/index.ts'),
         node: from('src/node/index.ts'),
         seams: from('src/seams/index.ts'),

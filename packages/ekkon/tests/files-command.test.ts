@@ -137,6 +137,17 @@ describe('ekkon check', () => {
     ['no such ledger', () => ['check', at('nothing'), '--claims', claims], /^ekkon: check .*nothing: there is no such file\n$/],
     ['a folder', () => ['check', folder, '--claims', claims], /^ekkon: check .*: this is a folder\n$/],
     ['no ledger', () => ['check', claims, '--claims', claims], /^ekkon: check .*: this is not a ledger file/],
+    [
+      'a bar that is no per cent',
+      () => ['weigh', night, '--claims', claims, '--at-least', '101'],
+      /^ekkon: --at-least 101: it must be a whole number from 0 to 100 \(see ekkon --help\)\n$/,
+    ],
+    ['nothing to weigh by', () => ['weigh', night], /^ekkon: weigh: --claims <file> is missing\. Write /],
+    [
+      'claims that fail, to weigh by',
+      () => ['weigh', faulty, '--claims', claims],
+      /^ekkon: weigh .*: `once camera\.expose\(.*` does not hold on ledger .*\n$/,
+    ],
     ['no claims', () => ['check', night], /^ekkon: check: --claims <file> is missing\. Write /],
     [
       'no such format',
@@ -246,6 +257,24 @@ describe('other things to do with a record', () => {
       expect(ekkon(...args).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
     const drawn = ekkon('draw', faulty, '--claims', claims, '-o', '-', '--format', 'txt').out;
     expect(drawn).toMatch(/■ expose\([^\n]*◂ once camera\.expose/);
+  });
+
+  test('weigh tells what nobody would notice, as text and as data, and asks for a bar', () => {
+    const text = ekkon('weigh', night, '--claims', claims);
+    expect([text.code, text.err]).toEqual([0, '']);
+    expect(text.out).toMatch(
+      /^\d+ of 35 questions noticed \(\d+ %\) · ledger "a dry night"\n\nnobody would notice, if\n\nadd {2}once archive\.store\(/,
+    );
+    expect(text.out).toContain('once(call(archive.store, [{ id: "frame-1", seconds: 30 }]))');
+    expect(text.out).toMatch(/#8 archive\.store \(.*night-run\.ts:\d+\) is left out\n/);
+    const { questions, noticed, unnoticed } = JSON.parse(ekkon('weigh', night, '--claims', claims, '--format', 'json').out);
+    expect([questions, unnoticed.every(({ claim }: { claim: string }) => claim !== '')]).toEqual([35, true]);
+    const percent = Math.floor((100 * noticed) / questions);
+    expect(ekkon('weigh', night, '--claims', claims, '--at-least', String(percent)).code).toBe(0);
+    expect(ekkon('weigh', night, '--claims', claims, '--at-least', String(percent + 1))).toMatchObject({
+      code: 1,
+      err: `ekkon: weigh: ${percent} % of the questions are noticed, --at-least asks for ${percent + 1}\n`,
+    });
   });
 
   test('convert gives CSV and trace events, and spans that make the same record again', () => {

@@ -21,6 +21,34 @@ function became(title: string): unknown {
 
 const unmet = 'ClaimError: once dome.close: dome.close was never called; nothing was called at all';
 
+describe('the fixture, asked to weigh', () => {
+  const statuses = (asked: string) => {
+    const { tests: inner, output: said } = innerRun('weigh.case.ts', { EKKON_WEIGH: asked });
+    return { said, inner: inner.map(({ title, status, failureMessages }) => [title, status, failureMessages.join('').split('\n')[0]]) };
+  };
+
+  test('tells how much the claims of each test would notice', () => {
+    const { inner, said } = statuses('1');
+    expect(inner.map(([, status]) => status)).toEqual(['passed', 'passed', 'passed']);
+    expect(said).toContain('ekkon: "claims all that matters": 3 of 3 questions noticed (100 %)\n');
+    expect(said).toContain('ekkon: "claims too little": 2 of 3 questions noticed (66 %)\n  add once(call(dome.turn, [90]))\n');
+    expect(said).not.toContain('claims nothing of a ledger":');
+  });
+
+  test('fails a test of which too little would be noticed, and a bar that is none', () => {
+    expect(statuses('80').inner).toEqual([
+      ['claims all that matters', 'passed', ''],
+      ['claims too little', 'failed', 'Error: EKKON_WEIGH=80: only 66 % of the questions are noticed'],
+      ['claims nothing of a ledger', 'passed', ''],
+    ]);
+    expect(statuses('most').inner[0]).toEqual([
+      'claims all that matters',
+      'failed',
+      'TypeError: EKKON_WEIGH=most: it is 1 to weigh the claims of each test, or the per cent of questions that have to be noticed, as in EKKON_WEIGH=80',
+    ]);
+  });
+});
+
 describe('the fixture', () => {
   const outcomes: readonly [string, unknown][] = [
     ['is named after its test', 'passed'],

@@ -22,6 +22,7 @@ const userTest = `
 import { expect, test } from 'vitest';
 import { call, check, ClaimError, openLedger, once, plan, gives } from 'ekkon';
 import { loadLedger, saveLedger } from 'ekkon/file';
+import { weigh } from 'ekkon/weigh';
 import { test as withFixture } from 'ekkon/vitest';
 
 interface Weather { rain(): number }
@@ -34,6 +35,7 @@ test('an installed copy records, replies, claims and reports', () => {
   check(once(call(station.rain)));
   expect(() => check(once(call(station.rain, [])), once(call(station.rain)), once(call(ledger.callable<() => void>('done'))))).toThrow(ClaimError);
   saveLedger(ledger, 'kept.jsonl');
+  expect(weigh(ledger, once(call(station.rain)))).toMatchObject({ questions: 2, noticed: 2, unnoticed: [] });
   expect(loadLedger('kept.jsonl').entries()).toHaveLength(1);
 });
 

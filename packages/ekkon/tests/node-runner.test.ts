@@ -22,6 +22,14 @@ function told(name: string): string {
   return at < 0 ? 'missing' : rest.slice(0, rest.search(/\n *\.\.\.\n/));
 }
 
+test('Node’s own runner weighs, if it is asked to', () => {
+  const weighed = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], {
+    encoding: 'utf8',
+    env: { ...env, EKKON_WEIGH: '1' },
+  });
+  expect(weighed.stdout + weighed.stderr).toMatch(/ekkon: ".*": \d+ of \d+ questions noticed \(\d+ %\)/);
+});
+
 const tests: readonly [string, RegExp][] = [
   ['is named after its test', /^ok/],
   ['a finding at close fails the test', /^not ok[\s\S]*once dome\.close: dome\.close was never called/],

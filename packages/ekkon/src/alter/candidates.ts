@@ -4,6 +4,7 @@ import { compareArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
 import { contextOf, eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -17,7 +18,6 @@ import {
   unwantedBy,
   wantedBy,
 } from './failed-claim.ts';
-import { fittingArguments, fittingOutcome } from './fitting.ts';
 import type { Gap, Tracks } from './tracks.ts';
 
 /** A change to a record that may be what failed claims have in common. */

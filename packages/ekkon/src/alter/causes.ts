@@ -167,10 +167,16 @@ class Trial {
     return breaks ? [] : explained;
   }
 
-  private rankOf({ alteration, entry }: Candidate): number {
+  private rankOf({ alteration, entry, change }: Candidate): number {
     const rank = ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
-    return this.owning.some((event) => eventFit(event, entry) === 'fits') ? rank + owned : rank;
+    const [mended] = change.added;
+    const isOwned = this.owning.some(
+      (event) =>
+        eventFit(event, entry) === 'fits' &&
+        (mended === undefined || eventFit(event, mended) !== 'fits'),
+    );
+    return isOwned ? rank + owned : rank;
   }
 
   /**

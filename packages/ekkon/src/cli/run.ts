@@ -8,6 +8,7 @@ import { drawCommand } from './draw.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { showCommand } from './show.ts';
+import { weighCommand } from './weigh.ts';
 
 /** Runs the command line and gives the exit code. What goes wrong with the input ends in one clear line. */
 export async function run(args: readonly string[]): Promise<ExitCode> {
@@ -26,6 +27,7 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
     checkCommand,
     compareCommand,
     drawCommand,
+    weighCommand,
     convertCommand,
   ];
   for (const command of commands.map((make) => make(done))) {
@@ -53,6 +55,7 @@ const oneLine: OutputConfiguration = {
         /^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. Allowed choices are /,
         '$1 $2: it must be one of ',
       )
+      .replace(/^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. /, '$1 $2: ')
       .replace(/\s*\(Did you mean ([^?)]*)\?\)/, '; did you mean $1?');
     write(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`);
   },

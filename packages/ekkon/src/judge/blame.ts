@@ -2,6 +2,7 @@ import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { fittingArguments } from '../pattern/fitting.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
@@ -22,7 +23,7 @@ export class Blame {
   private readonly journal: Journal;
   private readonly telling: readonly HeldEvent[];
   private missing: readonly HeldClaim[] | undefined;
-  private owned: Map<HeldEntry, boolean> = new Map();
+  private readonly owners = new Map<HeldEntry, readonly HeldEvent[]>();
   private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
   private readonly isMissing: (claim: HeldClaim) => boolean;
 
@@ -38,23 +39,33 @@ export class Blame {
     this.telling = claims.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
   }
 
-  /** Whether an entry is just what some claim says by its arguments. */
-  isOwned(entry: HeldEntry): boolean {
-    const known = this.owned.get(entry);
-    if (known !== undefined) return known;
-    const found = this.telling.some((event) => eventFit(event, entry) === 'fits');
-    this.owned.set(entry, found);
-    return found;
-  }
-
   /** Those of some entries that a claim may blame. */
   left(claim: HeldClaim, entries: readonly HeldEntry[]): readonly HeldEntry[] {
     this.assigned ??= this.assign();
     return entries.filter((entry) => {
-      if (this.isOwned(entry)) return false;
+      if (this.isOwned(entry, claim)) return false;
       const other = this.assigned?.get(entry);
       return other === undefined || other === claim;
     });
+  }
+
+  /**
+   * Whether an entry is just what some claim says by its arguments, and would not be if it were as another one wants
+   * it: a claim that says less of a call than another has nothing against that.
+   */
+  private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
+    const owners = this.ownersOf(entry);
+    if (owners.length === 0 || claim.kind !== 'count') return false;
+    const args = fittingArguments(callsOf(claim.held).claimed, entry.args);
+    return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
+  }
+
+  private ownersOf(entry: HeldEntry): readonly HeldEvent[] {
+    const known = this.owners.get(entry);
+    if (known !== undefined) return known;
+    const found = this.telling.filter((event) => eventFit(event, entry) === 'fits');
+    this.owners.set(entry, found);
+    return found;
   }
 
   /** The nearest pairs first, each claim and each entry once. */
@@ -64,7 +75,8 @@ export class Blame {
     for (const claim of this.missing) {
       if (claim.kind !== 'count') continue;
       for (const entry of this.journal.entries) {
-        if (!speaksOf(callsOf(claim.held), entry) || this.isOwned(entry)) continue;
+        if (!speaksOf(callsOf(claim.held), entry) || this.isOwned(entry, claim)) continue;
+        if (eventFit(claim.held, entry) === 'fits') continue;
         pairs.push({ claim, entry, distance: distanceOf(eventDifferences(claim.held, entry)) });
         if (pairs.length > pairsWeighed) return new Map();
       }
@@ -79,6 +91,10 @@ export class Blame {
     }
     return found;
   }
+}
+
+function fitsWith(event: HeldEvent, entry: HeldEntry, args: readonly unknown[]): boolean {
+  return eventFit(event, { ...entry, args }) === 'fits';
 }
 
 function tells(event: HeldEvent): boolean {

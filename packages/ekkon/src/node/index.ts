@@ -5,6 +5,7 @@ import type { Ledger, LedgerOptions } from '../double/ledger.ts';
 import { openLedger } from '../double/open-ledger.ts';
 import { holdLedger } from '../double/with-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
+import { weighIfAsked } from '../file/weigh-if-asked.ts';
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
 
@@ -34,7 +35,8 @@ export interface LedgerTest {
  * explain it.
  *
  * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
- * to it, for `ekkon show`.
+ * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
+ * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions.
  *
  * @throws TypeError if it is given no name
  * @example
@@ -96,6 +98,7 @@ async function runBody(
   }) as unknown as LedgerContext;
   try {
     await holdLedger(ledger, () => called(body, given));
+    weighIfAsked(ledger);
   } catch (error) {
     await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
     throw error;

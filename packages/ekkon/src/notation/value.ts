@@ -56,7 +56,7 @@ export function printLine(
 let isInFull = false;
 
 /** What a function prints, with nothing cut of what is claimed: so that it can be read back. */
-export function inFull(print: () => string): string {
+export function inFull<T>(print: () => T): T {
   const before = isInFull;
   isInFull = true;
   try {

@@ -41,16 +41,24 @@ export function orderMessage({ problems }: OrderDiagnosis): string {
 export function printProblem(problem: OrderProblem): string {
   switch (problem.kind) {
     case 'early':
-      return `${namedMoment(problem.moment)} came too early${afterPart(problem.after)}`;
+      return `${cameWrong(problem.moment, 'too early')}${afterPart(problem.after)}`;
     case 'late':
-      return `${namedMoment(problem.moment)} came too late${beforePart(problem.before)}`;
+      return `${cameWrong(problem.moment, 'too late')}${beforePart(problem.before)}`;
     case 'surplus':
-      return `${namedMoment(problem.moment)} is one too many`;
+      return problem.moment.end
+        ? cameWrong(problem.moment, 'once too often')
+        : `${namedMoment(problem.moment)} is one too many`;
     case 'missing':
       return problem.near === undefined
         ? `${problem.step} is missing${betweenPart(problem.after, problem.before)}`
         : `${problem.step} is missing; in its place is ${namedMoment({ entry: problem.near.entry, end: false })}: ${problem.near.differences.slice(0, 2).map(printDifference).join('; ')}`;
   }
+}
+
+/** `#3 dome.open (night.ts:4) came too early`, `#2 mount.slewTo was fulfilled too late (night.ts:3)`. */
+function cameWrong(moment: Moment, how: string): string {
+  if (!moment.end) return `${namedMoment(moment)} came ${how}`;
+  return `${printMoment(moment)} ${how}${placed(moment.entry.site)}`;
 }
 
 function afterPart(after: Moment | undefined): string {

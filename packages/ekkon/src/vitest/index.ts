@@ -2,6 +2,7 @@ import { test as base, expect, type TestAPI, type TestContext } from 'vitest';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
 import { closeLedger, openLedger } from '../double/open-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
+import { weighIfAsked } from '../file/weigh-if-asked.ts';
 import { closingError } from '../report/claim-error.ts';
 
 /** What the fixture adds to a test's context. */
@@ -18,7 +19,8 @@ export interface LedgerFixtures {
  * then only what could explain it. Each retry has a ledger of its own.
  *
  * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
- * to it, for `ekkon show`.
+ * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
+ * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions.
  *
  * @example
  * import { test } from 'ekkon/vitest';
@@ -48,6 +50,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
         await saveIfAsked(ledger, `${task.file.name} ${fullName(task)}`, `${task.id}_${retry}`);
       }
       if (!verdict.holds) throw closingError(verdict);
+      if (state !== 'fail') weighIfAsked(ledger);
     });
     await use(ledger);
   },

@@ -1,9 +1,9 @@
 import { fitOf, noContext } from '../match/compare.ts';
 import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
-import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
 import type { Outcome } from '../record/entry.ts';
 import { kindOf } from '../record/kind.ts';
+import { type HeldEvent, isEnd } from './event.ts';
 
 /** No value is known that would fit. */
 export const unknownValue: unique symbol = Symbol('unknown');
@@ -49,11 +49,6 @@ export function fittingOutcome(event: HeldEvent, recorded: Outcome): Outcome | u
     default:
       return undefined;
   }
-}
-
-/** A pattern's arguments alone, with nothing recorded to begin from. */
-export function claimedArguments(event: HeldEvent): readonly unknown[] | undefined {
-  return fittingArguments(callsOf(event).claimed, []);
 }
 
 /** A value that fits a claimed one: the recorded one if it does. */

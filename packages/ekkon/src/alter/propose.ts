@@ -1,0 +1,199 @@
+import type { HeldClaim } from '../claim/kinds.ts';
+import { claimOf } from '../claim/kinds.ts';
+import { noteClaimUsed } from '../claim/make-claim.ts';
+import { NotationError } from '../grammar/notation-error.ts';
+import { claimsIn } from '../grammar/parse-claims.ts';
+import { anything } from '../match/anything.ts';
+import { sameValues } from '../match/same-value.ts';
+import { printTarget } from '../notation/label.ts';
+import { inFull, printClaimed } from '../notation/value.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { kindOf } from '../record/kind.ts';
+import type { RecordAlteration } from './alterations.ts';
+
+/** A claim to add: in the notation, as code for a test, and itself. */
+export interface Proposal {
+  readonly text: string;
+  readonly code: string;
+  readonly claim: HeldClaim;
+}
+
+/** Claims that may notice an alteration, the most telling first. */
+export function proposalsFor(journal: Journal, alteration: RecordAlteration): readonly Proposal[] {
+  return inFull(() => written(journal, alteration)).flatMap(({ text, code }) => {
+    const claim = read(journal, text);
+    return claim === undefined ? [] : [{ text, code, claim }];
+  });
+}
+
+interface Written {
+  readonly text: string;
+  readonly code: string;
+}
+
+function written(
+  { entries }: Journal,
+  { alteration, entry, waitedFor }: RecordAlteration,
+): readonly Written[] {
+  const alike = entries.filter(
+    (other) => isOfMember(other, entry) && sameValues(other.args, entry.args),
+  ).length;
+  const all = entries.filter((other) => isOfMember(other, entry)).length;
+  const exact = patternOf(entry);
+  switch (alteration) {
+    case 'drop':
+    case 'repeat':
+      return [counted(alike, exact), counted(all, anyOf(entry))];
+    case 'argument':
+      return [counted(alike, exact)];
+    case 'move':
+      return waitedFor === undefined ? [] : orders(entry, waitedFor, exact);
+    case 'outcome':
+      return outcomes(entry, exact, alike);
+  }
+}
+
+function isOfMember(other: HeldEntry, entry: HeldEntry): boolean {
+  return other.target === entry.target && other.kind === entry.kind;
+}
+
+function counted(count: number, { text, code }: Written): Written {
+  return count === 1
+    ? { text: `once ${text}`, code: `once(${code})` }
+    : { text: `times ${count} ${text}`, code: `times(${count}, ${code})` };
+}
+
+/** The most general first: it notices most. */
+function orders(entry: HeldEntry, before: HeldEntry, exact: Written): readonly Written[] {
+  const [waited, any] = [patternOf(before), anyOf(entry)];
+  const never = (from: Written, inner: Written): Written => ({
+    text: `after ${from.text} until settled ${from.text}: never ${inner.text}`,
+    code: `during({ from: ${from.code}, until: settled(${from.code}) }, never(${inner.code}))`,
+  });
+  const { state } = before.outcome;
+  return [
+    never(anyOf(before), any),
+    never(waited, any),
+    never(waited, exact),
+    {
+      text: `${exact.text} only after ${state} ${waited.text}`,
+      code: `onlyAfter(${exact.code}, ${state}(${waited.code}))`,
+    },
+  ];
+}
+
+function outcomes({ outcome }: HeldEntry, exact: Written, alike: number): readonly Written[] {
+  if (outcome.state === 'running' || outcome.state === 'pending') return [];
+  const held = 'value' in outcome ? outcome.value : outcome.reason;
+  const ended = (value: Written): Written => ({
+    text: `${outcome.state} ${exact.text}${value.text}`,
+    code: `${outcome.state}(${exact.code}${value.code})`,
+  });
+  const shown = writtenValue(held);
+  const value = { text: ` with ${shown}`, code: `, ${shown}` };
+  return [counted(alike, ended(value))];
+}
+
+/** The calls of an entry's member with its arguments: those that are not data may be anything. */
+function patternOf(entry: HeldEntry): Written {
+  const { kind, args, target } = entry;
+  const [label, member] = [printTarget(target), codeOf(entry)];
+  const values = args.map(writtenValue);
+  if (kind === 'write') {
+    const [value = 'anything'] = values;
+    const { object, key } = propertyOf(entry);
+    return { text: `writes ${label} with ${value}`, code: `writes(${object}, ${key}, ${value})` };
+  }
+  if (args.length === 0) return { text: `${label}(no arguments)`, code: `call(${member}, [])` };
+  return {
+    text: `${label}(${values.join(', ')})`,
+    code: `call(${member}, [${values.join(', ')}])`,
+  };
+}
+
+/** The calls of an entry's member, whatever their arguments. */
+function anyOf(entry: HeldEntry): Written {
+  const label = printTarget(entry.target);
+  if (entry.kind !== 'write') return { text: label, code: `call(${codeOf(entry)})` };
+  const { object, key } = propertyOf(entry);
+  return { text: `writes ${label}`, code: `writes(${object}, ${key})` };
+}
+
+/** A member as code: `camera.expose`, `log["night log"]`. */
+function codeOf({ target: { double, keys } }: HeldEntry): string {
+  return `${nameOf(double)}${keys.map(keyCode).join('')}`;
+}
+
+function propertyOf({ target: { double, keys } }: HeldEntry): {
+  readonly object: string;
+  readonly key: string;
+} {
+  const last = keys.at(-1) ?? '';
+  const object = `${nameOf(double)}${keys.slice(0, -1).map(keyCode).join('')}`;
+  return {
+    object,
+    key: typeof last === 'symbol' ? symbolCode(last) : JSON.stringify(String(last)),
+  };
+}
+
+const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
+
+/** The variable that a test may well call a double by. */
+function nameOf(double: string): string {
+  const plain = double.replace(/[^\p{ID_Continue}$]+/gu, '_');
+  return identifier.test(plain) ? plain : `_${plain}`;
+}
+
+function keyCode(key: PropertyKey): string {
+  if (typeof key === 'symbol') return `[${symbolCode(key)}]`;
+  const name = String(key);
+  return identifier.test(name) ? `.${name}` : `[${JSON.stringify(name)}]`;
+}
+
+function symbolCode(key: symbol): string {
+  const shared = Symbol.keyFor(key);
+  return shared === undefined
+    ? (key.description ?? 'symbol')
+    : `Symbol.for(${JSON.stringify(shared)})`;
+}
+
+/**
+ * A recorded value as a test would claim it: data as it is, an instance by what it holds, and `anything` in the place
+ * of what has no written form.
+ */
+function claimable(value: unknown, level = 0): unknown {
+  if (typeof value === 'function' || typeof value === 'symbol') return anything;
+  if (typeof value !== 'object' || value === null) return value;
+  const kind = kindOf(value);
+  if (kind === 'date') return value;
+  if (level > levelsWritten || Object.getOwnPropertySymbols(value).length > 0) return anything;
+  if (kind === 'array') {
+    const items = value as readonly unknown[];
+    return Object.keys(items).length === items.length
+      ? items.map((item) => claimable(item, level + 1))
+      : anything;
+  }
+  if (kind !== 'plain' && kind !== 'instance') return anything;
+  const pairs = Object.entries(value).map(([key, held]) => [key, claimable(held, level + 1)]);
+  return pairs.length === 0 && kind === 'instance' ? anything : Object.fromEntries(pairs);
+}
+
+const levelsWritten = 20;
+
+function writtenValue(value: unknown): string {
+  return printClaimed(claimable(value));
+}
+
+/** A claim from its text; `undefined` if it has no written form after all. */
+function read(journal: Journal, text: string): HeldClaim | undefined {
+  try {
+    const [claim] = claimsIn(text, journal);
+    const held = claimOf(claim);
+    // It is only tried: nobody has to judge it.
+    if (held !== undefined) noteClaimUsed(held);
+    return held;
+  } catch (error) {
+    if (error instanceof NotationError) return undefined;
+    throw error;
+  }
+}

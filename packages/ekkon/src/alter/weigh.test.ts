@@ -1,0 +1,141 @@
+import { parseClaims } from 'ekkon/claims';
+import { weigh } from 'ekkon/weigh';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
+import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import { type Claim, call, check, fulfilled, gives, inTurn, never, once, openLedger, plan, settled, times } from '../index.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { Follower, type Judged } from '../judge/follower.ts';
+import type { Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
+import { alterationsOf } from './alterations.ts';
+import { type Change, changedEvents, recordedEvents } from './change.ts';
+
+const runs = Number(process.env['EKKON_RUNS'] ?? 300);
+
+function journalOf(ledger: object): Journal {
+  const journal = tied(ledger)?.journal;
+  if (journal === undefined) throw new Error('no journal');
+  return journal;
+}
+
+/** How claims stand on a changed record, each judged from its start. */
+function judgedAnew(journal: Journal, held: readonly Claim[], change: Change): Judged {
+  const evidence = makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
+  const all = held.map((claim) => {
+    const follower = new Follower(claimOf(claim) as HeldClaim);
+    for (const { entry, end, tick } of changedEvents(recordedEvents(journal), change)) follower.take(entry, end, tick);
+    return follower.judged(evidence);
+  });
+  return all.includes('fails') ? 'fails' : all.includes('undecided') ? 'undecided' : 'holds';
+}
+
+const everything = { counts: () => true, isReal: () => false };
+
+test('a record weighs what altering and judging it by brute force says, and each proposed claim notices its alteration', async () => {
+  let [weighed, proposals] = [0, 0];
+  await fc.assert(
+    fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 4 }), fc.array(moves, { minLength: 2, maxLength: 8 }), async (told, made) => {
+      const parts = played();
+      const journal = journalOf(parts.ledger);
+      for (const move of made) await parts.play(move);
+      const held = told.map((each) => claimFor(parts, each)).filter((claim) => judgedAnew(journal, [claim], { without: [], added: [] }) === 'holds');
+      if (held.length === 0) return;
+      weighed++;
+      const questions = new Map<string, boolean>();
+      const unnoticed: string[] = [];
+      const changes = new Map<string, Change>();
+      for (const { alteration, entry, path, change } of alterationsOf(journal, recordedEvents(journal), everything)) {
+        const judged = judgedAnew(journal, held, change);
+        if (judged === 'undecided') continue;
+        const question = JSON.stringify([entry.target.label, alteration, path]);
+        questions.set(question, (questions.get(question) ?? true) && judged === 'fails');
+        changes.set(`${alteration} ${entry.id}`, change);
+        if (judged === 'holds') unnoticed.push(`${alteration} ${entry.id}`);
+      }
+      const weight = weigh(parts.ledger, ...held);
+      const said = `${held.map(({ notation }) => notation).join('; ')} after ${made.join(', ')}`;
+      expect([said, weight.questions, weight.noticed]).toEqual([said, questions.size, [...questions.values()].filter(Boolean).length]);
+      const listed = weight.unnoticed.map(({ alteration, entry }) => `${alteration} ${entry}`);
+      expect([said, listed.filter((each) => !unnoticed.includes(each))]).toEqual([said, []]);
+      for (const { alteration, entry, claim } of weight.unnoticed) {
+        if (claim === '') continue;
+        proposals++;
+        const added = parseClaims(claim, parts.ledger);
+        expect([said, claim, judgedAnew(journal, added, { without: [], added: [] })]).toEqual([said, claim, 'holds']);
+        expect([said, claim, judgedAnew(journal, added, changes.get(`${alteration} ${entry}`) as Change)]).toEqual([said, claim, 'fails']);
+      }
+    }),
+    { numRuns: runs },
+  );
+  expect(weighed).toBeGreaterThan(runs / 4);
+  expect(proposals).toBeGreaterThan(runs / 4);
+}, 60_000);
+
+interface Devices {
+  mount: { slewTo(ra: number): Promise<void> };
+  camera: { expose(exposure: { seconds: number; at: Date }): string };
+  log: { write(line: string, more?: () => void): void };
+}
+
+describe('weigh', () => {
+  async function night() {
+    const ledger = openLedger({ name: 'a short night', rules: 'loose' });
+    const { mount, camera } = ledger.standIns<Devices>();
+    const log = ledger.standIn<Devices['log']>('log', undefined, { rules: 'loose' });
+    plan(call(camera.expose), gives('frame'));
+    plan(call(mount.slewTo), gives(Promise.resolve()));
+    await mount.slewTo(3);
+    for (const seconds of [30, 60]) camera.expose({ seconds, at: new Date(0) });
+    log.write('done', () => {});
+    return { ledger, mount, camera, log };
+  }
+
+  test('tells what nobody would notice, with claims that would, those that notice most first', async () => {
+    const { ledger, mount, camera } = await night();
+    const { questions, noticed, unnoticed, tooTight } = weigh(ledger, once(call(mount.slewTo)), times(2, call(camera.expose)));
+    // Both members: dropped and repeated; the arguments: one, and two of the camera's; the exposure moved before the slew.
+    expect([questions, noticed, tooTight]).toEqual([8, 4, []]);
+    expect(unnoticed.map(({ alteration, entry, claim }) => [alteration, entry, claim])).toEqual([
+      ['argument', 2, 'once camera.expose({ seconds: 30, at: new Date("1970-01-01T00:00:00.000Z") })'],
+      ['argument', 2, 'once camera.expose({ seconds: 30, at: new Date("1970-01-01T00:00:00.000Z") })'],
+      ['argument', 3, 'once camera.expose({ seconds: 60, at: new Date("1970-01-01T00:00:00.000Z") })'],
+      ['argument', 3, 'once camera.expose({ seconds: 60, at: new Date("1970-01-01T00:00:00.000Z") })'],
+      ['move', 2, 'after mount.slewTo until settled mount.slewTo: never camera.expose'],
+      ['argument', 1, 'once mount.slewTo(3)'],
+    ]);
+  });
+
+  test('judges by what the ledger has judged, refuses what fails, and leaves the test as it was', async () => {
+    const { ledger, mount, camera } = await night();
+    expect(() => weigh(ledger)).toThrow(
+      /weigh\(\): ledger "a short night" has judged no claim that holds, and none was given\. Write weigh\(ledger, /,
+    );
+    check(once(call(mount.slewTo, [3])));
+    expect(weigh(ledger)).toMatchObject({ questions: 8, noticed: 3 });
+    expect(() => weigh(ledger, never(call(camera.expose)))).toThrow(/`never camera\.expose` does not hold on ledger "a short night"/);
+    expect(() => weigh({} as never)).toThrow(/weigh\(\) takes a ledger and claims/);
+    expect(() => weigh(openLedger(), once(call(mount.slewTo)))).toThrow(/is a claim on ledger "a short night"/);
+  });
+
+  test('names claims that fail if only two independent calls change places', async () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { mount } = ledger.standIns<Devices>();
+    plan(call(mount.slewTo), gives(Promise.resolve()));
+    await Promise.all([mount.slewTo(1), mount.slewTo(2)]);
+    const both = [once(call(mount.slewTo, [1])), once(call(mount.slewTo, [2]))];
+    const ordered = inTurn(call(mount.slewTo, [1]), call(mount.slewTo, [2]), settled(call(mount.slewTo, [1])));
+    expect(weigh(ledger, ...both, inTurn(call(mount.slewTo), call(mount.slewTo), fulfilled(call(mount.slewTo, [2])))).tooTight).toEqual([]);
+    expect(weigh(ledger, ...both, ordered).tooTight).toEqual([
+      {
+        claim: 'in turn mount.slewTo(1) › mount.slewTo(2) › settled mount.slewTo(1)',
+        message: expect.stringMatching(/^it fails if #1 mount\.slewTo \(.*\) and #2 mount\.slewTo \(.*\) change places/),
+      },
+    ]);
+  });
+});

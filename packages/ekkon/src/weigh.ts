@@ -1,0 +1,24 @@
+import type { Ledger } from './double/ledger.ts';
+import type { LoadedLedger } from './file/index.ts';
+import type { Claim } from './record/claim-type.ts';
+import type { Weight } from './report/weight.ts';
+import { weighLedger } from './wait/weigh-ledger.ts';
+
+export type { Alteration } from './explain/cause.ts';
+export type { Unnoticed, Weight } from './report/weight.ts';
+
+/**
+ * Tells how much of a record its claims would notice: the record is altered one way at a time, and the claims are
+ * judged again. docs/weigh.md says what counts.
+ *
+ * @param on a ledger, or a record that was loaded
+ * @param claims that hold on it; those that the ledger has judged if none is given
+ * @returns how many questions are noticed, each alteration that is not with a claim that would notice it, and claims
+ * that are too tight
+ * @throws TypeError if it is given no ledger; if there are no claims, if one is on another ledger, or does not hold
+ * @example
+ * const { questions, noticed, unnoticed } = weigh(ledger, once(call(dome.open)), once(call(dome.close)));
+ */
+export function weigh(on: Ledger | LoadedLedger, ...claims: Claim[]): Weight {
+  return weighLedger(on, claims, weigh);
+}
