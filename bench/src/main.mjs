@@ -9,6 +9,7 @@ import { benchOrder } from './order.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
 import { benchWaits } from './waits.mjs';
+import { benchWeighing } from './weighing.mjs';
 
 const parts = {
   recording: benchRecording,
@@ -18,6 +19,7 @@ const parts = {
   order: benchOrder,
   judging: benchJudging,
   waits: benchWaits,
+  weighing: benchWeighing,
   modules: benchModules,
   files: benchFiles,
   import: benchImport,
@@ -25,7 +27,7 @@ const parts = {
 const [wanted] = process.argv.slice(2);
 
 if (wanted === 'blame') {
-  benchBlame();
+  await benchBlame();
 } else if (wanted !== undefined && !Object.hasOwn(parts, wanted)) {
   console.error(
     `bench: there is no part ${wanted}; these are: ${Object.keys(parts).join(', ')}, blame`,

@@ -1,8 +1,14 @@
 import type { Alteration } from '../explain/cause.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { madeIn } from './candidates.ts';
-import { alteredEntry, type Change, type RecordedEvent, tickBehind } from './change.ts';
+import {
+  alteredEntry,
+  type Change,
+  madeDuring,
+  madeIn,
+  type RecordedEvent,
+  tickBehind,
+} from './change.ts';
 import { freshValue, leavesOf, withLeaf } from './leaves.ts';
 
 /** One way in which a record could have been another, that its claims should notice. */
@@ -35,13 +41,14 @@ export function* alterationsOf(
   altering: Altering,
 ): Generator<RecordAlteration> {
   const before = eventsBefore(events);
+  const made = madeDuring(journal);
   for (const entry of journal.entries) {
     if (!isCounted(entry) || !altering.counts(entry.target.double)) continue;
     const about = { entry, path: [] };
     yield {
       ...about,
       alteration: 'drop',
-      change: { without: [entry, ...madeIn(journal, entry)], added: [] },
+      change: { without: [entry, ...madeIn(made, entry)], added: [] },
     };
     yield {
       ...about,

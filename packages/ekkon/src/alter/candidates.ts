@@ -8,7 +8,7 @@ import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { alteredEntry, type Change, tickBehind } from './change.ts';
+import { alteredEntry, type Change, madeDuring, madeIn, tickBehind } from './change.ts';
 import {
   besideIn,
   type FailedClaim,
@@ -57,7 +57,8 @@ export function* candidatesFor(search: Search): Generator<Candidate> {
   const unwanted = [...new Set(search.failed.flatMap(unwantedBy))].flatMap(
     (id) => byId.get(id) ?? [],
   );
-  for (const entry of unwanted) yield* drops(search, entry);
+  const made = madeDuring(search.journal);
+  for (const entry of unwanted) yield* drops(entry, made);
   for (const event of wanted) yield* mended(search, event);
   for (const event of wanted) yield* fromOtherMembers(search, event);
   for (const event of wanted) yield* insertions(search, event);
@@ -71,29 +72,20 @@ function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
   return found;
 }
 
-function* drops({ journal }: Search, entry: HeldEntry): Generator<Candidate> {
-  const made = {
+function* drops(
+  entry: HeldEntry,
+  made: ReadonlyMap<number, readonly HeldEntry[]>,
+): Generator<Candidate> {
+  const about = {
     alteration: 'drop' as const,
     distance: 0,
     entry,
     event: undefined,
     gap: undefined,
   };
-  yield { ...made, change: { without: [entry], added: [] } };
-  const inner = madeIn(journal, entry);
-  if (inner.length > 0) yield { ...made, change: { without: [entry, ...inner], added: [] } };
-}
-
-/** All that was called while a call was running. */
-export function madeIn({ entries }: Journal, { id }: HeldEntry): readonly HeldEntry[] {
-  const within = new Set([id]);
-  const found: HeldEntry[] = [];
-  for (const entry of entries) {
-    if (entry.parent === undefined || !within.has(entry.parent)) continue;
-    within.add(entry.id);
-    found.push(entry);
-  }
-  return found;
+  yield { ...about, change: { without: [entry], added: [] } };
+  const inner = madeIn(made, entry);
+  if (inner.length > 0) yield { ...about, change: { without: [entry, ...inner], added: [] } };
 }
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */

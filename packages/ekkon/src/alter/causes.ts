@@ -238,12 +238,15 @@ function rankWanted({ event, kind }: { readonly event: HeldEvent; readonly kind:
   return (tells(event) ? 0 : 2) + (kind === 'order' ? 0 : 1);
 }
 
-/** The last entry of the members that some claims want. */
-function lastOf(failed: readonly FailedClaim[], { journal }: Search): Entry | undefined {
+/** The last entry of the members that some claims want; if there is none, the last that the failed claims hear. */
+function lastOf(failed: readonly FailedClaim[], { journal, gaps }: Search): Entry | undefined {
   const targets = new Set(
     failed.flatMap((each) => wantedBy(each).map(({ event }) => callsOf(event).member.target)),
   );
-  const entry = journal.entries.findLast(({ target }) => targets.has(target));
+  const entry =
+    journal.entries.findLast(({ target }) => targets.has(target)) ??
+    gaps.findLast(({ after }) => after !== undefined)?.after ??
+    journal.entries.at(-1);
   return entry === undefined ? undefined : entryData(entry);
 }
 

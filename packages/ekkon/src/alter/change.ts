@@ -84,3 +84,23 @@ export function tickBehind(tick: number, place: number): number {
 
 /** How many events one gap takes. */
 const placesInGap = 1_024;
+
+/** The entries that were made during each call, by its id. */
+export function madeDuring({ entries }: Journal): ReadonlyMap<number, readonly HeldEntry[]> {
+  const made = new Map<number, HeldEntry[]>();
+  for (const entry of entries) {
+    if (entry.parent === undefined) continue;
+    const known = made.get(entry.parent);
+    if (known === undefined) made.set(entry.parent, [entry]);
+    else known.push(entry);
+  }
+  return made;
+}
+
+/** All that was made in a call, also in calls that were made in it. */
+export function madeIn(
+  made: ReadonlyMap<number, readonly HeldEntry[]>,
+  { id }: HeldEntry,
+): readonly HeldEntry[] {
+  return (made.get(id) ?? []).flatMap((entry) => [entry, ...madeIn(made, entry)]);
+}
