@@ -7,6 +7,7 @@ import {
   ClaimError,
   call,
   check,
+  either,
   gives,
   inTurn,
   leadsTo,
@@ -19,6 +20,7 @@ import {
   plan,
   returned,
   times,
+  withLedger,
 } from '../index.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { Follower } from '../judge/follower.ts';
@@ -225,3 +227,49 @@ describe('the cause of several findings', () => {
     ]);
   });
 });
+
+describe('a first line', () => {
+  test('tells a near call of the member before the same arguments at another', () => {
+    const { camera } = openLedger({ rules: 'loose' }).standIns<Devices>();
+    camera.expose({ seconds: 30, filter: 'blue' });
+    camera.shoot({ seconds: 30, filter: 'red' });
+    expect(failure(once(call(camera.expose, [{ seconds: 30, filter: 'red' }]))).message).toMatch(
+      /no call fits; nearest is #1 camera\.expose \(.*\): \[0\]\.filter claimed "red", recorded "blue"; the same arguments went to #2 camera\.shoot/,
+    );
+  });
+
+  test('says of branches that none came', () => {
+    const { dome, log } = openLedger({ rules: 'loose' }).standIns<Devices>();
+    dome.open();
+    const message = (...steps: Parameters<typeof either>) => failure(inTurn(call(dome.open), either(...steps))).message.split('\n')[0];
+    expect(message(call(dome.close), call(log.write))).toMatch(/: neither dome\.close nor log\.write came after #1 dome\.open/);
+    expect(message(call(dome.close), inTurn(call(log.write), call(dome.turn)), call(dome.turn, [3]))).toMatch(
+      /: none of dome\.close, log\.write, dome\.turn\(3\) came after #1/,
+    );
+  });
+
+  test('names the calls that gave undefined below the error of a body that went on with it', async () => {
+    const run = (body: (devices: Devices) => void) =>
+      withLedger({ rules: 'loose' }, (ledger) => {
+        const { dome, camera, log } = ledger.standIns<Devices>();
+        plan(call(camera.shoot), gives('frame'));
+        body({ dome, camera, log });
+      }).catch((error: Error) => error.message);
+    const went = run(({ camera, log }) => {
+      camera.shoot(red());
+      const frame = camera.expose(red());
+      log.write('exposed');
+      frame.toUpperCase();
+    });
+    expect(await went).toMatch(
+      /^Cannot read properties of undefined \(reading 'toUpperCase'\)\n\nand then: no plan: log\.write \(.*alter\.test\.ts:\d+\) has no plan and gave undefined; so did camera\.expose \(.*alter\.test\.ts:\d+\)\n/,
+    );
+    const other = run(({ dome }) => {
+      dome.open();
+      throw new Error('undefined behaviour');
+    });
+    expect(await other).toBe('undefined behaviour');
+  });
+});
+
+const red = () => ({ seconds: 30, filter: 'red' });

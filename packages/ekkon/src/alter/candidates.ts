@@ -2,7 +2,7 @@ import { partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
-import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
 import { contextOf, eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
@@ -14,7 +14,6 @@ import {
   type FailedClaim,
   isOfOrder,
   placesIn,
-  tells,
   unwantedBy,
   wantedBy,
 } from './failed-claim.ts';

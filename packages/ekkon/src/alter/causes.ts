@@ -3,7 +3,7 @@ import type { Evidence } from '../claim/parts.ts';
 import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
-import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -11,7 +11,7 @@ import type { HeldEntry } from '../record/journal.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
 import { both, type Change, noChange, tickBehind } from './change.ts';
-import { type FailedClaim, tells, wantedBy } from './failed-claim.ts';
+import { type FailedClaim, hasCause, wantedBy } from './failed-claim.ts';
 import { Tracks } from './tracks.ts';
 
 /** Candidates that are judged, and events that are folded for them, before the search is given up. */
@@ -76,19 +76,9 @@ function failedOf(
 ): readonly FailedClaim[] {
   return found.flatMap((diagnosis, at) => {
     const claim = claims.find((each) => each === diagnosis.of);
-    const isLooked = claim !== undefined && !unexplained.has(diagnosis.code);
-    return isLooked && claim.kind !== 'conforms' ? [{ claim, diagnosis, at }] : [];
+    return claim !== undefined && hasCause(diagnosis) ? [{ claim, diagnosis, at }] : [];
   });
 }
-
-/** What no change of the record is the cause of. */
-const unexplained: ReadonlySet<Diagnosis['code']> = new Set([
-  'undecidedCall',
-  'alwaysTrueClaim',
-  'vacuousClaim',
-  'unawaitedWait',
-  'uncheckedClaim',
-]);
 
 interface Tried {
   readonly candidate: Candidate;

@@ -166,12 +166,12 @@ function isTelling({ items }: ClaimedArguments): boolean {
   );
 }
 
-/** An exact call of another member tells more than a call of this one that is clearly another. */
+/** A call of the member itself comes first, then one with the same arguments at another. */
 function likeliest(
   nearest: readonly NearEntry[],
   elsewhere: readonly HeldEntry[],
 ): readonly (HeldEntry | NearEntry['entry'])[] {
-  return [...elsewhere.slice(0, 1), ...nearest.map(({ entry }) => entry)];
+  return [...nearest.map(({ entry }) => entry), ...elsewhere.slice(0, 1)];
 }
 
 /** How often other members were called: those of the same double first, if there are any. */

@@ -18,6 +18,7 @@ import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { accountedOn } from '../rule/accounts.ts';
 import { evidenceOn, judgeAndNote, noteJudgements } from '../rule/at-check.ts';
+import { emptyReplies } from '../rule/empty-reply.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { judgementsOn, levelOn, noteFound, noteJudged } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
@@ -31,8 +32,13 @@ import { doublesOn } from './doubles.ts';
  *
  * @param passed whether the test's body has passed, if that is known; if it has failed already, only what
  * could explain that is told
+ * @param reason what the body threw, if that is known
  */
-export function closeJournal(journal: Journal, passed: boolean | undefined): Verdict {
+export function closeJournal(
+  journal: Journal,
+  passed: boolean | undefined,
+  reason?: unknown,
+): Verdict {
   if (journal.closed) return makeVerdict(journal, [], { claims: 0, closing: true });
   const released = release(journal);
   journal.closed = true;
@@ -41,7 +47,8 @@ export function closeJournal(journal: Journal, passed: boolean | undefined): Ver
   const putBack = putAllBack(journal);
   const waits = endWaits(journal);
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
-  const told = passed === false ? found.filter(couldExplain) : found;
+  const told =
+    passed === false ? [...emptyReplies(journal, reason), ...found.filter(couldExplain)] : found;
   const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
   return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true }, causes);
 }

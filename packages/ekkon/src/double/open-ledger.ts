@@ -340,17 +340,28 @@ function lookAt(journal: Journal, pattern: unknown, below: Below): readonly Held
   return fitting;
 }
 
+/** What is known of a test's body that has ended. */
+export interface BodyEnd {
+  /** How many assertions the runner counted, if it counts them. */
+  readonly assertions?: number | undefined;
+  /** What it threw. */
+  readonly reason?: unknown;
+}
+
 /**
  * Closes a ledger and gives what was found, for those who tell it themselves.
  *
  * @param passed whether the test's body has passed
- * @param assertions how many assertions the runner counted, if it counts them
  */
-export function closeLedger(ledger: Ledger, passed: boolean, assertions?: number): Verdict {
+export function closeLedger(
+  ledger: Ledger,
+  passed: boolean,
+  { assertions, reason }: BodyEnd = {},
+): Verdict {
   const held = tied(ledger);
   if (held === undefined) throw new TypeError('this is not a ledger');
   if (assertions !== undefined) noteAssertions(held.journal, assertions);
-  return closeJournal(held.journal, passed);
+  return closeJournal(held.journal, passed, reason);
 }
 
 /** The name a double goes by. */

@@ -43,7 +43,7 @@ export async function holdLedger<T>(ledger: Ledger, body: () => T | Promise<T>):
   try {
     result = await body();
   } catch (error) {
-    const verdict = closeLedger(ledger, false);
+    const verdict = closeLedger(ledger, false, { reason: error });
     throw verdict.holds ? error : both(error, verdict);
   }
   const verdict = closeLedger(ledger, true);

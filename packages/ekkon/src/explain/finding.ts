@@ -38,6 +38,8 @@ export type OrderProblem =
       readonly step: string;
       /** The number of the step's pattern in the sequence. */
       readonly leaf: number;
+      /** If it begins a branch of an `either`: how all its branches begin, as written. */
+      readonly branches: readonly string[];
       readonly after: Moment | undefined;
       readonly before: Moment | undefined;
       /** A call of the same member in that place which does not fit. */

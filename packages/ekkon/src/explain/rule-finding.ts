@@ -94,6 +94,13 @@ export interface FailedStreamDiagnosis extends DiagnosisBase {
   readonly entry: Entry;
 }
 
+/** Calls that no plan answered, so that the code under test went on with `undefined` and failed. */
+export interface EmptyReplyDiagnosis extends DiagnosisBase {
+  readonly code: 'emptyReply';
+  /** One of each member, the last first. */
+  readonly entries: readonly Entry[];
+}
+
 /** A source whose subscription could not be ended. */
 export interface ReleaseDiagnosis extends DiagnosisBase {
   readonly code: 'notReleased';
@@ -132,5 +139,6 @@ export interface RuleDiagnoses {
   readonly swallowedCheck: SwallowedCheckDiagnosis;
   readonly undecidedPlan: UndecidedPlanDiagnosis;
   readonly failedStream: FailedStreamDiagnosis;
+  readonly emptyReply: EmptyReplyDiagnosis;
   readonly notReleased: ReleaseDiagnosis;
 }

@@ -1,6 +1,6 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { distanceOf } from '../match/difference.ts';
-import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -95,9 +95,4 @@ export class Blame {
 
 function fitsWith(event: HeldEvent, entry: HeldEntry, args: readonly unknown[]): boolean {
   return eventFit(event, { ...entry, args }) === 'fits';
-}
-
-function tells(event: HeldEvent): boolean {
-  const { claimed } = callsOf(event);
-  return claimed !== undefined && claimed.items.length > 0;
 }

@@ -90,3 +90,9 @@ export function anyEndOf(calls: HeldPattern): HeldEnd {
     [printsAs]: calls[printsAs],
   };
 }
+
+/** Whether a pattern's arguments say enough for what fits them to belong to it. */
+export function tells(event: HeldEvent): boolean {
+  const { claimed } = callsOf(event);
+  return claimed !== undefined && claimed.items.length > 0;
+}

@@ -45,11 +45,12 @@ export const missingWords: Words<CountDiagnosis> = {
       fitting.length === 0
         ? `no ${nounOf(kind)} fits`
         : `${countOf(fittingCount, kind)}, ${printRange(range)} claimed`;
-    const [other] = elsewhere;
-    if (other !== undefined) return `${found}; the same arguments went to ${named(other)}`;
     const [near] = nearest;
+    const [other] = elsewhere;
+    const sibling = other === undefined ? '' : `; the same arguments went to ${named(other)}`;
     if (near !== undefined)
-      return `${found}; nearest is ${named(near.entry)}: ${inShort(near.differences)}`;
+      return `${found}; nearest is ${named(near.entry)}: ${inShort(near.differences)}${sibling}`;
+    if (other !== undefined) return `${found}${sibling}`;
     const last = fitting[fitting.length - 1];
     if (last !== undefined) return `${found}; the last is ${named(last)}`;
     if (diagnosis.calls > 0) return `${found}; ${ownedElsewhere(diagnosis)}`;

@@ -49,10 +49,18 @@ export function printProblem(problem: OrderProblem): string {
         ? cameWrong(problem.moment, 'once too often')
         : `${namedMoment(problem.moment)} is one too many`;
     case 'missing':
-      return problem.near === undefined
-        ? `${problem.step} is missing${betweenPart(problem.after, problem.before)}`
+      return problem.near === undefined || problem.branches.length > 1
+        ? `${missingPart(problem)}${betweenPart(problem.after, problem.before)}`
         : `${problem.step} is missing; in its place is ${namedMoment({ entry: problem.near.entry, end: false })}: ${problem.near.differences.slice(0, 2).map(printDifference).join('; ')}`;
   }
+}
+
+/** `dome.close is missing`, `neither dome.close nor alarm.sound came`. */
+function missingPart({ step, branches }: OrderProblem & { readonly kind: 'missing' }): string {
+  if (branches.length < 2) return `${step} is missing`;
+  return branches.length === 2
+    ? `neither ${branches.join(' nor ')} came`
+    : `none of ${branches.join(', ')} came`;
 }
 
 /** `#3 dome.open (night.ts:4) came too early`, `#2 mount.slewTo was fulfilled too late (night.ts:3)`. */

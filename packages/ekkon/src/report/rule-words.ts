@@ -181,6 +181,19 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       ...differenceLines(differences, differencesListed, layout),
     ],
   },
+  emptyReply: {
+    couldExplain: always,
+    message({ entries: [first, ...others] }) {
+      const who = first === undefined ? 'a call' : `${first.label}${placed(first.site)}`;
+      const rest = others.map(({ label, site }) => `${label}${placed(site)}`).join(', ');
+      return `${who} has no plan and gave undefined${rest === '' ? '' : `; so did ${rest}`}`;
+    },
+    lines: ({ entries }, layout) => [
+      'the test failed on undefined, and nothing answers these calls:',
+      ...entryLines(entries, layout),
+      `write plan(call(${entries[0]?.label ?? 'member'}), gives(…)) if the code needs a value`,
+    ],
+  },
   failedStream: {
     couldExplain: always,
     message: ({ entry }) =>

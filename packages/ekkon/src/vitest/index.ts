@@ -39,11 +39,10 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {
       const state = task.result?.state;
-      const verdict = closeLedger(
-        ledger,
-        state !== 'fail' && state !== 'skip',
-        countAssertions(task),
-      );
+      const verdict = closeLedger(ledger, state !== 'fail' && state !== 'skip', {
+        assertions: countAssertions(task),
+        reason: task.result?.errors?.[0],
+      });
       if (state === 'skip') return;
       if (state === 'fail' || !verdict.holds) {
         const retry = task.result?.retryCount ?? 0;

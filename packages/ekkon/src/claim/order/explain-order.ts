@@ -47,7 +47,7 @@ export function explainOrder(
   const edits = found?.edits ?? [
     { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
   ];
-  const problems = problemsOf(sequence, events, from, edits, evidence.journal.entries);
+  const problems = problemsOf(sequence, claim.tree, events, from, edits, evidence.journal.entries);
   const culprits = [...new Set(problems.flatMap(culpritsOf))];
   const around = lanesFor(events, from, edits, problems);
   return {

@@ -9,10 +9,12 @@ import type { HeldEntry } from '../../record/journal.ts';
 import { printsAs } from '../../record/prints-as.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
+import { branchesWith, type StepTree } from './step-tree.ts';
 
 /** What is wrong, from the edits: a leaf missing and an event too many that would meet it are one out of place. */
 export function problemsOf(
   { leaves }: Sequence,
+  tree: StepTree,
   events: readonly SequenceEvent[],
   from: number,
   edits: readonly Edit[],
@@ -36,6 +38,7 @@ export function problemsOf(
       return {
         kind: 'missing',
         ...between,
+        branches: branchesWith(tree, leaves[leaf]).map((branch) => branch[printsAs]),
         near: nearIn(leaves[leaf], entries, events, after, before),
       };
     }

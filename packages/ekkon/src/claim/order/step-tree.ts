@@ -26,6 +26,19 @@ export function eventsIn(step: StepTree): readonly HeldEvent[] {
   }
 }
 
+/** How the branches begin of the innermost `either` in which a pattern begins one; none if there is none. */
+export function branchesWith(step: StepTree, event: HeldEvent | undefined): readonly HeldEvent[] {
+  if (event === undefined || step.kind === 'event') return [];
+  const parts = step.kind === 'loop' ? [step.part] : step.parts;
+  for (const part of parts) {
+    const inner = branchesWith(part, event);
+    if (inner.length > 0) return inner;
+  }
+  if (step.kind !== 'either') return [];
+  const firsts = parts.flatMap((part) => eventsIn(part)[0] ?? []);
+  return firsts.some((first) => samePattern(first, event)) ? firsts : [];
+}
+
 /** Whether two steps are made of the same steps in the same way. */
 export function sameStep(one: StepTree, other: StepTree): boolean {
   switch (one.kind) {
