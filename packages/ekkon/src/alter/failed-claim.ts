@@ -1,6 +1,7 @@
 import type { HeldDuring } from '../claim/during.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Diagnoses, Diagnosis, FindingCode, OrderDiagnosis } from '../explain/finding.ts';
+import type { RuleDiagnoses } from '../explain/rule-finding.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 
 /** A claim that does not hold, and why. */
@@ -78,8 +79,10 @@ function leafOf(claim: HeldClaim, leaf: number): HeldEvent | undefined {
   return claim.kind === 'order' ? claim.sequence().leaves[leaf] : undefined;
 }
 
-/** By code; what no alteration of the record is the cause of has none. A code that is left out does not compile. */
-const hints: { readonly [C in FindingCode]: Hints<Diagnoses[C]> | undefined } = {
+/** By code, but for what rules find; what no alteration of the record is the cause of has none. A code that is left out does not compile. */
+const hints: {
+  readonly [C in Exclude<FindingCode, keyof RuleDiagnoses>]: Hints<Diagnoses[C]> | undefined;
+} = {
   missingCall: {
     wanted: (claim, { fittingCount }) =>
       claim.kind === 'count'
@@ -110,24 +113,10 @@ const hints: { readonly [C in FindingCode]: Hints<Diagnoses[C]> | undefined } = 
   unknownMember: undefined,
   changedSlot: undefined,
   drift: undefined,
-  unclaimedCall: undefined,
-  unusedPlan: undefined,
-  unfinishedCall: undefined,
-  stillPending: undefined,
-  uncheckedClaim: undefined,
-  unawaitedWait: undefined,
-  nothingChecked: undefined,
-  changedArgument: undefined,
-  callAfterClose: undefined,
-  swallowedCheck: undefined,
-  undecidedPlan: undefined,
-  failedStream: undefined,
-  notReleased: undefined,
-  emptyReply: undefined,
 };
 
 function hintsOf({ code }: Diagnosis): Hints<Diagnosis> | undefined {
-  return hints[code] as Hints<Diagnosis> | undefined;
+  return (hints as Readonly<Record<string, unknown>>)[code] as Hints<Diagnosis> | undefined;
 }
 
 /** Whether an alteration of the record may be the cause of a finding. */
