@@ -12,6 +12,8 @@ export default defineConfig({
       { find: /^ekkon\/node$/, replacement: from('packages/ekkon/src/node/index.ts') },
       { find: /^ekkon\/seams$/, replacement: from('packages/ekkon/src/seams/index.ts') },
       { find: /^ekkon\/vite$/, replacement: from('packages/ekkon/src/vite/index.ts') },
+      { find: /^ekkon\/requests$/, replacement: from('packages/ekkon/src/requests/index.ts') },
+      { find: /^ekkon\/server$/, replacement: from('packages/ekkon/src/requests/server.ts') },
       { find: /^ekkon\/weigh$/, replacement: from('packages/ekkon/src/weigh.ts') },
       { find: /^ekkon\/claims$/, replacement: from('packages/ekkon/src/claims.ts') },
       { find: /^ekkon\/file$/, replacement: from('packages/ekkon/src/file/index.ts') },

@@ -20,6 +20,8 @@ export default defineConfig({
         file: from('src/file/index.ts'),
         claims: from('src/claims.ts'),
         weigh: from('src/weigh.ts'),
+        requests: from('src/requests/index.ts'),
+        server: from('src/requests/server.ts'),
         vitest: from('src/vitest/index.ts'),
         node: from('src/node/index.ts'),
         seams: from('src/seams/index.ts'),

@@ -7,10 +7,10 @@ const source = fileURLToPath(new URL('../src', import.meta.url));
 
 /** The folders in their order: each may import those before it. Those of the core come first. */
 const core = ['record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge', 'rule', 'grammar', 'alter'];
-const folders = [...core, 'report', 'wait', 'double', 'file', 'vitest', 'seams', 'vite', 'node', 'cli'];
+const folders = [...core, 'report', 'wait', 'double', 'file', 'requests', 'vitest', 'seams', 'vite', 'node', 'cli'];
 
 /** Packages that stand in the built library itself. */
-const bundled = ['js-tokens'];
+const bundled = ['js-tokens', 'urlpattern-polyfill/urlpattern'];
 
 const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'));
 

@@ -3,7 +3,7 @@ import type { Alteration } from '../explain/cause.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
 import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
-import { contextOf, eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { contextOf, eventDifferences, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
@@ -95,7 +95,7 @@ function* mended({ journal }: Search, event: HeldEvent): Generator<Candidate> {
     .map((entry) => ({ entry, distance: distanceOf(eventDifferences(event, entry)) }))
     .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
   for (const { entry, distance } of near.slice(0, triedForEach)) {
-    const args = fittingArguments(calls.claimed, entry.args);
+    const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
       args.every((arg, at) => arg === entry.args[at]) && args.length === entry.args.length;
@@ -131,7 +131,7 @@ function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Can
     if (entry.target === target || (entry.kind !== 'call' && entry.kind !== 'construct')) continue;
     const isAlike =
       calls.claimed !== undefined &&
-      compareArguments(calls.claimed, entry.args, contextOf(entry, journal)).length === 0;
+      compareArguments(calls.claimed, seenBy(calls, entry), contextOf(entry, journal)).length === 0;
     if (!isAlike) continue;
     const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
     const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });
@@ -189,7 +189,7 @@ export function missingEntry(
   place: number,
 ): HeldEntry | undefined {
   const calls = callsOf(event);
-  const args = fittingArguments(calls.claimed, []);
+  const args = fittingArguments(calls, []);
   if (args === undefined) return undefined;
   const { target } = calls.member;
   const alike = journal.entries.findLast(

@@ -5,7 +5,7 @@ import { everything, within } from '../explain/window.ts';
 import { type ClaimedArguments, compareArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.ts';
-import { contextOf, eventFit, eventTick, speaksOf } from '../pattern/fit.ts';
+import { contextOf, eventFit, eventTick, seenBy, speaksOf } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { isLeaf } from '../record/copy.ts';
 import type { EntryKind } from '../record/entry.ts';
@@ -129,7 +129,8 @@ export function sameArguments(
     .filter(
       (entry) =>
         entry.target !== member.target &&
-        compareArguments(claimed, entry.args, contextOf(entry, member.journal)).length === 0,
+        compareArguments(claimed, seenBy(pattern, entry), contextOf(entry, member.journal))
+          .length === 0,
     )
     .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)
     .slice(0, sameTold);

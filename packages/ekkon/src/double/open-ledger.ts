@@ -2,7 +2,7 @@ import type { Verdict } from '../explain/finding.ts';
 import { nearEntry } from '../explain/nearest.ts';
 import { shortValue } from '../notation/value.ts';
 import { asPattern, bothNames } from '../pattern/as-pattern.ts';
-import { journalOf, targetOf } from '../pattern/event.ts';
+import { callsOf, eventOf, journalOf, targetOf } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import type { Stream } from '../pattern/streams.ts';
 import type { EntryPattern } from '../pattern/types.ts';
@@ -257,7 +257,7 @@ function makeLedger(journal: Journal): Ledger {
     entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {
       const found =
         pattern === undefined ? journal.entries : lookAt(journal, pattern, ledger.entries);
-      return found.map(shownEntry) as Entry<A, R>[];
+      return found.map((entry) => shownBy(pattern, entry)) as Entry<A, R>[];
     },
     mark(label?: string) {
       if (label !== undefined && typeof label !== 'string') {
@@ -314,6 +314,14 @@ function makeLedger(journal: Journal): Ledger {
   };
   tie(ledger, { is: 'ledger', journal });
   return Object.freeze(ledger);
+}
+
+/** An entry as plain data; its arguments as a pattern sees them. */
+function shownBy(pattern: unknown, entry: HeldEntry): Entry {
+  const event = eventOf(pattern);
+  const lens = event === undefined ? undefined : callsOf(event).lens;
+  const shown = shownEntry(entry);
+  return lens === undefined ? shown : { ...shown, args: lens.show(entry) };
 }
 
 /** The entries that surely fit a pattern; they are looked at by that. */

@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import type { HeldReply } from '../plan/reply.ts';
+import { noteReading, readingOf } from '../record/bodies.ts';
 import { nextTurn } from '../record/clock.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { Outcome } from '../record/entry.ts';
@@ -63,6 +64,8 @@ export function recordedFunction(
       if (besides.isUnrecorded?.(recorded) === true)
         return Reflect.apply(real as RealFunction, this, args);
     }
+    const reading = readingOf(member, args);
+    if (reading !== undefined) return recordReading(answering, reading, this, args, recorded, runs);
     if (runs === undefined) {
       const answered = answersNothing && plans.length === 0 ? undefined : respond;
       return recordCall(journal, target, 'call', this, args, recorded, answered, answering);
@@ -79,6 +82,69 @@ export function recordedFunction(
   }
   makeKnown(recorded, member, key, shown);
   return recorded;
+}
+
+/**
+ * Records a call whose body is being read: a plan that asks for it answers once it is known, the real member runs at
+ * once.
+ */
+function recordReading(
+  answering: Answering,
+  reading: Promise<unknown>,
+  receiver: unknown,
+  args: unknown[],
+  recorded: RecordedFunction,
+  runs: RealFunction | undefined,
+): unknown {
+  const { member, plans } = answering;
+  const { journal, target } = member;
+  const entry = startCall(journal, target, 'call', receiver, args, recorded);
+  const read = noteReading(journal, entry, reading);
+  try {
+    if (plans.length === 0 && runs !== undefined)
+      return endCall(journal, entry, Reflect.apply(runs, receiver, args), 'real');
+    if (plans.length === 0)
+      return endCall(journal, entry, respond(entry, receiver, args, answering));
+    const later = read.then(() => respondLate(entry, receiver, args, answering));
+    return endCall(journal, entry, later);
+  } catch (reason) {
+    endThrown(journal, entry, reason);
+    throw reason;
+  }
+}
+
+/** What answers a call that is pending already: a value, an error that is thrown, or a promise of either. */
+function respondLate(
+  entry: HeldEntry,
+  receiver: unknown,
+  args: unknown[],
+  { member, plans }: Answering,
+): unknown {
+  const plan = planFor(plans, entry);
+  if (plan === undefined) {
+    if (member.real !== undefined && member.otherwise === 'real')
+      return Reflect.apply(member.real, receiver, args);
+    if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
+      throw unplannedCall(member, entry);
+    return undefined;
+  }
+  const reply = takeReply(plan, entry);
+  switch (reply.kind) {
+    case 'fulfils':
+      return reply.value;
+    case 'throws':
+    case 'rejects':
+      throw reply.reason;
+    case 'stalls':
+      leavePending(member.journal, entry, 'nothing');
+      return new Promise(() => {});
+    case 'deferred':
+      return reply.take(() => {});
+    case 'passesThrough':
+      return Reflect.apply(member.real as RealFunction, receiver, args);
+    default:
+      return answer(member, entry, reply, receiver, args, plan);
+  }
 }
 
 /** Gives a function that stands for a member its name, what it prints as, and its tie to the member. */
@@ -108,7 +174,8 @@ export function respond(
   { member, plans }: Answering,
 ): unknown {
   const plan = plans.length === 0 ? undefined : planFor(plans, entry);
-  if (plan !== undefined) return answer(member, entry, takeReply(plan, entry), receiver, args);
+  if (plan !== undefined)
+    return answer(member, entry, takeReply(plan, entry), receiver, args, plan);
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
@@ -122,6 +189,7 @@ function answer(
   reply: HeldReply,
   receiver: unknown,
   args: unknown[],
+  { pattern }: HeldPlan,
 ): unknown {
   const { journal } = member;
   switch (reply.kind) {
@@ -134,7 +202,9 @@ function answer(
     case 'rejects':
       return settle(member, entry, 'rejected', reply.reason);
     case 'computes':
-      return Reflect.apply(reply.run, receiver, args);
+      return Reflect.apply(reply.run, receiver, pattern.lens?.show(entry) ?? args);
+    case 'responds':
+      return reply.run(args, journal.clock);
     case 'passesThrough':
       return passThrough(member, entry, receiver, args);
     case 'callsBack':

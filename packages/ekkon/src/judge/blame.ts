@@ -56,7 +56,7 @@ export class Blame {
   private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
     const owners = this.ownersOf(entry);
     if (owners.length === 0 || claim.kind !== 'count') return false;
-    const args = fittingArguments(callsOf(claim.held).claimed, entry.args);
+    const args = fittingArguments(callsOf(claim.held), entry.args);
     return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
   }
 

@@ -1,6 +1,6 @@
 import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import type { Outcome } from '../record/entry.ts';
-import type { Journal } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
 import { isOwn, printsAs } from '../record/prints-as.ts';
 import type { Target } from '../record/target.ts';
@@ -11,8 +11,18 @@ export interface HeldPattern {
   readonly member: Member;
   /** `undefined`: any arguments. */
   readonly claimed: ClaimedArguments | undefined;
+  /** What is compared in place of the arguments: a request, whichever way it was made. */
+  readonly lens?: Lens;
   /** As reports and claims files write it. */
   readonly [printsAs]: string;
+}
+
+/** Sees the arguments of a call as something else. */
+export interface Lens {
+  /** What is seen, to be compared; the record's own. */
+  see(entry: HeldEntry): readonly unknown[];
+  /** A fresh copy of it, for somebody else's code. */
+  show(entry: HeldEntry): readonly unknown[];
 }
 
 /** The ends of some calls, or that they have none. */

@@ -17,7 +17,7 @@ export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
   const { member, claimed } = pattern;
   if (!speaksOf(pattern, entry)) return 'differs';
   if (claimed === undefined) return 'fits';
-  return argumentsFit(claimed, entry.args, contextOf, entry, member.journal);
+  return argumentsFit(claimed, seenBy(pattern, entry), contextOf, entry, member.journal);
 }
 
 /** Whether an entry that is one of the calls meant has the end, or has none, as a pattern says. */
@@ -44,13 +44,18 @@ export function eventFit(event: HeldEvent, entry: HeldEntry): Fit {
 }
 
 /** How an entry's arguments differ from those of a pattern. */
-export function callsDifferences(
-  { member, claimed }: HeldPattern,
-  entry: HeldEntry,
-): readonly Difference[] {
-  return claimed === undefined
-    ? []
-    : compareArguments(claimed, entry.args, contextOf(entry, member.journal));
+export function callsDifferences(pattern: HeldPattern, entry: HeldEntry): readonly Difference[] {
+  const { member, claimed, lens } = pattern;
+  if (claimed === undefined) return [];
+  const context = contextOf(entry, member.journal);
+  const found = compareArguments(claimed, seenBy(pattern, entry), context);
+  // What is seen as one thing has parts, and no place among arguments.
+  return lens === undefined ? found : found.map((each) => ({ ...each, path: each.path.slice(1) }));
+}
+
+/** What a pattern compares of an entry: its arguments, unless it sees them as something else. */
+export function seenBy({ lens }: HeldPattern, entry: HeldEntry): readonly unknown[] {
+  return lens === undefined ? entry.args : lens.see(entry);
 }
 
 /** How an entry differs from what a pattern means: in its arguments, else in its end. */

@@ -1,9 +1,8 @@
 import { fitOf, noContext } from '../match/compare.ts';
-import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
 import type { Outcome } from '../record/entry.ts';
 import { kindOf } from '../record/kind.ts';
-import { type HeldEvent, isEnd } from './event.ts';
+import { type HeldEvent, type HeldPattern, isEnd } from './event.ts';
 
 /** No value is known that would fit. */
 export const unknownValue: unique symbol = Symbol('unknown');
@@ -14,10 +13,12 @@ export const unknownValue: unique symbol = Symbol('unknown');
  * @returns `undefined` if a matcher stands somewhere of which no value is known that it accepts
  */
 export function fittingArguments(
-  claimed: ClaimedArguments | undefined,
+  { claimed, lens }: HeldPattern,
   recorded: readonly unknown[],
 ): readonly unknown[] | undefined {
   if (claimed === undefined) return recorded;
+  // What arguments would have to be for something else to be seen in them is not known.
+  if (lens !== undefined) return undefined;
   const { items, rest } = claimed;
   const made: unknown[] = [];
   for (let at = 0; at < items.length; at++) {

@@ -15,6 +15,7 @@ export function sameCalls(one: HeldPattern, other: HeldPattern): boolean {
   if (one.of !== other.of || one.member.target !== other.member.target) return false;
   const [claimed, others] = [one.claimed, other.claimed];
   if (claimed === undefined || others === undefined) return claimed === others;
+  if ((one.lens === undefined) !== (other.lens === undefined)) return false;
   return claimed.rest === others.rest && sameValues(claimed.items, others.items);
 }
 

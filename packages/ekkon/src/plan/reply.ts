@@ -1,4 +1,5 @@
 import { shortValue } from '../notation/value.ts';
+import type { Clock } from '../record/clock.ts';
 import type { Outcome } from '../record/entry.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
@@ -28,6 +29,20 @@ export type AtLeast<A extends readonly unknown[]> = number extends A['length']
   ? A
   : readonly [...A, ...unknown[]];
 
+/** A response as it was planned. */
+export interface ResponseParts {
+  readonly status: number;
+  readonly headers: Readonly<Record<string, string>>;
+  /** The body; `undefined` if there is none. */
+  readonly body: string | undefined;
+  /** Makes the parts of a body that comes in parts. */
+  readonly parts:
+    | (() => AsyncIterable<string | Uint8Array> | Iterable<string | Uint8Array>)
+    | undefined;
+  /** Milliseconds until it is answered. */
+  readonly delay: number;
+}
+
 /** What a reply is inside. */
 export type HeldReply = { readonly [printsAs]: string } & (
   | { readonly kind: 'gives'; readonly value: unknown }
@@ -50,6 +65,13 @@ export type HeldReply = { readonly [printsAs]: string } & (
   | {
       readonly kind: 'replays';
       readonly next: (label: string, args: readonly unknown[]) => Outcome | undefined;
+    }
+  | {
+      readonly kind: 'responds';
+      /** Takes the arguments of the call and the ledger's clock. */
+      readonly run: (args: readonly unknown[], clock: Clock) => Promise<unknown>;
+      /** What it answers with, for those who send it themselves. */
+      readonly response: ResponseParts;
     }
   | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
 );
@@ -204,22 +226,24 @@ export function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Re
   return makeOwn(parts) as unknown as Reply<R, A>;
 }
 
-const kinds: ReadonlySet<unknown> = new Set<HeldReply['kind']>([
-  'gives',
-  'replays',
-  'throws',
-  'fulfils',
-  'rejects',
-  'computes',
-  'passesThrough',
-  'callsBack',
-  'stalls',
-  'deferred',
-]);
+/** Every kind; one that is left out does not compile. */
+const kinds: { readonly [K in HeldReply['kind']]: true } = {
+  gives: true,
+  throws: true,
+  fulfils: true,
+  rejects: true,
+  computes: true,
+  passesThrough: true,
+  callsBack: true,
+  stalls: true,
+  deferred: true,
+  replays: true,
+  responds: true,
+};
 
 /** The reply behind its public type; `undefined` if the value is none. */
 export function replyOf(value: unknown): HeldReply | undefined {
-  return isOwn(value) && 'kind' in value && kinds.has(value.kind)
+  return isOwn(value) && 'kind' in value && Object.hasOwn(kinds, String(value.kind))
     ? (value as unknown as HeldReply)
     : undefined;
 }

@@ -27,8 +27,10 @@ export interface Journal {
   readonly clock: Clock;
   /** The calls whose promise has not settled. */
   readonly pending: Map<HeldEntry, Pending>;
+  /** The entries of which the body is still being read. */
+  readonly unread: Set<HeldEntry>;
   /** Hears each event as it is recorded, if somebody waits for one. */
-  hearing: Hearing | undefined;
+  hearing: Listening | undefined;
   /** Keeps each event as it is recorded, if the record is written to a file as it grows. */
   keeping: Keeping | undefined;
   /** How to look into instances of classes that hide their state. */
@@ -101,6 +103,11 @@ export interface Hearing {
   hear(entry: HeldEntry, end: boolean): void;
 }
 
+/** Hears events for those who wait, and of entries whose body has been read. */
+export interface Listening extends Hearing {
+  read(entry: HeldEntry): void;
+}
+
 /** Hears all that a record consists of, in the order of the ticks. */
 export interface Keeping extends Hearing {
   pends(entry: HeldEntry): void;
@@ -136,6 +143,7 @@ export function openJournal({
     promises: followPromises(),
     clock,
     pending: new Map(),
+    unread: new Set(),
     hearing: undefined,
     keeping: undefined,
     reveals,

@@ -4,7 +4,9 @@ import { type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
 import { firstKey } from '../pattern/pattern-index.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { forEachJournal } from '../record/each-journal.ts';
+import { eventsOf } from '../record/events.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
+import { isMark } from '../record/mark.ts';
 import { Tally } from './tally.ts';
 
 /** Those who wait for a ledger's events, and what was recorded before they came. */
@@ -47,8 +49,9 @@ class Watchers {
         return { tally, dropIfUnused: this.dropper(shelf, tally) };
     const tally = new Tally(event);
     const end = isAtEnd(event);
+    const to = this.unreadFrom;
     for (const entry of this.pastOf(event))
-      if (!end || entry.ended !== undefined) tally.take(entry);
+      if ((end ? (entry.ended ?? to) : entry.began) < to) tally.take(entry);
     shelf.add(tally);
     this.removers.set(tally, this.add(tally, { events: [event] }));
     return { tally, dropIfUnused: this.dropper(shelf, tally) };
@@ -90,7 +93,8 @@ class Watchers {
       if (entry.ended !== undefined) moments.push({ entry, end: true, tick: entry.ended });
     }
     moments.sort((one, other) => one.tick - other.tick);
-    for (const { entry, end, tick } of moments) listener.take(entry, end, tick);
+    const to = this.unreadFrom;
+    for (const { entry, end, tick } of moments) if (tick < to) listener.take(entry, end, tick);
   }
 
   private pastOf(event: HeldEvent): readonly HeldEntry[] {
@@ -120,7 +124,28 @@ class Watchers {
   }
 
   hear(entry: HeldEntry, end: boolean): void {
-    this.dispatch.tell(entry, end, end ? (entry.ended ?? 0) : entry.began);
+    // What comes after an entry whose body is being read is told with it, in order.
+    if (this.journal.unread.size === 0)
+      this.tell(entry, end, end ? (entry.ended ?? 0) : entry.began);
+  }
+
+  read({ began }: HeldEntry): void {
+    if ([...this.journal.unread].some((other) => other.began < began)) return;
+    const to = this.unreadFrom;
+    const events = eventsOf(this.journal);
+    for (let tick = began; tick <= events.length && tick < to; tick++) {
+      const entry = events[tick - 1];
+      if (entry !== undefined && !isMark(entry)) this.tell(entry, entry.began !== tick, tick);
+    }
+  }
+
+  private tell(entry: HeldEntry, end: boolean, tick: number): void {
+    this.dispatch.tell(entry, end, tick);
     if (end) for (const run of this.ends) run();
+  }
+
+  /** The tick from which on events are held back. */
+  private get unreadFrom(): number {
+    return Math.min(...[...this.journal.unread].map(({ began }) => began));
   }
 }

@@ -1,0 +1,52 @@
+import type { HeldEntry, Journal } from './journal.ts';
+import type { Member } from './member.ts';
+
+/**
+ * Begins to read what the arguments of a call hold that can only be read by waiting for it, a request's body, before
+ * anybody else reads it; `undefined` if there is nothing of that kind.
+ */
+export type ReadBody = (args: readonly unknown[]) => Promise<unknown> | undefined;
+
+const readers = new WeakMap<Member, ReadBody>();
+/** Most programs never ask for a body: a call costs nothing then. */
+let isAsked = false;
+
+/** Has the bodies of a member's calls read from now on: somebody wrote a pattern that asks for them. */
+export function readBodiesOf(member: Member, read: ReadBody): void {
+  isAsked = true;
+  readers.set(member, read);
+}
+
+/** Begins to read the body of a call that is about to be recorded, if one is asked for. */
+export function readingOf(member: Member, args: readonly unknown[]): Promise<unknown> | undefined {
+  return isAsked ? readers.get(member)?.(args) : undefined;
+}
+
+const bodies = new WeakMap<HeldEntry, { readonly body: unknown }>();
+
+/** The body of a call, once it was read. */
+export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined {
+  return bodies.get(entry);
+}
+
+/**
+ * Notes that the body of an entry is being read. Until it is, those who wait are told neither of the entry nor of what
+ * comes after it, so that nobody decides what is not known yet.
+ *
+ * @returns what settles once the body is known
+ */
+export async function noteReading(
+  journal: Journal,
+  entry: HeldEntry,
+  reading: Promise<unknown>,
+): Promise<void> {
+  journal.unread.add(entry);
+  let body: unknown;
+  try {
+    body = await reading;
+  } finally {
+    bodies.set(entry, { body });
+    journal.unread.delete(entry);
+    journal.hearing?.read(entry);
+  }
+}

@@ -1,0 +1,4 @@
+export { networkRequests, type RequestMade } from './network-requests.ts';
+export { request } from './request.ts';
+export { type ResponseOptions, responds } from './responds.ts';
+export type { Fetch, RequestParts, RequestSeen, StandInServer } from './types.ts';

@@ -1,0 +1,381 @@
+import { createServer, get } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { networkRequests, request, responds } from 'ekkon/requests';
+import { standInServer } from 'ekkon/server';
+import { afterEach, describe, expect, test } from 'vitest';
+import {
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  computes,
+  endsWith,
+  fulfilled,
+  gives,
+  inTurn,
+  item,
+  type Ledger,
+  never,
+  once,
+  openLedger,
+  partial,
+  passesThrough,
+  plan,
+  reach,
+  rejected,
+  rejects,
+  stalls,
+  startsWith,
+  times,
+} from '../index.ts';
+
+let ledger: Ledger;
+const open = (rules: 'loose' | 'strict' = 'loose') => {
+  ledger = openLedger({ rules });
+  return ledger.callable<typeof fetch>('fetch');
+};
+afterEach(() => ledger?.close());
+
+const message = (claim: Claim): string => {
+  try {
+    check(claim);
+  } catch (error) {
+    if (error instanceof ClaimError) return error.verdict.findings[0]?.message ?? '';
+    throw error;
+  }
+  return 'it holds';
+};
+
+const archive = 'https://archive.example';
+
+describe('a request', () => {
+  const form = new FormData();
+  form.append('title', 'first light');
+  form.append('tag', 'a');
+  form.append('tag', 'b');
+  const json = { seconds: 30, at: { ra: 83.6 } };
+
+  /** Ways to make a request, and patterns that it fits; the last of each does not. */
+  const ways: readonly (readonly [string, Parameters<typeof fetch>, readonly Parameters<typeof request>[]])[] = [
+    [
+      'an address alone',
+      [`${archive}/frames/7?tag=a&tag=b&of=night`],
+      [
+        [fetch, 'GET', '/frames/:id', { params: { id: '7' } }],
+        [fetch, 'get', `${archive}/frames/:id`, { query: { of: startsWith('n') } }],
+        [fetch, '*', '/frames/*'],
+        [fetch, 'GET', '/frames/:id?tag=a&tag=b&of=*'],
+        [fetch, 'POST', '/frames/:id'],
+      ],
+    ],
+    [
+      'a URL',
+      [new URL('/frames/7', archive)],
+      [
+        [fetch, 'GET', '/frames/:id'],
+        [fetch, 'GET', '/frames'],
+      ],
+    ],
+    [
+      'an address without a server',
+      ['/frames'],
+      [
+        [fetch, 'GET', '/frames'],
+        [fetch, 'GET', `${archive}/frames`],
+      ],
+    ],
+    [
+      'options',
+      [`${archive}/frames`, { method: 'post', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(json) }],
+      [
+        [fetch, 'POST', '/frames', { json, headers: { 'content-TYPE': endsWith('json') } }],
+        [fetch, 'POST', '/frames', { json: partial({ seconds: 30 }) }],
+        [fetch, 'POST', '/frames', { text: startsWith('{"seconds"') }],
+        [fetch, 'POST', '/frames', { json: { seconds: 30 } }],
+      ],
+    ],
+    [
+      'pairs of headers, and bytes',
+      [`${archive}/frames`, { method: 'PUT', headers: [['X-Night', '7']], body: new TextEncoder().encode('first light') }],
+      [
+        [fetch, 'PUT', '/frames', { text: 'first light', headers: { 'x-night': '7' } }],
+        [fetch, 'PUT', '/frames', { json: {} }],
+      ],
+    ],
+    [
+      'a form',
+      [`${archive}/frames`, { method: 'POST', body: form }],
+      [
+        [fetch, 'POST', '/frames', { form: { title: 'first light', tag: ['a', 'b'] } }],
+        [fetch, 'POST', '/frames', { form: { title: 'first light' } }],
+      ],
+    ],
+    [
+      'parameters as a form',
+      [`${archive}/frames`, { method: 'POST', body: new URLSearchParams({ night: '7' }) }],
+      [
+        [fetch, 'POST', '/frames', { form: { night: '7' } }],
+        [fetch, 'POST', '/frames', { text: 'night=8' }],
+      ],
+    ],
+    [
+      'a request',
+      [new Request(`${archive}/frames/7`, { method: 'DELETE', headers: new Headers({ accept: 'text/plain' }) })],
+      [
+        [fetch, 'DELETE', '/frames/:id', { headers: { Accept: 'text/plain' } }],
+        [fetch, 'DELETE', '/frames/:id', { headers: { accept: 'text/html' } }],
+      ],
+    ],
+    [
+      'a request with a body',
+      [new Request(`${archive}/frames`, { method: 'POST', body: JSON.stringify(json) })],
+      [
+        [fetch, 'POST', '/frames', { json }],
+        [fetch, 'POST', '/frames', { json: partial({ seconds: 60 }) }],
+      ],
+    ],
+    [
+      'a request with a form',
+      [new Request(`${archive}/frames`, { method: 'POST', body: form })],
+      [
+        [fetch, 'POST', '/frames', { form: partial({ title: 'first light' }) }],
+        [fetch, 'POST', '/frames', { text: 'first light' }],
+      ],
+    ],
+    [
+      'a blob',
+      [`${archive}/frames`, { method: 'POST', body: new Blob(['first light']) }],
+      [
+        [fetch, 'POST', '/frames', { text: 'first light' }],
+        [fetch, 'POST', '/frames', { text: 'last light' }],
+      ],
+    ],
+  ];
+
+  test.each(ways)('made as %s is known by its parts', async (_, made, patterns) => {
+    const own = open();
+    const claims = patterns.map(([, ...parts]) => request(own, ...parts));
+    plan(call(own), responds({ status: 204 }));
+    await own(...made);
+    const [surplus, ...fitting] = [...claims].reverse();
+    for (const each of fitting) check(once(each));
+    check(never(surplus as never));
+  });
+
+  const differing: readonly (readonly [Parameters<typeof request>[3], string, string, string])[] = [
+    [{}, 'PUT', '/frames/:id', 'method claimed "PUT", recorded "POST"'],
+    [{}, 'POST', '/nights/:id', 'path claimed "/nights/:id", recorded "/frames/7"'],
+    [{ query: { tag: 'b' } }, 'POST', '/frames/:id', 'query.tag claimed "b", recorded "a"'],
+    [{ query: { of: 'night' } }, 'POST', '/frames/:id', 'query.of claimed "night", recorded nothing'],
+    [{ headers: { Accept: 'text/html' } }, 'POST', '/frames/:id', 'headers.Accept claimed "text/html", recorded "text/plain"'],
+    [{ params: { id: '8' } }, 'POST', '/frames/:id', 'params.id claimed "8", recorded "7"'],
+    [{ json: { seconds: 60 } }, 'POST', '/frames/:id', 'json.seconds claimed 60, recorded 30'],
+  ];
+
+  test.each(differing)('that differs in one part says in which: %j %s %s', async (parts, method, url, said) => {
+    const own = open();
+    plan(call(own), responds({}));
+    await own(`${archive}/frames/7?tag=a`, { method: 'POST', headers: { accept: 'text/plain' }, body: '{"seconds":30}' });
+    expect(message(once(request(own, method, url, parts)))).toMatch(
+      new RegExp(`nearest is #1 fetch \\(.*\\): \\.?${said.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}$`),
+    );
+  });
+
+  test('is shown whole to entries and to what computes, and the code keeps its body', async () => {
+    const own = open();
+    const real = await (async () => {
+      const seen: string[] = [];
+      const host = { send: async (made: Request) => void seen.push(await made.text()) };
+      ledger.observe(host, 'send');
+      check(never(request(host.send as never, 'POST', '/nothing', { text: 'nothing' })));
+      await host.send(new Request(`${archive}/frames`, { method: 'POST', body: 'mine' }));
+      return seen;
+    })();
+    expect(real).toEqual(['mine']);
+    const frames = request(own, 'POST', '/frames/:id', { json: partial({ seconds: 30 }) });
+    plan(
+      frames,
+      computes(async ({ params, json }) => Response.json({ ...params, ...(json as object) })),
+    );
+    const answer = await own(new Request(`${archive}/frames/7?tag=a`, { method: 'POST', body: '{"seconds":30}' }));
+    expect(await answer.json()).toEqual({ id: '7', seconds: 30 });
+    const [entry] = ledger.entries(frames);
+    expect(entry?.args).toEqual([
+      {
+        method: 'POST',
+        url: `${archive}/frames/7?tag=a`,
+        headers: expect.any(Object),
+        query: { tag: 'a' },
+        params: { id: '7' },
+        text: '{"seconds":30}',
+        json: { seconds: 30 },
+      },
+    ]);
+    expect(entry?.liveArgs[0]).toBeInstanceOf(Request);
+  });
+
+  test('has its place in an order and in waits, though its body is still being read', async () => {
+    const own = open();
+    const { dome } = ledger.standIns<{ dome: { close(): void } }>();
+    const stored = request(own, 'POST', '/frames', { json: { seconds: 30 } });
+    plan(stored, responds({ status: 201 }));
+    const answer = own(new Request(`${archive}/frames`, { method: 'POST', body: '{"seconds":30}' }));
+    dome.close();
+    expect(message(once(stored))).toMatch(/#1 fetch \(.*\) is undecided: .*body was not read/);
+    const order = inTurn(stored, call(dome.close), fulfilled(stored));
+    await Promise.all([reach(once(stored), { within: 2_000 }), reach(order, { within: 2_000 })]);
+    expect((await answer).status).toBe(201);
+    check(order, never(request(own, 'POST', '/frames', { json: { seconds: 60 } })));
+  });
+
+  const wrong: readonly (readonly [() => unknown, RegExp])[] = [
+    [() => request((() => {}) as never, 'GET', '/'), /request\(\) takes a function that a ledger records.*takeOver\(globalThis, 'fetch'\)/],
+    [() => request(open(), 'GET IT', '/'), /takes a method, 'GET' or '\*' for any, and was given "GET IT"/],
+    [() => request(open(), 'GET', ''), /takes a path or an address, and was given ""/],
+    [() => request(open(), 'GET', '/frames/:id('), /"\/frames\/:id\(" is no URL pattern/],
+    [() => request(open(), 'GET', '/', { body: 1 } as never), /there is no option body; these are: headers, query, params, json, text, form/],
+    [() => request(open(), 'GET', '/', { json: 1, text: '1' }), /json and text: a request has one body/],
+    [() => responds({ status: 99 }), /status must be a whole number from 200 to 599, not 99/],
+    [() => responds({ status: 204, text: '' }), /a response with status 204 has no body/],
+    [() => responds({ json: 1, text: '1' }), /one body, and was given json and text/],
+    [() => responds({ delay: -1 }), /delay must be milliseconds, 0 or more, not -1/],
+  ];
+  test.each(wrong)('that is invalid ends in one clear error: %#', (run, said) => {
+    expect(run).toThrow(said);
+  });
+});
+
+describe('a response', () => {
+  test('is a fresh one each time, in turn, with its headers', async () => {
+    const own = open();
+    plan(request(own, 'GET', '/frames/:id'), responds({ json: { id: 7 }, headers: { 'X-Night': '7' } }), responds({ status: 404, text: 'gone' }));
+    const [one, two, three] = [await own(`${archive}/frames/7`), await own(`${archive}/frames/7`), await own(`${archive}/frames/8`)];
+    expect([one.status, one.headers.get('content-type'), one.headers.get('x-night'), await one.json()]).toEqual([
+      200,
+      'application/json',
+      '7',
+      { id: 7 },
+    ]);
+    expect([two.status, await two.text(), three.status, await three.text()]).toEqual([404, 'gone', 404, 'gone']);
+  });
+
+  test('comes after its delay, and not to a request that is aborted', async () => {
+    const own = open();
+    plan(request(own, 'GET', '/slow'), responds({ delay: 20, text: 'late' }));
+    plan(request(own, 'GET', '/stuck'), responds({ delay: 60_000 }));
+    const began = performance.now();
+    expect(await (await own(`${archive}/slow`)).text()).toBe('late');
+    expect(performance.now() - began).toBeGreaterThan(15);
+    const controller = new AbortController();
+    const stuck = own(`${archive}/stuck`, { signal: controller.signal });
+    controller.abort();
+    await expect(stuck).rejects.toMatchObject({ name: 'AbortError' });
+    await expect(own(new Request(`${archive}/stuck`, { signal: controller.signal }))).rejects.toMatchObject({ name: 'AbortError' });
+    check(times(2, rejected(request(own, 'GET', '/stuck'), partial({ name: 'AbortError' }))));
+  });
+
+  test('may come in parts, which end if the request is aborted', async () => {
+    const own = open();
+    plan(
+      request(own, 'GET', '/sky'),
+      responds({
+        headers: { 'content-type': 'text/event-stream' },
+        async *parts() {
+          yield 'data: 21.4\n\n';
+          yield 'data: 21.6\n\n';
+        },
+      }),
+    );
+    expect(await (await own(`${archive}/sky`)).text()).toBe('data: 21.4\n\ndata: 21.6\n\n');
+    expect(await (await own(`${archive}/sky`)).text()).toBe('data: 21.4\n\ndata: 21.6\n\n');
+    const controller = new AbortController();
+    const half = await own(`${archive}/sky`, { signal: controller.signal });
+    controller.abort();
+    await expect(half.text()).rejects.toMatchObject({ name: 'AbortError' });
+  });
+
+  test('is for a global that is taken over, and the real one answers beside it', async () => {
+    ledger = openLedger({ rules: 'loose' });
+    const server = createServer((_, outgoing) => outgoing.end('really'));
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const { port } = server.address() as AddressInfo;
+    ledger.takeOver(globalThis, 'fetch');
+    plan(call(fetch), passesThrough());
+    plan(request(fetch, 'GET', 'http://*:*/planned'), responds({ text: 'planned' }));
+    const texts = [];
+    for (const path of ['planned', 'other']) texts.push(await (await fetch(`http://127.0.0.1:${port}/${path}`)).text());
+    expect(texts).toEqual(['planned', 'really']);
+    server.close();
+  });
+});
+
+describe('a stand-in server', () => {
+  test('records what other clients send, and answers by plans', async () => {
+    ledger = openLedger({ rules: 'loose' });
+    const server = await standInServer(ledger, 'archive');
+    const stored = request(server, 'POST', '/frames/:id', { json: partial({ seconds: 30 }) });
+    plan(stored, responds({ status: 201, json: { stored: true }, headers: { 'x-night': '7' } }));
+    const answer = await fetch(`${server.url}/frames/7?of=night`, {
+      method: 'POST',
+      body: '{"seconds":30}',
+      headers: { 'content-type': 'application/json' },
+    });
+    expect([answer.status, answer.headers.get('x-night'), await answer.json()]).toEqual([201, '7', { stored: true }]);
+    check(once(stored), once(fulfilled(stored)), never(request(server, 'GET', '/frames/:id')));
+    expect(ledger.entries(stored)[0]?.args[0]).toMatchObject({ params: { id: '7' }, query: { of: 'night' }, json: { seconds: 30 } });
+    const form = new FormData();
+    form.append('title', 'first light');
+    await fetch(`${server.url}/forms`, { method: 'POST', body: form });
+    check(once(request(server, 'POST', '/forms', { form: { title: 'first light' } })));
+  });
+
+  test('says what no plan fits, by the rules, and drops what a plan rejects', async () => {
+    for (const rules of ['loose', 'strict'] as const) {
+      ledger = openLedger({ rules });
+      const server = await standInServer(ledger, 'archive');
+      const answer = await fetch(`${server.url}/frames`, { method: 'PUT' });
+      expect([answer.status, await answer.text()]).toEqual([501, expect.stringMatching(/no plan fits/)]);
+      if (rules === 'strict') expect(() => ledger.close()).toThrow(/no plan fits archive/);
+      else ledger.close();
+    }
+    ledger = openLedger({ rules: 'loose' });
+    const server = await standInServer(ledger, 'archive');
+    plan(request(server, 'GET', '/dropped'), rejects(new Error('cut')));
+    plan(request(server, 'GET', '/odd'), gives(3 as never));
+    await expect(fetch(`${server.url}/dropped`)).rejects.toThrow();
+    expect(await (await fetch(`${server.url}/odd`)).text()).toMatch(/gave 3, which is no response/);
+  });
+
+  test('takes a thousand requests at once, and closes with its ledger whatever is open', async () => {
+    ledger = openLedger({ rules: 'loose' });
+    const server = await standInServer(ledger, 'archive');
+    plan(
+      request(server, 'POST', '/frames/:id'),
+      computes(async ({ params, text }) => new Response(`${params['id']} ${text}`)),
+    );
+    plan(request(server, 'GET', '/never'), stalls());
+    const texts = await Promise.all(
+      Array.from({ length: 1_000 }, async (_, at) => (await fetch(`${server.url}/frames/${at}`, { method: 'POST', body: `frame ${at}` })).text()),
+    );
+    expect(texts).toEqual(Array.from({ length: 1_000 }, (_, at) => `${at} frame ${at}`));
+    check(times(1_000, request(server, 'POST', '/frames/:id')));
+    const open = fetch(`${server.url}/never`);
+    await reach(once(request(server, 'GET', '/never')));
+    ledger.close();
+    await expect(open).rejects.toThrow();
+    await expect(fetch(server.url)).rejects.toThrow();
+  }, 60_000);
+});
+
+test('what is really requested is a source to follow', async () => {
+  ledger = openLedger({ rules: 'loose' });
+  const server = await standInServer(ledger, 'archive');
+  plan(request(server, '*', '/*'), responds({ status: 204 }));
+  const network = ledger.follow(networkRequests(), 'network');
+  await fetch(`${server.url}/fetched?of=night`);
+  await new Promise<void>((resolve) => get(`${server.url}/got`, (answer) => answer.resume().on('end', resolve)));
+  check(
+    once(item(network, { method: 'GET', url: `${server.url}/fetched?of=night` })),
+    once(item(network, { method: 'GET', url: `${server.url}/got` })),
+  );
+});

@@ -1,0 +1,198 @@
+import { bodyOf } from '../record/bodies.ts';
+import { copyOf } from '../record/copy.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { isSnapshot } from '../record/snapshot.ts';
+
+/** The body of a request, as far as it is known. */
+export type SeenBody =
+  | { readonly is: 'none' }
+  | { readonly is: 'text'; readonly text: string }
+  | { readonly is: 'form'; readonly form: Readonly<Record<string, unknown>> }
+  /** It cannot be known yet, or at all. */
+  | { readonly is: 'unread' };
+
+/** A request in parts, whichever way it was made. */
+export interface SeenParts {
+  /** In capitals. */
+  readonly method: string;
+  /** Whole, as far as the platform knows where it is. */
+  readonly url: string;
+  /** By their names in small letters. */
+  readonly headers: Readonly<Record<string, string>>;
+  readonly query: Readonly<Record<string, string | readonly string[]>>;
+  readonly body: SeenBody;
+}
+
+/** What a relative address is relative to, if the platform does not say. */
+const elsewhere = 'http://localhost/';
+
+/** The request that a call of a `fetch` made; `undefined` if its arguments are none of a request's. */
+export function requestIn(entry: HeldEntry): SeenParts | undefined {
+  const known = seen.get(entry);
+  const read = bodyOf(entry);
+  if (known !== undefined && known.read === read) return known.parts;
+  const parts = partsOf(entry.args, read);
+  seen.set(entry, { read, parts });
+  return parts;
+}
+
+const seen = new WeakMap<
+  HeldEntry,
+  { readonly read: object | undefined; readonly parts: SeenParts | undefined }
+>();
+
+function partsOf(
+  [input, given]: readonly unknown[],
+  read: { readonly body: unknown } | undefined,
+): SeenParts | undefined {
+  const made = contentOf(input, 'Request');
+  const init = plainOf(given);
+  const address = made?.['url'] ?? addressOf(input);
+  if (typeof address !== 'string') return undefined;
+  const url = absolute(address);
+  return {
+    method: String(init['method'] ?? made?.['method'] ?? 'GET').toUpperCase(),
+    url: url.href,
+    headers: { ...headersOf(made?.['headers']), ...headersOf(init['headers']) },
+    query: namesOf(url.searchParams),
+    body: read === undefined ? bodyIn(init, input) : readBody(read.body),
+  };
+}
+
+/** The request that a stand-in server recorded, in parts. */
+export function requestServed({ args: [made] }: HeldEntry): SeenParts | undefined {
+  if (typeof made !== 'object' || made === null || !('method' in made)) return undefined;
+  const { text, form, ...parts } = made as Omit<SeenParts, 'body'> & {
+    readonly text?: string;
+    readonly form?: Readonly<Record<string, unknown>>;
+  };
+  const body: SeenBody =
+    form !== undefined
+      ? { is: 'form', form }
+      : text !== undefined
+        ? { is: 'text', text }
+        : { is: 'none' };
+  return { ...parts, body };
+}
+
+/** An address as a whole, where the code under test runs. */
+function absolute(address: string): URL {
+  const { location } = globalThis as { readonly location?: { readonly href?: string } };
+  for (const base of [location?.href, elsewhere]) {
+    try {
+      return new URL(address, base);
+    } catch {
+      // A page that has no address, as `about:blank` has none, cannot be built on.
+    }
+  }
+  return new URL(elsewhere);
+}
+
+function addressOf(input: unknown): unknown {
+  if (typeof input === 'string') return input;
+  return isSnapshot(input) && input.type === 'URL' ? String(input.state) : undefined;
+}
+
+function contentOf(value: unknown, type: string): Readonly<Record<string, unknown>> | undefined {
+  return isSnapshot(value) && value.type === type
+    ? (value.content as Readonly<Record<string, unknown>>)
+    : undefined;
+}
+
+function plainOf(value: unknown): Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null && !isSnapshot(value)
+    ? (value as Readonly<Record<string, unknown>>)
+    : {};
+}
+
+/** Headers by their names in small letters: from the platform's own, from pairs, or from an object. */
+function headersOf(given: unknown): Readonly<Record<string, string>> {
+  const content = contentOf(given, 'Headers') ?? given;
+  if (typeof content !== 'object' || content === null) return {};
+  const pairs = Array.isArray(content)
+    ? (content as readonly (readonly unknown[])[])
+    : Object.entries(content);
+  return Object.fromEntries(
+    pairs.map(([name, value]) => [String(name).toLowerCase(), String(value)]),
+  );
+}
+
+/** Named values by their names; what stands there more than once is a list. */
+export function namesOf(
+  all: Iterable<readonly [string, unknown]>,
+): Readonly<Record<string, string | readonly string[]>> {
+  const found: Record<string, string | string[]> = Object.create(null);
+  for (const [name, value] of all) {
+    const before = found[name];
+    const text = String(value);
+    if (before === undefined) found[name] = text;
+    else if (typeof before === 'string') found[name] = [before, text];
+    else before.push(text);
+  }
+  return { ...found };
+}
+
+/** The body that arguments hold, if it can be told without waiting. */
+function bodyIn(init: Readonly<Record<string, unknown>>, input: unknown): SeenBody {
+  const body = init['body'];
+  if (body === undefined || body === null) {
+    const isUnread = isSnapshot(input) && input.unseen !== undefined;
+    return { is: isUnread ? 'unread' : 'none' };
+  }
+  if (typeof body === 'string') return { is: 'text', text: body };
+  if (isSnapshot(body)) {
+    if (body.type === 'URLSearchParams') {
+      const text = String(body.state);
+      return { is: 'form', form: namesOf(new URLSearchParams(text)) };
+    }
+    if (body.type === 'FormData') return { is: 'form', form: { ...body.content } };
+  }
+  if (ArrayBuffer.isView(body) || body instanceof ArrayBuffer)
+    return { is: 'text', text: new TextDecoder().decode(body) };
+  return { is: 'unread' };
+}
+
+/** A body that was read: a text, or a form by its names. */
+function readBody(body: unknown): SeenBody {
+  if (typeof body === 'string') return { is: 'text', text: body };
+  return typeof body === 'object' && body !== null
+    ? { is: 'form', form: body as Readonly<Record<string, unknown>> }
+    : { is: 'unread' };
+}
+
+/**
+ * Reads the body of a request that is about to be made, if it can only be read by waiting: from a clone, so that who
+ * makes the request has it all to itself.
+ */
+export function readRequestBody([input, given]: readonly unknown[]): Promise<unknown> | undefined {
+  const init = typeof given === 'object' && given !== null ? (given as { body?: unknown }) : {};
+  const { Request: PlatformRequest, Blob: PlatformBlob } = globalThis;
+  const { body } = init;
+  if (typeof PlatformBlob === 'function' && body instanceof PlatformBlob) return body.text();
+  const isGiven = body !== undefined && body !== null;
+  if (isGiven || typeof PlatformRequest !== 'function' || !(input instanceof PlatformRequest))
+    return undefined;
+  if (input.body === null || input.bodyUsed) return undefined;
+  return contentsOf(input.clone());
+}
+
+/** What a request or a response holds: its text, or its form by the names of its fields. */
+export async function contentsOf(held: Request | Response): Promise<unknown> {
+  const type = held.headers.get('content-type') ?? '';
+  if (/^(multipart\/form-data|application\/x-www-form-urlencoded)\b/i.test(type))
+    return formOf(await held.formData());
+  return await held.text();
+}
+
+/** The fields of a form; a file is a copy of what the platform tells of it. */
+export function formOf(form: FormData): Readonly<Record<string, unknown>> {
+  const fields: Record<string, unknown> = Object.create(null);
+  for (const [name, value] of form as unknown as Iterable<[string, unknown]>) {
+    const held = typeof value === 'string' ? value : copyOf(value);
+    const before = fields[name];
+    if (before === undefined) fields[name] = held;
+    else if (Array.isArray(before)) before.push(held);
+    else fields[name] = [before, held];
+  }
+  return { ...fields };
+}

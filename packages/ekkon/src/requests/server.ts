@@ -1,0 +1,182 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { doublesOn } from '../double/doubles.ts';
+import type { DoubleOptions, Ledger } from '../double/ledger.ts';
+import { shortValue } from '../notation/value.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { refuse } from '../record/refuse.ts';
+import { tied } from '../record/tie.ts';
+import { noteServer } from './request.ts';
+import { contentsOf, namesOf } from './seen.ts';
+import type { StandInServer } from './types.ts';
+
+export type { StandInServer } from './types.ts';
+
+// Taken at load, so that a `Response` that is taken over later has no say.
+const { Response: MadeResponse } = globalThis;
+
+/** Statuses with which bodies are never read. */
+const withoutBody: ReadonlySet<string> = new Set(['GET', 'HEAD']);
+
+/**
+ * Opens an HTTP server on loopback that is a double: for code with a client of its own, and for other processes. Each
+ * request that it gets is an entry; plans on `request(server, …)` answer. What no plan fits gets a 501 that says so,
+ * and follows the ledger's rules. A plan that `rejects` drops the connection, one that `stalls` never answers.
+ *
+ * @param name what it is called in labels
+ * @returns the server, once it listens; it closes with the ledger, whatever is still open
+ * @throws TypeError if it is given no open ledger, or no name; what the platform throws if it cannot listen
+ * @example
+ * const archive = await standInServer(ledger, 'archive');
+ * plan(request(archive, 'POST', '/frames'), responds({ status: 201, json: { id: 'frame-1' } }));
+ * await storeFrame(archive.url);
+ */
+export async function standInServer(
+  ledger: Ledger,
+  name: string,
+  options?: DoubleOptions,
+): Promise<StandInServer> {
+  const held = tied(ledger);
+  if (held?.is !== 'ledger') {
+    refuse(
+      `standInServer() takes a ledger first, and was given ${shortValue(ledger)}. Write await standInServer(ledger, 'archive').`,
+      standInServer,
+    );
+  }
+  const { journal } = held;
+  const recorded = ledger.callable<(made: object) => unknown>(name, options);
+  const server = createServer((incoming, outgoing) => {
+    void serve(journal, recorded, incoming, outgoing);
+  });
+  await listening(server);
+  const { port } = server.address() as AddressInfo;
+  const url = `http://127.0.0.1:${port}`;
+  const close = () => {
+    server.close();
+    server.closeAllConnections();
+    return true;
+  };
+  doublesOn(journal).slots.push({ member: name, restore: close });
+  const made = {
+    url,
+    async [Symbol.asyncDispose]() {
+      close();
+    },
+  } as unknown as StandInServer;
+  noteServer(made, recorded);
+  return made;
+}
+
+function listening(server: Server): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      server.off('error', reject);
+      resolve();
+    });
+  });
+}
+
+/** Records a request once its body is there, and sends what answers it. */
+async function serve(
+  journal: Journal,
+  recorded: (made: object) => unknown,
+  incoming: IncomingMessage,
+  outgoing: ServerResponse,
+): Promise<void> {
+  let entry: HeldEntry | undefined;
+  try {
+    const made = await readRequest(incoming);
+    const at = journal.entries.length;
+    let answer: unknown;
+    try {
+      const given = recorded(made);
+      entry = journal.entries[at];
+      answer = await given;
+    } catch (reason) {
+      entry ??= journal.entries[at];
+      // A plan that fails is a connection that is dropped; a rule that has no plan says so.
+      if (entry?.more?.answer !== undefined) {
+        incoming.socket.destroy();
+        return;
+      }
+      answer = unplanned(reason instanceof Error ? reason.message : String(reason));
+    }
+    await send(
+      outgoing,
+      answer instanceof MadeResponse ? answer : unplannedFor(made, answer, entry),
+    );
+  } catch {
+    // The client is gone, or the ledger was closed: nobody is left to answer.
+    incoming.socket.destroy();
+  }
+}
+
+/** A request as it is recorded: plain data. */
+interface MadeRequest {
+  readonly method: string;
+  readonly url: string;
+  readonly headers: Readonly<Record<string, string>>;
+  readonly query: Readonly<Record<string, string | readonly string[]>>;
+  readonly text?: string;
+  readonly form?: unknown;
+}
+
+async function readRequest(incoming: IncomingMessage): Promise<MadeRequest> {
+  const { method = 'GET', headers, url: path = '/' } = incoming;
+  const url = new URL(path, `http://${headers.host ?? '127.0.0.1'}`);
+  const chunks: Uint8Array[] = [];
+  for await (const chunk of incoming) chunks.push(chunk as Uint8Array);
+  const bytes = Buffer.concat(chunks);
+  const named = Object.fromEntries(
+    Object.entries(headers).map(([name, value]) => [name, String(value ?? '')]),
+  );
+  const made = { method, url: url.href, headers: named, query: namesOf(url.searchParams) };
+  if (bytes.length === 0 || withoutBody.has(method)) return made;
+  const type = headers['content-type'];
+  const body = new MadeResponse(
+    bytes,
+    type === undefined ? {} : { headers: { 'content-type': type } },
+  );
+  const read = await contentsOf(body).catch(() => bytes.toString('utf8'));
+  return typeof read === 'string' ? { ...made, text: read } : { ...made, form: read };
+}
+
+function unplannedFor(
+  { method, url }: MadeRequest,
+  answer: unknown,
+  entry: HeldEntry | undefined,
+): Response {
+  const { pathname } = new URL(url);
+  const why =
+    entry?.more?.answer === undefined
+      ? `no plan fits ${method} ${pathname}`
+      : `the plan for ${method} ${pathname} gave ${shortValue(answer)}, which is no response`;
+  return unplanned(
+    `${why}. Write plan(request(server, '${method}', '${pathname}'), responds({ status: 200 })).`,
+  );
+}
+
+function unplanned(why: string): Response {
+  return new MadeResponse(`${why}\n`, {
+    status: 501,
+    headers: { 'content-type': 'text/plain; charset=utf-8' },
+  });
+}
+
+async function send(outgoing: ServerResponse, response: Response): Promise<void> {
+  outgoing.writeHead(response.status, Object.fromEntries(response.headers));
+  if (response.body !== null) {
+    for await (const part of response.body as unknown as AsyncIterable<Uint8Array>)
+      if (!outgoing.write(part)) await drained(outgoing);
+  }
+  outgoing.end();
+}
+
+/** Until more can be written, or the client has gone. */
+function drained(outgoing: ServerResponse): Promise<void> {
+  return new Promise((resolve, reject) => {
+    outgoing.once('drain', resolve);
+    outgoing.once('close', () => reject(new Error('the client has gone')));
+  });
+}

@@ -1,0 +1,57 @@
+import { URLPattern as Polyfill } from 'urlpattern-polyfill/urlpattern';
+
+/** What a pattern of the standard gives for an address that it fits. */
+interface Found {
+  readonly hostname: { readonly groups: Groups };
+  readonly pathname: { readonly groups: Groups };
+  readonly search: { readonly groups: Groups };
+}
+
+interface Pattern {
+  exec(address: string): Found | null;
+}
+
+type PatternClass = new (given: string | { readonly [part: string]: string }) => Pattern;
+
+// The platform's own where there is one, as it was at load.
+const { URLPattern: own } = globalThis as { readonly URLPattern?: PatternClass };
+const PlatformPattern: PatternClass = own ?? (Polyfill as unknown as PatternClass);
+
+/** Tells whether an address fits a pattern, and what stands in the places it names. */
+export type ReadAddress = (address: string) => Readonly<Record<string, string>> | undefined;
+
+/**
+ * Reads a pattern of the URLPattern standard: a path, with or without a query, that may be of any server; or a whole
+ * address.
+ *
+ * @throws TypeError if it is none
+ */
+export function readPattern(text: string): ReadAddress {
+  const pattern = new PlatformPattern(text.startsWith('/') ? pathIn(text) : text);
+  return (address) => {
+    const found = pattern.exec(address);
+    if (found === null) return undefined;
+    const { hostname, pathname, search } = found;
+    return { ...named(hostname.groups), ...held(pathname.groups), ...named(search.groups) };
+  };
+}
+
+type Groups = Readonly<Record<string, string | undefined>>;
+
+/** What stands in the places of an address, those without a name by their number. */
+function held(groups: Groups): Readonly<Record<string, string>> {
+  return Object.fromEntries(
+    Object.entries(groups).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
+  );
+}
+
+/** Outside of the path only what has a name: the rest of an address is open as often as not. */
+function named(groups: Groups): Readonly<Record<string, string>> {
+  return Object.fromEntries(Object.entries(held(groups)).filter(([name]) => !/^\d+$/.test(name)));
+}
+
+/** A question mark behind a group, or what ends in one, belongs to the pattern and begins no query. */
+function pathIn(text: string): { readonly [part: string]: string } {
+  const at = text.search(/(?<![)}*\w])\?|(?<=[/\w])\?(?=\w+=)/);
+  return at < 0 ? { pathname: text } : { pathname: text.slice(0, at), search: text.slice(at + 1) };
+}
