@@ -42,5 +42,5 @@ test('a finding code has its data, its words and what it says of causes in one p
 });
 
 test('a class of the platform is named in its own file and in the table, and nowhere else', () => {
-  expect(naming(/\bformData\b|'FormData'/).toSorted()).toEqual(['record/platform/form-data.ts', 'record/platform/table.ts']);
+  expect(naming(/\bdomException\b|'DOMException'/).toSorted()).toEqual(['record/platform/dom-exception.ts', 'record/platform/table.ts']);
 });

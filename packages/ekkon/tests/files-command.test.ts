@@ -348,7 +348,7 @@ describe('ekkon check --by trace', () => {
       ['archive', 'store'],
     ].entries()) {
       for (let trace = 0; trace < 60; trace++) {
-        const time = (trace % 7 === 0 ? 2 - at : at) * 1_000_000;
+        const time = (trace % 7 === 0 ? 2 - at : at) * 20_000_000;
         const span = {
           traceId: `t${trace}`,
           spanId: `s${at}`,
@@ -380,6 +380,44 @@ describe('ekkon check --by trace', () => {
     writeFileSync(at('traces.claims'), 'in turn dome.open › camera.expose › archive.store\nnever alarm.sound\n');
     writeFileSync(at('traces.jsonl'), spans().join('\n'));
   };
+
+  test('the order of what two machines did nearly at once is undecided, unless they say which came first', () => {
+    const span = (spanId: string, name: string, start: number, more: object = {}) => ({
+      traceId: 'aa',
+      spanId,
+      name,
+      startTimeUnixNano: `${1_700_000_000_000 + start}000000`,
+      endTimeUnixNano: `${1_700_000_000_001 + start}000000`,
+      ...more,
+    });
+    const of = (host: string, service: string, ...spans: readonly object[]) => ({
+      resource: {
+        attributes: [
+          { key: 'service.name', value: { stringValue: service } },
+          { key: 'host.name', value: { stringValue: host } },
+        ],
+      },
+      scopeSpans: [{ spans }],
+    });
+    const judged = (skew: readonly string[], ...resourceSpans: readonly object[]) => {
+      writeFileSync(at('skew.jsonl'), `${JSON.stringify({ resourceSpans })}\n`);
+      const { code, out } = ekkon('check', at('skew.jsonl'), '--by', 'trace', '--rules', 'loose', '--claims', at('skew.claims'), ...skew);
+      return [code, JSON.parse(out).findings.map(({ code: found, message }: { code: string; message: string }) => [found, message])];
+    };
+    writeFileSync(at('skew.claims'), 'in turn camera.expose › archive.store\nonce archive.store\n');
+    const expose = of('a', 'camera', span('01', 'expose', 0));
+    const said =
+      'it depends on the order of #1 camera.expose and #2 archive.store, which is not known: they are 3 ms apart on two machines, and less than 10 ms says nothing (--skew)';
+    expect(judged([], expose, of('b', 'archive', span('02', 'store', 3)))).toEqual([1, [['undecidedOrder', said]]]);
+    expect(judged(['--skew', '2'], expose, of('b', 'archive', span('02', 'store', 3)))).toEqual([0, []]);
+    expect(judged([], expose, of('b', 'archive', span('02', 'store', 10)))).toEqual([0, []]);
+    expect(judged([], expose, of('a', 'archive', span('02', 'store', 3)))).toEqual([0, []]);
+    expect(judged([], expose, of('b', 'archive', span('02', 'store', -3, { parentSpanId: '01' })))).toEqual([0, []]);
+    expect(judged([], expose, of('b', 'archive', span('02', 'store', -3, { links: [{ traceId: 'aa', spanId: '01' }] })))).toEqual([0, []]);
+    expect(ekkon('check', at('skew.jsonl'), '--by', 'trace', '--claims', at('skew.claims'), '--skew', 'much').err).toMatch(
+      /^ekkon: --skew much: it must be milliseconds, 0 or more/,
+    );
+  });
 
   test('judges each trace on its own, from a file and from standard input', () => {
     prepare();

@@ -23,6 +23,8 @@ import { expect, test } from 'vitest';
 import { call, check, ClaimError, openLedger, once, plan, gives } from 'ekkon';
 import { loadLedger, saveLedger } from 'ekkon/file';
 import { weigh } from 'ekkon/weigh';
+import { request, responds } from 'ekkon/requests';
+import { standInServer } from 'ekkon/server';
 import { test as withFixture } from 'ekkon/vitest';
 
 interface Weather { rain(): number }
@@ -37,6 +39,15 @@ test('an installed copy records, replies, claims and reports', () => {
   saveLedger(ledger, 'kept.jsonl');
   expect(weigh(ledger, once(call(station.rain)))).toMatchObject({ questions: 2, noticed: 2, unnoticed: [] });
   expect(loadLedger('kept.jsonl').entries()).toHaveLength(1);
+});
+
+test('an installed copy claims requests', async () => {
+  const ledger = openLedger();
+  const archive = await standInServer(ledger, 'archive');
+  plan(request(archive, 'GET', '/frames/:id'), responds({ json: { id: 7 } }));
+  expect(await (await fetch(archive.url + '/frames/7')).json()).toEqual({ id: 7 });
+  check(once(request(archive, 'GET', '/frames/:id', { params: { id: '7' } })));
+  ledger.close();
 });
 
 withFixture('the fixture opens a ledger', ({ ledger }) => expect(ledger.name).toBe('the fixture opens a ledger'));
@@ -193,7 +204,7 @@ test('an installed copy type-checks, runs in a test, and has the command', {
     '--ignoreConfig',
     'plain.ts',
   );
-  expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}2 passed/);
+  expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}3 passed/);
   expect(run('node', '--test', '--test-reporter=tap', 'user.node.mjs')).toMatch(/# pass 1\n/);
   process.env['EKKON_SEAMS'] = 'odd-package';
   expect(run('node', '--import', 'ekkon/seams', '--test', '--test-reporter=tap', 'seams.node.mjs')).toMatch(/# pass 1\n/);

@@ -107,6 +107,7 @@ const hints: {
     unwanted: ({ culprits }) => culprits,
   },
   undecidedCall: undefined,
+  undecidedOrder: undefined,
   alwaysTrueClaim: undefined,
   vacuousClaim: undefined,
   unplannedCall: undefined,

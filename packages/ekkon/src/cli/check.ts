@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Command, Option } from 'commander';
+import { Command, InvalidArgumentError, Option } from 'commander';
 import { mergeJournals } from '../file/merge.ts';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
@@ -23,6 +23,7 @@ interface CheckOptions {
   readonly rules: RuleSet;
   readonly merge?: true;
   readonly by?: 'trace';
+  readonly skew: number;
 }
 
 /** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
@@ -47,6 +48,12 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
         'judge each trace of OTLP/JSON lines on its own, a verdict a line',
       ).choices(['trace']),
     )
+    .option(
+      '--skew <ms>',
+      'with --by trace: how far the clocks of two machines may be apart; the order of what is nearer is undecided',
+      readSkew,
+      10,
+    )
     .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
     .addHelpText(
       'after',
@@ -58,6 +65,13 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       print(formats[options.format](judged));
       done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
+}
+
+function readSkew(text: string): number {
+  const ms = Number(text);
+  if (text.trim() === '' || !Number.isFinite(ms) || ms < 0)
+    throw new InvalidArgumentError('it must be milliseconds, 0 or more.');
+  return ms;
 }
 
 async function judgeAll(
@@ -92,7 +106,9 @@ async function judgeEachTrace(files: readonly string[], options: CheckOptions): 
   for (const file of files) {
     const found = await withPath(file, (path) =>
       guarded(file, claims.file, () =>
-        judgeTraces(path, file, claims, levels, (verdict) => print(JSON.stringify(verdict))),
+        judgeTraces(path, file, claims, levels, options.skew, (verdict) =>
+          print(JSON.stringify(verdict)),
+        ),
       ),
     );
     holds &&= found;

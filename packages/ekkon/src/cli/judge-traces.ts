@@ -1,8 +1,20 @@
+import { recordedEvents } from '../alter/change.ts';
+import { claimOf } from '../claim/kinds.ts';
+import { aboutClaim } from '../explain/diagnosis.ts';
+import type { Diagnosis, Moment } from '../explain/finding.ts';
 import { linesOfFile } from '../file/read-file.ts';
+import { orderOfSpans, type SpanOrder } from '../file/skew.ts';
 import { linesOfSpans, type Placed, spansOf } from '../file/spans.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { judgeLoosely } from '../judge/loose-order.ts';
+import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { Journal } from '../record/journal.ts';
 import { fromLines } from '../record/read-lines.ts';
-import { judgedData } from '../report/judged.ts';
+import { siteOf } from '../record/slip.ts';
+import { type Judged, judgedData } from '../report/judged.ts';
+import { makeVerdict } from '../report/verdict.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { InputError } from './input-error.ts';
 import { type ClaimsText, judgeJournal } from './judge-file.ts';
@@ -19,6 +31,7 @@ interface OpenTrace {
  * Judges each trace of a file of spans on its own, a document a line, and keeps no more than the traces that are
  * open: a trace of which no span came for a thousand lines is whole.
  *
+ * @param skew milliseconds below which the order of spans of two machines is not known
  * @param tell is given the verdict of each trace, as data
  * @returns whether all traces hold
  */
@@ -27,6 +40,7 @@ export function judgeTraces(
   shown: string,
   claims: ClaimsText,
   levels: RuleLevels,
+  skew: number,
   tell: (verdict: unknown) => void,
 ): boolean {
   const open = new Map<string, OpenTrace>();
@@ -35,8 +49,14 @@ export function judgeTraces(
   let holds = true;
   const judge = (trace: string, { spans }: OpenTrace) => {
     const { journal } = fromLines(linesOfSpans(spans, trace).join('\n'));
+    const order = orderOfSpans(spans, skew);
     for (const service of doublesNamed(journal).keys()) services.add(service);
-    const judged = judgeJournal(journal, shown, claims, levels, true);
+    const judged = withOrder(
+      judgeJournal(journal, shown, claims, levels, true),
+      journal,
+      order,
+      skew,
+    );
     if (judged.claims.length === 0)
       throw new InputError(`check --claims ${claims.file}: it has no claim for trace "${trace}"`);
     for (const double of doublesNamed(journal).keys()) claimed.add(double);
@@ -69,6 +89,43 @@ export function judgeTraces(
       `ekkon: no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks\n`,
     );
   return holds;
+}
+
+/** What was judged, but for claims that depend on an order that is not known. */
+function withOrder(
+  judged: Judged,
+  journal: Journal,
+  { mayChange, apart }: SpanOrder,
+  skew: number,
+): Judged {
+  const events = recordedEvents(journal);
+  const evidence = makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
+  const open = new Map<Claim, Diagnosis>();
+  for (const claim of judged.claims) {
+    const held = claimOf(claim);
+    if (held === undefined || held.ofWhole === true) continue;
+    const { between } = judgeLoosely(held, events, mayChange, evidence);
+    if (between === undefined) continue;
+    const moments = between.map(({ entry, end }) => ({ entry: entryData(entry), end }));
+    open.set(claim, {
+      code: 'undecidedOrder',
+      ...aboutClaim(claim),
+      culprits: moments.map(({ entry }) => entry.id),
+      at: siteOf(journal, claim),
+      between: moments as [Moment, Moment],
+      apart: apart(...between),
+      skew,
+    });
+  }
+  if (open.size === 0) return judged;
+  const rest = judged.verdict.findings.filter(({ of }) => of === undefined || !open.has(of));
+  const told = { claims: judged.claims.length, closing: false };
+  const findings = [...open.values(), ...rest];
+  return { ...judged, verdict: makeVerdict(journal, findings, told) };
 }
 
 function documentOf(text: string, number: number): unknown {

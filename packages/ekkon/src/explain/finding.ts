@@ -162,6 +162,15 @@ export interface UndecidedDiagnosis extends DiagnosisBase {
   readonly tooMany: boolean;
 }
 
+/** A claim that depends on the order of two events, which is not known: their clocks are of two machines. */
+export interface UndecidedOrderDiagnosis extends DiagnosisBase {
+  readonly code: 'undecidedOrder';
+  readonly between: readonly [Moment, Moment];
+  /** Milliseconds by which they are apart, and those below which their order is not known. */
+  readonly apart: number;
+  readonly skew: number;
+}
+
 /** A claim that no record could break. */
 export interface AlwaysTrueDiagnosis extends DiagnosisBase {
   readonly code: 'alwaysTrueClaim';
@@ -211,6 +220,7 @@ export interface Diagnoses extends RuleDiagnoses {
   readonly missingCall: CountDiagnosis;
   readonly surplusCall: CountDiagnosis;
   readonly undecidedCall: UndecidedDiagnosis;
+  readonly undecidedOrder: UndecidedOrderDiagnosis;
   readonly alwaysTrueClaim: AlwaysTrueDiagnosis;
   readonly vacuousClaim: VacuousDiagnosis;
   readonly unplannedCall: UnplannedDiagnosis;

@@ -5,6 +5,7 @@ interface Span {
   readonly traceId: string;
   readonly spanId: string;
   readonly parentSpanId?: string;
+  readonly links?: readonly { readonly traceId: string; readonly spanId: string }[];
   readonly name: string;
   readonly startTimeUnixNano: string | number;
   readonly endTimeUnixNano?: string | number;
@@ -20,6 +21,8 @@ export interface Placed {
   /** What it is a call of: as it was recorded, if it is a record's; else its service, and its name. */
   readonly double: string;
   readonly member: string;
+  /** Whose clock told its times. */
+  readonly machine: string;
   readonly start: bigint;
   readonly end: bigint;
 }
@@ -98,13 +101,24 @@ export function spansOf(document: unknown): readonly Placed[] {
     const attributes = list(resourceSpan['resource'], 'attributes');
     const named = attributes.find(({ key }) => key === 'service.name')?.['value'];
     const service = String(plain(named as AnyValue | undefined) ?? 'service');
+    const machine = machineOf(attributes) ?? service;
     return list(resourceSpan, 'scopeSpans').flatMap((scope) =>
-      list(scope, 'spans').map((span) => place(span as unknown as Span, service)),
+      list(scope, 'spans').map((span) => place(span as unknown as Span, service, machine)),
     );
   });
 }
 
-function place(span: Span, service: string): Placed {
+/** What tells one clock from another: the host, else the process, as a collector names them. */
+function machineOf(attributes: readonly Readonly<Record<string, unknown>>[]): string | undefined {
+  for (const wanted of ['host.id', 'host.name', 'service.instance.id']) {
+    const value = attributes.find(({ key }) => key === wanted)?.['value'];
+    const text = plain(value as AnyValue | undefined);
+    if (text !== undefined) return String(text);
+  }
+  return undefined;
+}
+
+function place(span: Span, service: string, machine: string): Placed {
   if (
     typeof span.spanId !== 'string' ||
     typeof span.traceId !== 'string' ||
@@ -121,6 +135,7 @@ function place(span: Span, service: string): Placed {
       span,
       double,
       member,
+      machine,
       start,
       end: BigInt(span.endTimeUnixNano ?? span.startTimeUnixNano),
     };
@@ -131,14 +146,15 @@ function place(span: Span, service: string): Placed {
   }
 }
 
-interface SpanEvent {
+/** An event of a span, at its place in a record: tick 1 is the first. */
+export interface SpanEvent {
   readonly placed: Placed;
   readonly end: boolean;
   readonly at: bigint;
 }
 
-/** Beginnings and ends by time, but each span inside the one that it is in, however the clocks stand. */
-function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
+/** Beginnings and ends by time, but each span inside the one that it is in, and behind those that it links to, however the clocks stand. */
+export function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
   const byId = new Map(
     all.map((placed) => [`${placed.span.traceId} ${placed.span.spanId}`, placed]),
   );
@@ -161,6 +177,7 @@ function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
     begins.set(placed, start);
     for (const each of inner.get(placed) ?? []) visit.push({ placed: each, least: start });
   }
+  putBehindLinks(begins, byId);
   const rank = new Map([...begins.keys()].map((placed, at) => [placed, at]));
   const events = [...begins].flatMap(([placed, start]): SpanEvent[] => [
     { placed, end: false, at: start },
@@ -176,6 +193,33 @@ function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
     const order = (rank.get(one.placed) ?? 0) - (rank.get(other.placed) ?? 0);
     return one.end ? -order : order;
   });
+}
+
+/** Spans behind those that they link to: again and again, since one may link to one that has been moved. */
+function putBehindLinks(begins: Map<Placed, bigint>, byId: ReadonlyMap<string, Placed>): void {
+  let isMoved = true;
+  for (let round = 0; isMoved && round < linksFollowed; round++) {
+    isMoved = false;
+    for (const [placed, start] of begins) {
+      for (const linked of linkedBy(placed, byId)) {
+        const least = (begins.get(linked) ?? start) + 1n;
+        if (least <= (begins.get(placed) ?? start)) continue;
+        begins.set(placed, least);
+        isMoved = true;
+      }
+    }
+  }
+}
+
+/** How long a chain of links may be. */
+const linksFollowed = 20;
+
+/** The spans that one links to, as far as they are there. */
+export function linkedBy(
+  { span: { links = [] } }: Placed,
+  byId: ReadonlyMap<string, Placed>,
+): readonly Placed[] {
+  return links.flatMap(({ traceId, spanId }) => byId.get(`${traceId} ${spanId}`) ?? []);
 }
 
 /** What a span says of itself as arguments: its own record's if it is one of Ekkon's, else its attributes. */

@@ -9,7 +9,7 @@ import {
   vacuousWords,
 } from './double-words.ts';
 import type { Layout } from './layout.ts';
-import { inFlightWords, orderWords, precedenceWords } from './order-words.ts';
+import { inFlightWords, orderWords, precedenceWords, undecidedOrderWords } from './order-words.ts';
 import { itemsWords, ruleWords, unclaimedWords } from './rule-words.ts';
 import type { Words } from './words.ts';
 
@@ -19,6 +19,7 @@ const findings: { readonly [C in FindingCode]: Words<Diagnoses[C]> } = {
   missingCall: missingWords,
   surplusCall: surplusWords,
   undecidedCall: undecidedWords,
+  undecidedOrder: undecidedOrderWords,
   alwaysTrueClaim: alwaysTrueWords,
   vacuousClaim: vacuousWords,
   unplannedCall: unplannedWords,

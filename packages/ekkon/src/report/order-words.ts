@@ -3,17 +3,35 @@ import type {
   Moment,
   OrderDiagnosis,
   PrecedenceDiagnosis,
+  UndecidedOrderDiagnosis,
 } from '../explain/finding.ts';
 import type { Entry } from '../record/entry.ts';
 import { lanes, noteKey } from './lanes.ts';
 import { type Layout, leftOut } from './layout.ts';
-import { inFlightMessage, orderMessage, precedenceMessage, printProblem } from './order-message.ts';
-import type { Words } from './words.ts';
+import {
+  inFlightMessage,
+  orderMessage,
+  precedenceMessage,
+  printMoment,
+  printProblem,
+} from './order-message.ts';
+import { printTime, type Words } from './words.ts';
 
 /** How many problems, and entries of one kind, are told before the rest is counted. */
 const toldMost = 6;
 
 export const orderWords: Words<OrderDiagnosis> = { message: orderMessage, lines: orderLines };
+
+export const undecidedOrderWords: Words<UndecidedOrderDiagnosis> = {
+  message({ between: [one, other], apart, skew }) {
+    const time = apart < 1 ? 'less than 1 ms' : printTime(apart);
+    return `it depends on the order of ${printMoment(one)} and ${printMoment(other)}, which is not known: they are ${time} apart on two machines, and less than ${printTime(skew)} says nothing (--skew)`;
+  },
+  lines: (diagnosis, layout) => [
+    `${undecidedOrderWords.message(diagnosis)}.`,
+    ...lanes(unique(diagnosis.between.map(({ entry }) => entry)), new Map(), layout),
+  ],
+};
 
 export const precedenceWords: Words<PrecedenceDiagnosis> = {
   message: precedenceMessage,
