@@ -47,6 +47,7 @@ function pictureTerminal(name, command) {
 pictureTerminal('demo', 'ekkon demo');
 pictureTerminal('demo-fault', 'ekkon demo --fault declination-lost');
 pictureTerminal('demo-order', 'ekkon demo --fault shuts-too-early');
+pictureTerminal('demo-cause', 'ekkon demo --fault stops-early');
 pictureTerminal('demo-rain', 'ekkon demo --rain --fault park-not-awaited');
 
 const saved = join(root, 'saved');
@@ -57,6 +58,8 @@ try {
     spawnSync(process.execPath, ['packages/ekkon/dist/cli.js', ...args], { cwd: root });
   ekkon('demo', '--fault', 'declination-lost', '--save', 'saved/night.jsonl');
   pictureTerminal('check', `ekkon check saved/night.jsonl --claims ${claims}`);
+  ekkon('demo', '--save', 'saved/dry.jsonl');
+  pictureTerminal('weigh', `ekkon weigh saved/dry.jsonl --claims ${claims}`);
   ekkon('draw', 'saved/night.jsonl', '--claims', claims, '-o', 'saved/night.svg');
   await withPage({ width: 1500, height: 430 }, async (page) => {
     await page.goto(pathToFileURL(join(saved, 'night.svg')).href);
@@ -68,22 +71,40 @@ try {
   rmSync(saved, { recursive: true, force: true });
 }
 
-const server = await preview({
-  root: join(root, 'examples/observatory/page'),
-  configFile: join(root, 'examples/observatory/page/vite.config.ts'),
-  preview: { port: 0, host: '127.0.0.1' },
-  logLevel: 'error',
-});
-try {
-  await withPage({ width: 1280, height: 800 }, async (page) => {
-    await page.goto(server.resolvedUrls.local[0]);
-    await page.selectOption('#fault', 'declination-lost');
-    await page.click('button');
-    await page.waitForSelector('#report', { timeout: 30_000 });
-    const shot = join(folder, 'observatory-page.png');
-    await page.screenshot({ path: shot });
-    console.log(shot);
+/** Opens a built example in the browser, and pictures what comes of it. */
+async function picturePage(name, example, show) {
+  const server = await preview({
+    root: join(root, 'examples', example),
+    configFile: join(root, 'examples', example, 'vite.config.ts'),
+    preview: { port: 0, host: '127.0.0.1' },
+    logLevel: 'error',
   });
-} finally {
-  await server.close();
+  try {
+    await withPage({ width: 1280, height: 800 }, async (page) => {
+      await show(page, server.resolvedUrls.local[0]);
+      const shot = join(folder, `${name}.png`);
+      await page.screenshot({ path: shot });
+      console.log(shot);
+    });
+  } finally {
+    await server.close();
+  }
 }
+
+await picturePage('observatory-page', 'observatory/page', async (page, address) => {
+  await page.goto(address);
+  await page.selectOption('#fault', 'declination-lost');
+  await page.click('button');
+  await page.waitForSelector('#report', { timeout: 30_000 });
+});
+
+await picturePage('visitors', 'visitors', async (page, address) => {
+  const nights = [
+    { id: 7, date: '4 March', star: 'Vey', places: 3 },
+    { id: 8, date: '5 March', star: 'Tamsel', places: 0 },
+  ];
+  await page.route('**/api/nights', (route) => route.fulfill({ json: nights }));
+  await page.route('**/api/sky', (route) => route.fulfill({ body: 'data: 21.4\n\n' }));
+  await page.goto(address);
+  await page.waitForSelector('text=21.4');
+});

@@ -14,6 +14,8 @@ export interface Unnoticed {
   /** The id of the entry that is altered. */
   readonly entry: number;
   readonly message: string;
+  /** Where in the arguments a value is replaced, as it prints; empty if none is. */
+  readonly path: string;
   /** A claim that would notice it, in the notation; empty if none is known. */
   readonly claim: string;
   /** That claim as code for a test. */
@@ -39,7 +41,7 @@ export function makeWeight({ questions, noticed, unnoticed, tooTight }: FoundWei
     unnoticed: unnoticed.map(({ altered, proposal, alike }) => ({
       alteration: altered.alteration,
       entry: altered.entry.id,
-      message: `${messageOf(altered)}${alike > 0 ? ` (and ${alike} more like it)` : ''}`,
+      ...toldOf(altered, alike),
       claim: proposal?.text ?? '',
       code: proposal?.code ?? '',
     })),
@@ -55,24 +57,47 @@ export function percentOf({ questions, noticed }: Pick<Weight, 'questions' | 'no
   return questions === 0 ? 100 : Math.floor((100 * noticed) / questions);
 }
 
-function messageOf({ alteration, entry, path, waitedFor }: RecordAlteration): string {
-  const who = named(entryData(entry));
-  switch (alteration) {
-    case 'drop':
-      return `${who} is left out`;
-    case 'repeat':
-      return `${who} is made twice`;
-    case 'move':
-      return `${who} is made before ${waitedFor === undefined ? 'what it waited for' : named(entryData(waitedFor))} has settled`;
-    case 'argument':
-      return `${who} is given another ${printPath(path)}`;
-    case 'outcome':
-      return `${who} ends with something else`;
-  }
+function toldOf(altered: RecordAlteration, alike: number): Pick<Unnoticed, 'path' | 'message'> {
+  const path = altered.alteration === 'argument' ? printPath(altered.path) : '';
+  const more = alike > 0 ? ` (and ${alike} more like it)` : '';
+  return { path, message: `${named(entryData(altered.entry))} is ${doneTo(altered, path)}${more}` };
 }
 
-/** How many alterations a report lists before the rest is counted. */
-const listedMost = 24;
+/** What is done to an entry: `left out`, `given another [0].seconds`. */
+function doneTo({ alteration, waitedFor }: RecordAlteration, path: string): string {
+  if (alteration === 'argument') return `given another ${path}`;
+  if (alteration !== 'move') return words[alteration];
+  const before = waitedFor === undefined ? 'what it waited for' : named(entryData(waitedFor));
+  return `made before ${before} has settled`;
+}
+
+const words = {
+  drop: 'left out',
+  repeat: 'made twice',
+  outcome: 'ended with something else',
+} as const;
+
+/** What is done to each entry, the first thing in a sentence, and the others in a line below it. */
+function linesFor(unnoticed: readonly Unnoticed[], width: number): readonly string[] {
+  const byEntry = new Map<number, Unnoticed[]>();
+  for (const each of unnoticed) byEntry.set(each.entry, [...(byEntry.get(each.entry) ?? []), each]);
+  return [...byEntry.values()].flatMap(([first, ...others]) => {
+    const told = others.flatMap(({ alteration, message }) => {
+      if (alteration === 'argument') return [];
+      return [alteration === 'move' ? message : words[alteration as keyof typeof words]];
+    });
+    const paths = others.flatMap(({ path }) => (path === '' ? [] : [path]));
+    if (paths.length > 0) told.push(`given another ${paths.join(', ')}`);
+    const lines = [
+      first?.message ?? '',
+      ...(told.length === 0 ? [] : [`or ${told.join(', or ')}`]),
+    ];
+    return lines.map((line) => `${margin}${clip(line, width - margin.length)}`);
+  });
+}
+
+/** How many claims to add a report lists before the rest is counted. */
+const claimsListed = 10;
 
 /** The text report of a weight: what nobody would notice, each with the claim to add. */
 export function weightText(
@@ -87,26 +112,16 @@ export function weightText(
   const heading = `${noticed} of ${count(questions, 'question')} noticed (${percentOf(weight)} %)`;
   const groups = new Map<string, Unnoticed[]>();
   for (const each of unnoticed) groups.set(each.claim, [...(groups.get(each.claim) ?? []), each]);
-  const blocks: string[] = [];
-  let listed = 0;
-  for (const [claim, its] of groups) {
-    const shown = its.slice(0, Math.max(0, listedMost - listed));
-    if (shown.length === 0) break;
-    listed += shown.length;
+  const blocks = [...groups].slice(0, claimsListed).map(([claim, its]) => {
+    const code = its[0]?.code ?? '';
     const add =
       claim === ''
-        ? paint('faint', 'no claim is known that would notice it')
-        : `add  ${paint('claim', claim)}`;
-    const code = its[0]?.code ?? '';
-    blocks.push(
-      [
-        clip(add, claim === '' ? width * 2 : width * 4),
-        ...(code === '' ? [] : [`${margin} ${paint('faint', code)}`]),
-        ...shown.map(({ message }) => `${margin}${clip(message, width - margin.length)}`),
-      ].join('\n'),
-    );
-  }
-  const left = leftOut(unnoticed.length - listed, ['alteration', 'alterations'], layout);
+        ? [paint('faint', 'no claim is known that would notice it')]
+        : [`add  ${paint('claim', claim)}`, `${margin} ${paint('faint', code)}`];
+    return [...add, ...linesFor(its, width)].join('\n');
+  });
+  const rest = [...groups.values()].slice(claimsListed).flat();
+  const left = leftOut(rest.length, ['alteration', 'alterations'], layout);
   const tight = tooTight.map(({ claim, message }) =>
     [paint('claim', clip(claim, width)), `${margin}${message}`].join('\n'),
   );

@@ -1,0 +1,7 @@
+import * as ekkon from 'ekkon';
+import * as requests from 'ekkon/requests';
+import { start } from './start.tsx';
+
+/** What a test finds in the page: Ekkon, and the desk, which it starts when all is ready. */
+export const tested = { ekkon, requests, start };
+Object.assign(globalThis, { tested });
