@@ -330,8 +330,9 @@ function errorCalled(name: string, message: unknown, more: unknown, scope: Scope
   const hasMessage = typeof message === 'string' || message === undefined;
   if (!hasMessage) return undefined;
   const isOwn = errors.includes(name);
-  if (!isOwn && name !== 'DOMException' && !/Error$|Exception$/.test(name)) return undefined;
-  if (name === 'DOMException') return undefined;
+  // A class of the platform's own that hides what it holds cannot be made of what is written.
+  if (classCalled(name) !== undefined) return undefined;
+  if (!isOwn && !/Error$|Exception$/.test(name)) return undefined;
   const type = classCalledBy(scope, name);
   if (!isOwn && Object.getPrototypeOf(type.prototype) === Object.prototype)
     Object.setPrototypeOf(type.prototype, Error.prototype);

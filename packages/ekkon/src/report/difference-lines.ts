@@ -13,6 +13,7 @@ export function differenceLines(
   most: number,
   layout: Layout,
 ): readonly string[] {
+  if (layout.picture !== undefined) return layout.picture.differences(differences);
   const shown = differences.slice(0, most);
   const longest = Math.max(0, ...shown.map(({ path }) => printPath(path).length));
   const column = Math.min(pathColumn, longest);
@@ -26,10 +27,8 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
   const { width, paint } = layout;
   const { kind, claimed, recorded } = difference;
   const path = printPath(difference.path);
-  if (kind === 'changed' && areLongTexts(claimed, recorded)) {
-    const changes = textDifference(claimed, String(recorded), width - 36);
-    if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
-  }
+  const changes = textChanges(difference, width);
+  if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
   const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
   const room = Math.max(24, Math.floor((width - taken) / 2));
   const print = (value: unknown) => clip(printLine(value, { items: 8, text: room }), room);
@@ -39,9 +38,19 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
   return [line, `${' '.repeat(column)}   not known: ${opaqueBecause(difference)}`];
 }
 
+/** How two long texts differ, by words or lines; `undefined` if that is not what the difference is. */
+export function textChanges(
+  { kind, claimed, recorded }: Difference,
+  width: number,
+): readonly string[] | undefined {
+  if (kind !== 'changed' || !areLongTexts(claimed, recorded)) return undefined;
+  return textDifference(claimed, String(recorded), width - 36);
+}
+
 /** Where an argument reads otherwise now than when it was recorded. */
 export function changeLines(changes: readonly Difference[], layout: Layout): readonly string[] {
   if (changes.length === 0) return [];
+  if (layout.picture !== undefined) return layout.picture.changes(changes);
   const lines = changes.slice(0, changesShown).map((change) => printChange(change).join('   '));
   return [
     'changed after the call:',

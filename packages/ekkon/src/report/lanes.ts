@@ -1,5 +1,7 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
+import { inQuotes } from '../record/escape.ts';
+import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
 import { clip, type Layout } from './layout.ts';
 import { printSite } from './places.ts';
 
@@ -11,39 +13,17 @@ export function noteKey(id: number, end: boolean): string {
   return `${id} ${end ? 'end' : 'begin'}`;
 }
 
-/** An event in the picture: an entry's beginning, or its end if something happened in between. */
-interface Row {
-  readonly entry: Shown;
-  readonly tick: number;
-  readonly end: boolean;
-  /** The lane of its double, from 0. */
-  readonly lane: number;
-  /** For each lane the entries that are under way before this row, the one that ends here included. */
-  readonly open: readonly (readonly Shown[])[];
-}
-
 type Shown = Omit<Entry, 'liveArgs'>;
+type Row = LaneRow<Shown>;
 
-/** What is drawn: the rows from above, and the lanes from the left. */
-export interface LaneRows {
-  readonly rows: readonly Row[];
-  readonly doubles: readonly string[];
-}
-
-/** Beginnings and ends in order, with what is under way; a call that ended at once has one row. */
-export function laneRows(entries: readonly Shown[]): LaneRows {
-  const doubles = [...new Set(entries.map(({ double }) => double))];
-  const laneOf = new Map(doubles.map((double, lane) => [double, lane]));
-  const open: Shown[][] = doubles.map(() => []);
-  const rows = eventsOf(entries).map(({ entry, tick, end }): Row => {
-    const lane = laneOf.get(entry.double) ?? 0;
-    const row = { entry, tick, end, lane, open: open.map((each) => [...each]) };
-    const here = open[lane] ?? [];
-    if (end) here.splice(here.indexOf(entry), 1);
-    else if (!isAtOnce(entry)) here.push(entry);
-    return row;
-  });
-  return { rows, doubles };
+/** What is said beside a row, if anything is. */
+export function noteOn(row: Row, notes: Notes): string | undefined {
+  if ('mark' in row) return undefined;
+  const { entry, end } = row;
+  return (
+    notes.get(noteKey(entry.id, end)) ??
+    (isAtOnce(entry) ? notes.get(noteKey(entry.id, true)) : undefined)
+  );
 }
 
 /** The narrowest a lane may get, in columns. */
@@ -53,9 +33,16 @@ const narrowestLane = 18;
  * Ekkon's picture of a record: one lane for each double, ticks downward. `■` is a call that ended before
  * anything else happened; `┬`, `│` and `┴` are a call's beginning, its time and its end.
  */
-export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): readonly string[] {
-  const { rows, doubles } = laneRows(entries);
-  const cells = rows.map((row) => doubles.map((_, lane) => cellFor(row, lane)));
+export function lanes(
+  entries: readonly Shown[],
+  notes: Notes,
+  layout: Layout,
+  marks: readonly MarkShown[] = [],
+): readonly string[] {
+  const { picture } = layout;
+  if (picture !== undefined) return picture.lanes(entries, notes);
+  const { rows, doubles, spansIn } = laneLayout(entries, marks);
+  const cells = rows.map((row, at) => cellsOf(row, spansIn(at, at), doubles.length));
   const after = rows.map((row) => noteFor(row, notes));
   const widest = Math.max(0, ...after.map((note) => note.length));
   const [ids, ticks] = numberWidths(rows);
@@ -72,7 +59,10 @@ export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): 
     layout.paint('faint', `${'tick'.padStart(ids + ticks)}  ${line(doubles)}`.trimEnd()),
     ...rows.map((row, at) => {
       const note = after[at] ?? '';
-      const text = `${`#${row.entry.id}`.padEnd(ids)}${String(row.tick).padStart(ticks)}  ${line(cells[at] ?? [])}`;
+      const tick = String(row.tick).padStart(ticks);
+      if ('mark' in row)
+        return layout.paint('faint', `${''.padEnd(ids)}${tick}  ${printMark(row.mark)}`);
+      const text = `${`#${row.entry.id}`.padEnd(ids)}${tick}  ${line(cells[at] ?? [])}`;
       return `${note === '' ? text.trimEnd() : text}${layout.paint('culprit', note)}`;
     }),
   ];
@@ -81,7 +71,7 @@ export function lanes(entries: readonly Shown[], notes: Notes, layout: Layout): 
 /** The columns of an entry's number and of a tick: more than usual in a long record. */
 function numberWidths(rows: readonly Row[]): readonly [number, number] {
   const digits = (numbers: readonly number[]) => String(Math.max(0, ...numbers)).length;
-  const ids = digits(rows.map(({ entry }) => entry.id));
+  const ids = digits(rows.map((row) => ('mark' in row ? 0 : row.entry.id)));
   return [Math.max(5, ids + 2), Math.max(6, digits(rows.map(({ tick }) => tick)) + 1)];
 }
 
@@ -98,39 +88,33 @@ function fitted(natural: readonly number[], room: number): readonly number[] {
   return widths;
 }
 
-function eventsOf(
-  entries: readonly Shown[],
-): readonly { readonly entry: Shown; readonly tick: number; readonly end: boolean }[] {
-  const events = entries.flatMap((entry) => {
-    const begin = { entry, tick: entry.began, end: false };
-    return entry.ended === undefined || isAtOnce(entry)
-      ? [begin]
-      : [begin, { entry, tick: entry.ended, end: true }];
+/** A mark in words, across all lanes. */
+export function printMark({ label }: MarkShown): string {
+  return `── mark${label === undefined ? '' : ` ${inQuotes(label)}`} ──`;
+}
+
+/** What the lanes show in a row: the event itself, and the calls that are under way. */
+function cellsOf(row: Row, spans: readonly Span[], lanes: number): readonly string[] {
+  if ('mark' in row) return [];
+  const cells = Array.from({ length: lanes }, (_, lane) => {
+    const bars: string[] = [];
+    for (const span of spans)
+      if (span.lane === lane && span.id !== row.entry.id) bars[span.column] = '│';
+    return bars;
   });
-  return events.sort((one, other) => one.tick - other.tick);
+  const { entry, end, lane, column } = row;
+  const own = cells[lane] ?? [];
+  own[column] = end ? '┴' : isAtOnce(entry) ? '■' : '┬';
+  return cells.map((bars, at) => {
+    const drawn = Array.from(bars, (bar) => bar ?? ' ').join('');
+    return at === lane ? `${drawn} ${end ? entry.outcome.state : printWithin(entry)}` : drawn;
+  });
 }
 
-export function isAtOnce({ began, ended }: Pick<Entry, 'began' | 'ended'>): boolean {
-  return ended === began + 1;
-}
-
-/** What a lane shows in a row: the event itself, or the calls that are under way. */
-function cellFor(row: Row, lane: number): string {
+function noteFor(row: Row, notes: Notes): string {
+  const note = noteOn(row, notes);
+  if (note === undefined || 'mark' in row) return '';
   const { entry, end } = row;
-  const isHere = row.lane === lane;
-  const bars = (row.open[lane] ?? [])
-    .map((each) => (isHere && end && each === entry ? '┴' : '│'))
-    .join('');
-  if (!isHere) return bars;
-  if (end) return `${bars} ${entry.outcome.state}`;
-  return `${bars}${isAtOnce(entry) ? '■' : '┬'} ${printWithin(entry)}`;
-}
-
-function noteFor({ entry, end }: Row, notes: Notes): string {
-  const note =
-    notes.get(noteKey(entry.id, end)) ??
-    (isAtOnce(entry) ? notes.get(noteKey(entry.id, true)) : undefined);
-  if (note === undefined) return '';
   const site = printSite(entry.site);
   return ` ◂ ${note}${site === '' || end ? '' : `, ${site}`}`;
 }

@@ -1,3 +1,5 @@
+import type { Difference } from '../match/difference.ts';
+import type { Entry } from '../record/entry.ts';
 import type { Paint } from './paint.ts';
 
 /** What the lines of a report are laid out for. */
@@ -5,6 +7,18 @@ export interface Layout {
   /** Columns. */
   readonly width: number;
   readonly paint: Paint;
+  /** What draws by itself, instead of lines: a page has lanes and trees of its own. */
+  readonly picture?: Picture;
+}
+
+/** Takes what lines would draw, and gives the lines that stand in their place. */
+export interface Picture {
+  lanes(
+    entries: readonly Omit<Entry, 'liveArgs'>[],
+    notes: ReadonlyMap<string, string>,
+  ): readonly string[];
+  differences(differences: readonly Difference[]): readonly string[];
+  changes(changes: readonly Difference[]): readonly string[];
 }
 
 /** Where the lines of a finding begin, and those that belong to one of its entries. */

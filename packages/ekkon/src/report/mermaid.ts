@@ -1,21 +1,29 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { escapeControls } from '../record/escape.ts';
-import { isAtOnce, laneRows } from './lanes.ts';
+import { isAtOnce, laneLayout, type MarkShown } from './lane-layout.ts';
 import { clip } from './layout.ts';
 
 type Shown = Omit<Entry, 'liveArgs'>;
 
 /** A record as a Mermaid sequence diagram: who called what on which double, and how it ended. */
-export function mermaidText(title: string, entries: readonly Shown[]): string {
-  const { rows, doubles } = laneRows(entries);
+export function mermaidText(
+  title: string,
+  entries: readonly Shown[],
+  marks: readonly MarkShown[] = [],
+): string {
+  const { rows, doubles } = laneLayout(entries, marks);
   const byId = new Map(entries.map((entry) => [entry.id, entry]));
   const participant = (double: string) => `d${doubles.indexOf(double)}`;
   const caller = ({ parent }: Shown) => {
     const outer = parent === undefined ? undefined : byId.get(parent);
     return outer === undefined ? 'code' : participant(outer.double);
   };
-  const lines = rows.map(({ entry, end }) => {
+  const across = ['code', participant(doubles.at(-1) ?? '')];
+  const lines = rows.map((row) => {
+    if ('mark' in row)
+      return `  Note over ${doubles.length === 0 ? 'code' : across.join(',')}: ${said(`mark ${row.mark.label ?? ''}`.trimEnd())}`;
+    const { entry, end } = row;
     const [from, to] = [caller(entry), participant(entry.double)];
     const isOfStream = ['item', 'end', 'failure'].includes(entry.kind);
     if (end) return `  ${to}-->>${from}: ${said(entry.outcome.state)}`;

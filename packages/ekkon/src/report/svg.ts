@@ -2,16 +2,20 @@ import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { escapeControls } from '../record/escape.ts';
 import { xml } from './judged.ts';
-import { isAtOnce, type LaneRows, laneRows, type Notes, noteKey } from './lanes.ts';
+import {
+  isAtOnce,
+  type LaneLayout,
+  type LaneRow,
+  laneLayout,
+  type MarkShown,
+  type Span,
+} from './lane-layout.ts';
+import { laneSizes, laneWidths } from './lane-sizes.ts';
+import { type Notes, noteOn, printMark } from './lanes.ts';
 import { clip } from './layout.ts';
 
-const rowHeight = 22;
-const headHeight = 44;
-const tickWidth = 96;
-const [narrowest, widest] = [96, 236];
-const signWidth = 7.3;
+const { row: rowHeight, head: headHeight, numbers, step, box } = laneSizes;
 const noteWidth = 300;
-const labelLength = 26;
 const margin = 16;
 
 type Shown = Omit<Entry, 'liveArgs'>;
@@ -24,94 +28,95 @@ export function lanesSvg(
   title: string,
   entries: readonly Shown[],
   notes: Notes = new Map(),
+  marks: readonly MarkShown[] = [],
 ): string {
-  const { rows, doubles } = laneRows(entries);
-  const lefts = leftsOf(doubles, rows);
-  const width = (lefts.at(-1) ?? 0) + margin + (notes.size > 0 ? noteWidth : 0);
-  const height = margin * 2 + headHeight + rows.length * rowHeight + rowHeight;
+  const layout = laneLayout(entries, marks);
+  const { rows, doubles } = layout;
+  const lefts = leftsOf(layout);
+  const ends = lefts.at(-1) ?? 0;
+  const width = ends + margin + (notes.size > 0 ? noteWidth : 0);
   const bottom = margin + headHeight + rows.length * rowHeight;
-  const x = (lane: number) => lefts[lane] ?? 0;
+  const x = (lane: number, column = 0) => (lefts[lane] ?? 0) + column * step;
   const y = (row: number) => margin + headHeight + row * rowHeight + rowHeight / 2;
-  const parts: string[] = [];
-  doubles.forEach((double, lane) => {
-    parts.push(
-      `<text class="head" x="${x(lane)}" y="${margin + 30}">${said(double, labelLength)}</text>`,
-      `<line class="lane" x1="${x(lane) + 5}" y1="${margin + 40}" x2="${x(lane) + 5}" y2="${bottom}"/>`,
-    );
+
+  const heads = doubles.map(
+    (double, lane) =>
+      `<text class="head" x="${x(lane)}" y="${margin + 30}">${said(double, laneSizes.letters)}</text>
+<line class="lane" x1="${x(lane) + 5}" y1="${margin + 40}" x2="${x(lane) + 5}" y2="${bottom}"/>`,
+  );
+  const spans = layout.spansIn(0, rows.length).map((span) => {
+    const to = span.to === undefined ? bottom : y(span.to);
+    return spanBox(x(span.lane, span.column), y(span.from), to, span);
   });
-  const began = new Map<number, { readonly row: number; readonly deep: number }>();
-  rows.forEach(({ entry, tick, end, lane, open }, at) => {
-    const deep = (open[lane] ?? []).length;
-    const note =
-      notes.get(noteKey(entry.id, end)) ??
-      (isAtOnce(entry) ? notes.get(noteKey(entry.id, true)) : undefined);
-    if (note !== undefined)
-      parts.push(
-        `<rect class="marked" x="${margin}" y="${y(at) - rowHeight / 2}" width="${width - margin * 2}" height="${rowHeight}"/>`,
-        `<text class="note" x="${x(doubles.length)}" y="${y(at) + 4}">◂ ${said(note, 40)}</text>`,
-      );
-    parts.push(
-      `<text class="tick" x="${margin}" y="${y(at) + 4}">#${entry.id}</text>`,
-      `<text class="tick" x="${margin + 44}" y="${y(at) + 4}">${tick}</text>`,
-    );
-    if (end) {
-      const start = began.get(entry.id);
-      if (start !== undefined) parts.push(span(x(lane), y(start.row), y(at), start.deep, true));
-      parts.push(
-        `<text class="end" x="${x(lane) + 18}" y="${y(at) + 4}">${said(entry.outcome.state, labelLength)}</text>`,
-      );
-      return;
-    }
-    if (!isAtOnce(entry)) began.set(entry.id, { row: at, deep });
-    else
-      parts.push(
-        `<rect class="call" x="${x(lane) + deep * 6}" y="${y(at) - 5}" width="10" height="10"/>`,
-      );
-    parts.push(
-      `<text class="call" x="${x(lane) + 18 + deep * 6}" y="${y(at) + 4}">${said(printWithin(entry), labelLength)}<title>${xml(escapeControls(printWithin(entry)))}</title></text>`,
-    );
+  const drawn = rows.map((row, at) => {
+    const level = y(at) + 4;
+    if ('mark' in row)
+      return `<text class="tick" x="${margin + 44}" y="${level}">${row.tick}</text>
+<text class="mark" x="${x(0)}" y="${level}">${said(printMark(row.mark), 80)}</text>`;
+    return [
+      noteBeside(row, at),
+      `<text class="tick" x="${margin}" y="${level}">#${row.entry.id}</text>`,
+      `<text class="tick" x="${margin + 44}" y="${level}">${row.tick}</text>`,
+      eventAt(row, x(row.lane, row.column), y(at)),
+    ].join('\n');
   });
-  for (const { entry, end, lane } of rows) {
-    const start = began.get(entry.id);
-    if (end || start === undefined || entry.ended !== undefined) continue;
-    parts.push(span(x(lane), y(start.row), bottom, start.deep, false));
+
+  function noteBeside(row: LaneRow<Shown>, at: number): string {
+    const note = noteOn(row, notes);
+    if (note === undefined) return '';
+    return `<rect class="marked" x="${margin}" y="${y(at) - rowHeight / 2}" width="${width - margin * 2}" height="${rowHeight}"/>
+<text class="note" x="${ends}" y="${y(at) + 4}">◂ ${said(note, 40)}</text>`;
   }
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="img" aria-label="${xml(title)}">
-<style>
+
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${bottom + margin + rowHeight}" viewBox="0 0 ${width} ${bottom + margin + rowHeight}" role="img" aria-label="${xml(title)}">
+<style>${style}</style>
+<title>${xml(title)}</title>
+${[...heads, ...spans, ...drawn].join('\n')}
+</svg>
+`;
+
+  function leftsOf(laid: LaneLayout<Shown>): readonly number[] {
+    const starts = [margin + numbers];
+    for (const lane of laneWidths(laid, printWithin)) starts.push((starts.at(-1) ?? 0) + lane);
+    return starts;
+  }
+}
+
+const style = `
   svg { background: #fff; font: 12px ui-monospace, monospace; }
-  text { fill: #1b2430; } .head { font-weight: bold; font-size: 13px; } .tick, .end { fill: #667; }
+  text { fill: #1b2430; } .head { font-weight: bold; font-size: 13px; } .tick, .end, .mark { fill: #667; }
   .lane { stroke: #d5dae2; } .call { fill: #2456a6; } text.call { fill: #1b2430; }
   .span { fill: #b9cdf0; stroke: #2456a6; } .open { fill: none; stroke: #2456a6; stroke-dasharray: 3 2; }
   .marked { fill: #fdeaea; } .note { fill: #b02a2a; }
   @media (prefers-color-scheme: dark) {
-    svg { background: #12161c; } text, text.call { fill: #e6eaf0; } .tick, .end { fill: #9aa6b5; }
+    svg { background: #12161c; } text, text.call { fill: #e6eaf0; } .tick, .end, .mark { fill: #9aa6b5; }
     .lane { stroke: #2c3541; } .span { fill: #27406b; } .marked { fill: #3d2024; } .note { fill: #ff9c9c; }
   }
-</style>
-<title>${xml(title)}</title>
-${parts.join('\n')}
-</svg>
 `;
+
+/** An entry's beginning or its end: a sign, and what it was. */
+function eventAt(row: LaneRow<Shown>, x: number, y: number): string {
+  if ('mark' in row) return '';
+  const { entry, end } = row;
+  if (end)
+    return `<text class="end" x="${x + 18}" y="${y + 4}">${said(entry.outcome.state, laneSizes.letters)}</text>`;
+  const whole = printWithin(entry);
+  const text = `<text class="call" x="${x + 18}" y="${y + 4}">${said(whole, laneSizes.letters)}<title>${xml(escapeControls(whole))}</title></text>`;
+  return isAtOnce(entry) ? `${signFor(entry, x, y)}\n${text}` : text;
 }
 
-/** Where each lane begins, and behind the last one where they end: as wide as what stands in them. */
-function leftsOf(doubles: readonly string[], rows: LaneRows['rows']): readonly number[] {
-  const lengths = doubles.map((double) => Math.min(double.length + 1, labelLength));
-  for (const { entry, lane } of rows) {
-    const said = Math.min(printWithin(entry).length, labelLength);
-    lengths[lane] = Math.max(lengths[lane] ?? 0, said);
-  }
-  const lefts = [margin + tickWidth];
-  for (const length of lengths) {
-    const lane = Math.min(widest, Math.max(narrowest, Math.ceil(length * signWidth) + 40));
-    lefts.push((lefts.at(-1) ?? 0) + lane);
-  }
-  return lefts;
+/** What stands for an entry that ended at once: a box for a call, a dot for an item, a bar for an end, a cross for a failure. */
+function signFor({ kind }: Shown, x: number, y: number): string {
+  if (kind === 'item') return `<circle class="call" cx="${x + 5}" cy="${y}" r="4.5"/>`;
+  if (kind === 'end') return `<rect class="call" x="${x - 1}" y="${y - 2}" width="12" height="4"/>`;
+  if (kind === 'failure') return `<path class="open" d="M${x} ${y - 5}l10 10m0 -10l-10 10"/>`;
+  return `<rect class="call" x="${x}" y="${y - 5}" width="${box}" height="${box}"/>`;
 }
 
 /** A call from its beginning to its end; one without an end is drawn open. */
-function span(x: number, from: number, to: number, deep: number, isEnded: boolean): string {
-  return `<rect class="${isEnded ? 'span' : 'span open'}" x="${x + deep * 6}" y="${from - 5}" width="10" height="${to - from + (isEnded ? 10 : 5)}"/>`;
+function spanBox(x: number, from: number, to: number, { to: end }: Span): string {
+  const isEnded = end !== undefined;
+  return `<rect class="${isEnded ? 'span' : 'span open'}" x="${x}" y="${from - 5}" width="${box}" height="${to - from + (isEnded ? 10 : 5)}"/>`;
 }
 
 function said(text: string, length: number): string {
