@@ -26,9 +26,12 @@ if (installed < timeOf('package-lock.json') || !existsSync(join(root, 'node_modu
 if (process.argv.includes('--built')) {
   const sources = Math.max(
     newest('packages/ekkon/src'),
+    newest('packages/page/src'),
     newest('examples/observatory/src'),
     timeOf('packages/ekkon/package.json'),
     timeOf('packages/ekkon/vite.config.ts'),
+    timeOf('packages/page/vite.config.ts'),
+    timeOf('packages/page/index.html'),
   );
   if (timeOf('packages/ekkon/dist/cli.js') < sources) {
     console.log('building the library …');

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
+import { type ClaimsText, judgeJournal } from '../double/judge-record.ts';
 import { mergeJournals } from '../file/merge.ts';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
@@ -12,7 +13,7 @@ import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
-import { type ClaimsText, type JudgedFile, judgeFile, judgeJournal } from './judge-file.ts';
+import { type JudgedFile, judgeFile } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
 import { columns, paint, print } from './terminal.ts';

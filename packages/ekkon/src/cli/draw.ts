@@ -1,17 +1,24 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command } from 'commander';
-import type { Verdict } from '../explain/finding.ts';
-import type { LoadedEntry } from '../record/read-lines.ts';
+import { judgeJournal } from '../double/judge-record.ts';
+import { withPath } from '../file/read-file.ts';
+import { entriesMost, pagePart, reportPage } from '../file/report-page.ts';
+import type { Journal } from '../record/journal.ts';
+import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
+import type { Judged } from '../report/judged.ts';
+import type { MarkShown } from '../report/lane-layout.ts';
 import { lanes, type Notes, noteKey } from '../report/lanes.ts';
 import { mermaidText } from '../report/mermaid.ts';
+import type { PageRecord } from '../report/page-data.ts';
 import { unpainted } from '../report/paint.ts';
 import { lanesSvg } from '../report/svg.ts';
+import { toldVerdict } from '../report/told.ts';
 import { levelsIn } from '../rule/rules.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
-import { judgeJournal } from './judge-file.ts';
+import { judgeFile } from './judge-file.ts';
 import { loadFor } from './load.ts';
 import { print } from './terminal.ts';
 
@@ -21,44 +28,57 @@ interface DrawOptions {
   readonly format?: string;
 }
 
-type Draw = (title: string, entries: readonly LoadedEntry[], notes: Notes) => string;
+type Draw = (
+  title: string,
+  entries: readonly LoadedEntry[],
+  notes: Notes,
+  marks: readonly MarkShown[],
+) => string;
 
 /** How wide a drawing in text may get, in columns. */
 const textWidth = 160;
 
-const formats: Readonly<Record<string, Draw>> = {
-  txt: (_, entries, notes) =>
-    `${lanes(entries, notes, { width: textWidth, paint: unpainted }).join('\n')}\n`,
+/** How strict the rules are beside the claims, in a drawing. */
+const rules = 'usual';
+
+/** What is drawn of one ledger, by the ending of the output. */
+const pictures: Readonly<Record<string, Draw>> = {
+  txt: (_, entries, notes, marks) =>
+    `${lanes(entries, notes, { width: textWidth, paint: unpainted }, marks).join('\n')}\n`,
   svg: lanesSvg,
-  mmd: (title, entries) => mermaidText(title, entries),
+  mmd: (title, entries, _, marks) => mermaidText(title, entries, marks),
 };
 
-/** `ekkon draw LEDGER -o FILE`: a picture of a record, by the file's ending. */
+const endings = [...Object.keys(pictures), 'html'];
+
+/** `ekkon draw LEDGER… -o FILE`: a picture of a record, or a report page, by the file's ending. */
 export function drawCommand(done: (code: ExitCode) => void): Command {
   return new Command('draw')
-    .description('draw a ledger file: lanes as text or SVG, or a Mermaid sequence diagram')
-    .argument('<ledger>', 'a ledger file, or - for standard input')
+    .description(
+      'draw a ledger file: a report page to look at, lanes as text or SVG, or a Mermaid sequence diagram',
+    )
+    .argument('<ledgers...>', 'a ledger file, or - for standard input; a page takes several')
     .option(
       '-o, --output <file>',
-      'what to write: its ending, .txt, .svg or .mmd, says how; - is standard output',
+      'what to write: its ending, .html, .txt, .svg or .mmd, says how; - is standard output',
     )
     .option('--claims <file>', 'mark what claims find')
-    .option('--format <format>', 'txt, svg or mmd, if the output has no ending')
+    .option('--format <format>', 'html, txt, svg or mmd, if the output has no ending')
     .addHelpText(
       'after',
-      '\nExample: ekkon draw saved/night.jsonl --claims night.claims -o night.svg',
+      '\nExample: ekkon draw saved/night.jsonl --claims night.claims -o night.html',
     )
-    .action(async (file: string, options: DrawOptions) => {
+    .action(async (files: readonly string[], options: DrawOptions) => {
       const { output } = options;
       if (output === undefined)
         throw new InputError(
-          'draw: -o <file> is missing. Write ekkon draw night.jsonl -o night.svg',
+          'draw: -o <file> is missing. Write ekkon draw night.jsonl -o night.html',
         );
-      const draw = formatFor(output, options.format);
-      const ledger = await loadFor('draw', file);
-      const notes =
-        options.claims === undefined ? new Map() : notesOf(ledger, file, options.claims);
-      const drawn = draw(`ledger "${ledger.name}"`, ledger.entries(), notes);
+      const ending = endingOf(output, options.format);
+      const drawn =
+        ending === 'html'
+          ? await pageOf(files, options.claims)
+          : await pictureOf(files, ending, options.claims);
       if (output === '-') return print(drawn.trimEnd());
       try {
         writeFileSync(output, drawn);
@@ -69,36 +89,103 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
     });
 }
 
-function formatFor(output: string, format: string | undefined): Draw {
+function endingOf(output: string, format: string | undefined): string {
   const ending = format ?? /\.(\w+)$/.exec(output)?.[1];
-  const draw = ending !== undefined && Object.hasOwn(formats, ending) ? formats[ending] : undefined;
-  if (draw !== undefined) return draw;
+  if (ending !== undefined && endings.includes(ending)) return ending;
   throw new InputError(
-    `draw -o ${output}: ${ending === undefined ? 'it has no ending; write --format svg' : `nothing is drawn as .${ending}`}; these are: ${Object.keys(formats).join(', ')}`,
+    `draw -o ${output}: ${ending === undefined ? 'it has no ending; write --format svg' : `nothing is drawn as .${ending}`}; these are: ${endings.join(', ')}`,
   );
 }
 
-/** What claims find, at the entries at fault. */
-function notesOf(ledger: object, shown: string, file: string): Notes {
+/** One ledger as a picture. */
+async function pictureOf(
+  files: readonly string[],
+  ending: string,
+  claims: string | undefined,
+): Promise<string> {
+  const [file = '', another] = files;
+  if (another !== undefined)
+    throw new InputError(`draw: .${ending} shows one ledger, and ${files.length} were given`);
+  const ledger = await loadFor('draw', file);
   const journal = tied(ledger)?.journal;
-  if (journal === undefined) return new Map();
+  if (journal === undefined) throw new InputError(`draw ${file}: this is not a ledger file`);
+  const notes = claims === undefined ? new Map() : notesOf(journal, file, claims);
+  const draw = pictures[ending];
+  const title = `ledger "${ledger.name}"`;
+  return draw?.(title, ledger.entries(), notes, journal.marks) ?? '';
+}
+
+/** Ledgers as a report page. */
+async function pageOf(files: readonly string[], claims: string | undefined): Promise<string> {
+  const text = claims === undefined ? undefined : readClaims(claims);
+  const records: PageRecord[] = [];
+  let judgedAny = false;
+  for (const file of files) {
+    const record = await withPath(file, (path) => recordIn(path, file, text));
+    judgedAny ||= record.verdict !== undefined;
+    records.push(record);
+  }
+  if (claims !== undefined && !judgedAny)
+    throw new InputError(`draw --claims ${claims}: it has no claim for any of these ledgers`);
+  return reportPage({ records });
+}
+
+interface ClaimsFile {
+  readonly text: string;
+  readonly file: string;
+}
+
+function recordIn(path: string, file: string, claims: ClaimsFile | undefined): PageRecord {
   try {
-    const text = readFileSync(file, 'utf8');
-    const { claims, verdict } = judgeJournal(journal, shown, { text, file }, levelsIn('usual'));
-    if (claims.length === 0)
-      throw new InputError(`draw --claims ${file}: it has no claim for ledger "${journal.name}"`);
-    return marksOf(verdict);
+    const part = pagePart(path);
+    const shown = file === '-' ? 'standard input' : file;
+    if (part.whole !== undefined)
+      process.stderr.write(
+        `ekkon: ${shown} has ${part.whole} entries; the page shows the first ${entriesMost}\n`,
+      );
+    if (claims === undefined) {
+      // What is no ledger file is refused here, and not by the page.
+      if (part.whole === undefined) fromLines(part.text);
+      return { file: shown, ...part, claims: '', rules };
+    }
+    const { claims: judged, verdict } = judgeFile(path, shown, claims, levelsIn(rules));
+    const record = { file: shown, ...part, claims: claims.text, rules } as const;
+    return judged.length === 0 ? record : { ...record, verdict: toldVerdict(verdict, judged) };
+  } catch (error) {
+    throw inputProblem('draw', file, error);
+  }
+}
+
+function readClaims(file: string): ClaimsFile {
+  try {
+    return { file, text: readFileSync(file, 'utf8') };
   } catch (error) {
     throw inputProblem('draw --claims', file, error);
   }
 }
 
-function marksOf({ findings }: Verdict): Notes {
+/** What claims find, at the entries at fault. */
+function notesOf(journal: Journal, shown: string, file: string): Notes {
+  const { text } = readClaims(file);
+  try {
+    const judged = judgeJournal(journal, shown, { text, file }, levelsIn(rules));
+    if (judged.claims.length === 0)
+      throw new InputError(`draw --claims ${file}: it has no claim for ledger "${journal.name}"`);
+    return marksOf(judged);
+  } catch (error) {
+    throw inputProblem('draw --claims', file, error);
+  }
+}
+
+/** What is said beside entries: the words of each finding's own picture, else its claim at the entry at fault. */
+function marksOf({ verdict, claims }: Judged): Notes {
   const notes = new Map<string, string>();
-  for (const { culprits, claim } of findings) {
-    const [first] = culprits;
-    if (first !== undefined && !notes.has(noteKey(first, false)))
-      notes.set(noteKey(first, false), claim);
+  for (const finding of toldVerdict(verdict, claims).findings) {
+    const [first] = finding.culprits;
+    const own = finding.notes.map(({ entry, end, says }) => [noteKey(entry, end), says] as const);
+    const atFault = first === undefined ? [] : [[noteKey(first, false), finding.claim] as const];
+    for (const [key, says] of own.length > 0 ? own : atFault)
+      if (!notes.has(key)) notes.set(key, says);
   }
   return notes;
 }

@@ -1,5 +1,6 @@
-import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import type { HeldClaim } from '../claim/kinds.ts';
 import { judgeRead } from '../double/close.ts';
+import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../double/judge-record.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
@@ -15,12 +16,6 @@ import { openJudgements } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
-
-/** What claims are read from. */
-export interface ClaimsText {
-  readonly text: string;
-  readonly file: string;
-}
 
 /** A ledger file that was judged, and whether its last line is cut off. */
 export type JudgedFile = Judged & { readonly truncated: boolean };
@@ -41,7 +36,7 @@ export function judgeFile(
   const streamed = claimsOn(declared, claims);
   // A double that no line declares is known from its entries alone.
   const asksAll = levels.unclaimedCall !== 'allow';
-  const all = streamed === undefined ? [] : held(streamed);
+  const all = streamed === undefined ? [] : heldClaims(streamed);
   if (streamed === undefined || all.length === 0) return judgeWhole(path, shown, claims, levels);
   const stream = new StreamJudge(all, asksAll);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
@@ -151,36 +146,4 @@ function judgeWhole(
 ): JudgedFile {
   const { journal, truncated } = readLedgerFile(path);
   return { ...judgeJournal(journal, shown, claims, levels), truncated };
-}
-
-/** Judges claims on a record that was read. */
-export function judgeJournal(
-  journal: Journal,
-  shown: string,
-  { text, file }: ClaimsText,
-  levels: RuleLevels,
-  declares = false,
-): Judged {
-  openJudgements(journal, levels);
-  leaveOpen(journal);
-  const claims = claimsIn(text, journal, file, declares);
-  return { file: shown, claims, verdict: judgeRead(journal, held(claims)) };
-}
-
-/** Calls whose promise had not settled when the record ended are pending since they began. */
-function leaveOpen(journal: Journal): void {
-  const last = journal.entries.at(-1);
-  if (last === undefined) return;
-  const lastAt = Math.max(last.beganAt, last.more?.endedAt ?? 0);
-  for (const entry of journal.entries) {
-    if (entry.outcome.state !== 'pending') continue;
-    journal.pending.set(entry, {
-      since: journal.clock.now() - (lastAt - entry.beganAt),
-      on: 'promise',
-    });
-  }
-}
-
-function held(claims: readonly Claim[]): readonly HeldClaim[] {
-  return claims.flatMap((claim) => claimOf(claim) ?? []);
 }

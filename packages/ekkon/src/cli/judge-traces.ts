@@ -1,5 +1,6 @@
 import { recordedEvents } from '../alter/change.ts';
 import { claimOf } from '../claim/kinds.ts';
+import { type ClaimsText, judgeJournal } from '../double/judge-record.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
 import type { Diagnosis, Moment } from '../explain/finding.ts';
 import { linesOfFile } from '../file/read-file.ts';
@@ -17,7 +18,6 @@ import { type Judged, judgedData } from '../report/judged.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { InputError } from './input-error.ts';
-import { type ClaimsText, judgeJournal } from './judge-file.ts';
 
 /** Lines without a span of a trace after which it is taken to be whole. */
 const patience = 1_000;

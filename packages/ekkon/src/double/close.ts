@@ -20,7 +20,7 @@ import { accountedOn } from '../rule/accounts.ts';
 import { evidenceOn, judgeAndNote, noteJudgements } from '../rule/at-check.ts';
 import { emptyReplies } from '../rule/empty-reply.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
-import { judgementsOn, levelOn, noteFound, noteJudged } from '../rule/judgements.ts';
+import { judgementsOn, levelOn, noteClosed, noteFound, noteJudged } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
 import { brokenAtClose } from '../rule/rules.ts';
 import { type EndedWaits, endWaits } from '../wait/waits.ts';
@@ -50,7 +50,10 @@ export function closeJournal(
   const told =
     passed === false ? [...emptyReplies(journal, reason), ...found.filter(couldExplain)] : found;
   const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
-  return makeVerdict(journal, told, { claims: waits.toJudge.length, closing: true }, causes);
+  const counts = { claims: waits.toJudge.length, closing: true };
+  const verdict = makeVerdict(journal, told, counts, causes);
+  if (!verdict.holds) noteClosed(journal, { verdict, claims: waits.toJudge });
+  return verdict;
 }
 
 /** What claims say of a record of which only a part is at hand. */

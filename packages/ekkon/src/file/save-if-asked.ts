@@ -1,11 +1,12 @@
 import type { Ledger } from '../double/ledger.ts';
+import { tied } from '../record/tie.ts';
 
 /** The longest name of a saved file, in characters, without what tells it from others. */
 const longestName = 100;
 
 /**
- * Writes a ledger to the folder that the environment variable `EKKON_SAVE` names, if it names one, and
- * says where it is. If it cannot be written, it says why, and the test goes on.
+ * Writes a ledger to the folder that the environment variable `EKKON_SAVE` names, if it names one, with a report page
+ * beside it, and says where they are. If they cannot be written, it says why, and the test goes on.
  *
  * @param name what the file is called after: the test's whole name
  * @param unique what tells it from others of that name
@@ -14,14 +15,21 @@ export async function saveIfAsked(ledger: Ledger, name: string, unique: string):
   const { process } = globalThis as { readonly process?: NodeJS.Process };
   const folder = process?.env?.['EKKON_SAVE'];
   if (process === undefined || folder === undefined || folder === '') return;
-  const path = `${folder.replace(/[/\\]$/, '')}/${fileName(name)}.${fileName(unique)}.ledger.jsonl`;
+  const path = `${folder.replace(/[/\\]$/, '')}/${fileName(name)}.${fileName(unique)}`;
   try {
     // A browser, which has no files, can import a fixture that only asks for them here.
-    const { mkdirSync } = await import('node:fs');
+    const { mkdirSync, writeFileSync } = await import('node:fs');
     const { saveLedger } = await import('./ledger-file.ts');
+    const { pageRecordOf, reportPage } = await import('./report-page.ts');
     mkdirSync(folder, { recursive: true });
-    saveLedger(ledger, path);
-    process.stderr.write(`ekkon: the ledger of "${ledger.name}" is saved in ${path}\n`);
+    saveLedger(ledger, `${path}.ledger.jsonl`);
+    process.stderr.write(
+      `ekkon: the ledger of "${ledger.name}" is saved in ${path}.ledger.jsonl\n`,
+    );
+    const journal = tied(ledger)?.journal;
+    if (journal === undefined) return;
+    writeFileSync(`${path}.html`, reportPage({ records: [pageRecordOf(journal, name)] }));
+    process.stderr.write(`ekkon: its report page is ${path}.html\n`);
   } catch (error) {
     process.stderr.write(`ekkon: EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}\n`);
   }

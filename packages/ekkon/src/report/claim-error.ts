@@ -1,11 +1,9 @@
-import type { Verdict, Waited } from '../explain/finding.ts';
+import type { Verdict } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
 import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
-import { causeLine } from './cause-words.ts';
-import { clip } from './layout.ts';
+import { firstLine } from './first-line.ts';
 import { reportText } from './text.ts';
-import { named, printTime } from './words.ts';
 
 /**
  * Says which claims do not hold. The first line of its message is enough on its own; the whole report
@@ -62,37 +60,6 @@ export function closingError(verdict: Verdict): ClaimError {
 }
 
 const framesTold = 3;
-
-/** Characters of a claim that the first line shows; the report has more of it. */
-const claimShown = 160;
-
-function firstLine({ findings, causes, claims, waited }: Verdict): string {
-  const [first] = findings;
-  const [cause] = causes;
-  if (cause !== undefined && cause.explains.length > 1) {
-    const left = findings.length - cause.explains.length;
-    return `${causeLine(cause, claims)}${left > 0 ? ` (and ${left} more)` : ''}`;
-  }
-  if (first === undefined) return 'a claim does not hold';
-  const wait = waited === undefined ? '' : waitPart(waited);
-  const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';
-  return `${clip(first.claim, claimShown)}: ${first.message}${more}${wait}`;
-}
-
-/** What a wait adds to the first line: its time, and what it may have been waiting for. */
-function waitPart({ ended, after, pending }: Waited): string {
-  const time = printTime(after);
-  const how = {
-    time: `timed out after ${time}`,
-    lost: `stopped after ${time}: no later call can change that`,
-    broken: `it held for ${time}`,
-  }[ended];
-  const [first] = pending;
-  const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
-  return first === undefined
-    ? `; ${how}`
-    : `; ${how}, with ${named(first.entry)} still pending${rest}`;
-}
 
 /** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */
 function comparedTexts({

@@ -37,6 +37,7 @@ export function lanesSvg(
   const width = ends + margin + (notes.size > 0 ? noteWidth : 0);
   const bottom = margin + headHeight + rows.length * rowHeight;
   const x = (lane: number, column = 0) => (lefts[lane] ?? 0) + column * step;
+  const textX = (lane: number) => x(lane, (layout.columns[lane] ?? 1) - 1) + box + 8;
   const y = (row: number) => margin + headHeight + row * rowHeight + rowHeight / 2;
 
   const heads = doubles.map(
@@ -57,7 +58,7 @@ export function lanesSvg(
       noteBeside(row, at),
       `<text class="tick" x="${margin}" y="${level}">#${row.entry.id}</text>`,
       `<text class="tick" x="${margin + 44}" y="${level}">${row.tick}</text>`,
-      eventAt(row, x(row.lane, row.column), y(at)),
+      eventAt(row, x(row.lane, row.column), textX(row.lane), y(at)),
     ].join('\n');
   });
 
@@ -95,13 +96,13 @@ const style = `
 `;
 
 /** An entry's beginning or its end: a sign, and what it was. */
-function eventAt(row: LaneRow<Shown>, x: number, y: number): string {
+function eventAt(row: LaneRow<Shown>, x: number, textX: number, y: number): string {
   if ('mark' in row) return '';
   const { entry, end } = row;
   if (end)
-    return `<text class="end" x="${x + 18}" y="${y + 4}">${said(entry.outcome.state, laneSizes.letters)}</text>`;
+    return `<text class="end" x="${textX}" y="${y + 4}">${said(entry.outcome.state, laneSizes.letters)}</text>`;
   const whole = printWithin(entry);
-  const text = `<text class="call" x="${x + 18}" y="${y + 4}">${said(whole, laneSizes.letters)}<title>${xml(escapeControls(whole))}</title></text>`;
+  const text = `<text class="call" x="${textX}" y="${y + 4}">${said(whole, laneSizes.letters)}<title>${xml(escapeControls(whole))}</title></text>`;
   return isAtOnce(entry) ? `${signFor(entry, x, y)}\n${text}` : text;
 }
 

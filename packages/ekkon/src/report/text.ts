@@ -24,12 +24,10 @@ export interface ReportOptions {
 export function reportText(verdict: Verdict, options: ReportOptions = {}): string {
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
   const { paint } = layout;
-  const { findings, claims, ledger, waited } = verdict;
+  const { findings, ledger, waited } = verdict;
   const whose = paint('faint', ` · ledger "${ledger}"`);
-  if (findings.length === 0) {
-    return `${paint('good', claims === 1 ? 'the claim holds' : `all ${claims} claims hold`)}${whose}`;
-  }
   const heading = headingOf(verdict);
+  if (findings.length === 0) return `${paint('good', heading)}${whose}`;
   const isTold = verdict.closing || options.places === true;
   let number = 0;
   const blocks = boundedBlocks(
@@ -47,9 +45,8 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
             .map((line) => `${margin}${line}`)
             .join('\n'),
         ];
-  const { entries = 0 } = verdict;
-  const kept = entries > longRecord ? [paint('faint', keptOf(entries))] : [];
-  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending, ...kept].join('\n\n');
+  const footers = footersOf(verdict).map((line) => paint('faint', line));
+  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending, ...footers].join('\n\n');
 }
 
 /** Findings with one cause, or those that have none in common with another. */
@@ -85,8 +82,17 @@ function underCause(
 /** Of records no longer than this it is not said that only a part was kept. */
 const longRecord = 1_000;
 
-function keptOf(entries: number): string {
-  return `judged as it was read: of ${entries.toLocaleString('en')} entries, those are kept that say why`;
+/** What a report says of how it came about, if it is not about all there is. */
+export function footersOf({ entries = 0, causesBounded }: Verdict): readonly string[] {
+  const kept =
+    entries > longRecord
+      ? [
+          `judged as it was read: of ${entries.toLocaleString('en')} entries, those are kept that say why`,
+        ]
+      : [];
+  return causesBounded === true
+    ? [...kept, 'there was too much to try: a cause that findings have in common may not be told']
+    : kept;
 }
 
 /** Lines that the findings of one report take; what has no room is told by its claim alone. */
@@ -118,7 +124,9 @@ function cutBlock(lines: readonly string[], room: number, layout: Layout): strin
   return [...kept, ...left.map((line) => `${margin}${line}`)].join('\n');
 }
 
-function headingOf({ claims, findings, closing, waited }: Verdict): string {
+/** What a report begins with: how many claims hold, or do not. */
+export function headingOf({ claims, findings, closing, waited }: Verdict): string {
+  if (findings.length === 0) return claims === 1 ? 'the claim holds' : `all ${claims} claims hold`;
   if (waited !== undefined) return waitedHeading(waited);
   if (closing) return `closed with ${count(findings.length, 'finding')}`;
   if (claims === 1) return 'the claim does not hold';
@@ -140,19 +148,22 @@ function findingText(finding: Finding, number: number, closing: boolean, layout:
   const { paint, width } = layout;
   const claim = clip(finding.claim, width - margin.length);
   const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
-  const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
   // A check's own error leads to its claims; what is found at close has nothing else that does.
   const isTold = closing || finding.code === 'vacuousClaim';
-  const claimed = isTold ? printSite(finding.claimedAt) : '';
-  const stretch = finding.stretch === undefined ? [] : [printStretch(finding.stretch)];
-  const lines = [
-    ...stretch,
+  const lines = [...aroundOf(finding, paint, isTold), ...linesOf(finding, layout)];
+  return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
+}
+
+/** What stands above the lines of a finding: its stretch, and where its claim and its plan were written. */
+export function aroundOf(finding: Finding, paint: Paint, isPlaceTold = true): readonly string[] {
+  const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
+  const claimed = isPlaceTold ? printSite(finding.claimedAt) : '';
+  return [
+    ...(finding.stretch === undefined ? [] : [printStretch(finding.stretch)]),
     ...(claimed === '' ? [] : [paint('faint', `claim at ${claimed}`)]),
     ...('reachedAt' in finding
       ? [`it was reached${placed(finding.reachedAt)} but no longer holds`]
       : []),
     ...(planned === '' ? [] : [paint('faint', `plan at ${planned}`)]),
-    ...linesOf(finding, layout),
   ];
-  return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
 }

@@ -77,8 +77,8 @@ const words = {
   outcome: 'ended with something else',
 } as const;
 
-/** What is done to each entry, the first thing in a sentence, and the others in a line below it. */
-function linesFor(unnoticed: readonly Unnoticed[], width: number): readonly string[] {
+/** What nobody would notice, entry by entry: the first thing in a sentence, and the others in one below it. */
+export function toldByEntry(unnoticed: readonly Unnoticed[]): readonly string[] {
   const byEntry = new Map<number, Unnoticed[]>();
   for (const each of unnoticed) byEntry.set(each.entry, [...(byEntry.get(each.entry) ?? []), each]);
   return [...byEntry.values()].flatMap(([first, ...others]) => {
@@ -88,12 +88,20 @@ function linesFor(unnoticed: readonly Unnoticed[], width: number): readonly stri
     });
     const paths = others.flatMap(({ path }) => (path === '' ? [] : [path]));
     if (paths.length > 0) told.push(`given another ${paths.join(', ')}`);
-    const lines = [
-      first?.message ?? '',
-      ...(told.length === 0 ? [] : [`or ${told.join(', or ')}`]),
-    ];
-    return lines.map((line) => `${margin}${clip(line, width - margin.length)}`);
+    return [first?.message ?? '', ...(told.length === 0 ? [] : [`or ${told.join(', or ')}`])];
   });
+}
+
+/** Unnoticed alterations by the claim that would notice them. */
+export function byProposal(unnoticed: readonly Unnoticed[]): ReadonlyMap<string, Unnoticed[]> {
+  const groups = new Map<string, Unnoticed[]>();
+  for (const each of unnoticed) groups.set(each.claim, [...(groups.get(each.claim) ?? []), each]);
+  return groups;
+}
+
+/** What a weight comes to, in one line. */
+export function weightHeading({ questions, noticed }: Weight): string {
+  return `${noticed} of ${count(questions, 'question')} noticed (${percentOf({ questions, noticed })} %)`;
 }
 
 /** How many claims to add a report lists before the rest is counted. */
@@ -107,18 +115,17 @@ export function weightText(
 ): string {
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
   const { paint, width } = layout;
-  const { questions, noticed, unnoticed, tooTight } = weight;
+  const { unnoticed, tooTight } = weight;
   const whose = paint('faint', ` · ledger "${ledger}"`);
-  const heading = `${noticed} of ${count(questions, 'question')} noticed (${percentOf(weight)} %)`;
-  const groups = new Map<string, Unnoticed[]>();
-  for (const each of unnoticed) groups.set(each.claim, [...(groups.get(each.claim) ?? []), each]);
+  const groups = byProposal(unnoticed);
   const blocks = [...groups].slice(0, claimsListed).map(([claim, its]) => {
     const code = its[0]?.code ?? '';
     const add =
       claim === ''
         ? [paint('faint', 'no claim is known that would notice it')]
         : [`add  ${paint('claim', claim)}`, `${margin} ${paint('faint', code)}`];
-    return [...add, ...linesFor(its, width)].join('\n');
+    const lines = toldByEntry(its).map((line) => `${margin}${clip(line, width - margin.length)}`);
+    return [...add, ...lines].join('\n');
   });
   const rest = [...groups.values()].slice(claimsListed).flat();
   const left = leftOut(rest.length, ['alteration', 'alterations'], layout);
@@ -126,7 +133,7 @@ export function weightText(
     [paint('claim', clip(claim, width)), `${margin}${message}`].join('\n'),
   );
   return [
-    `${paint(unnoticed.length === 0 ? 'good' : 'heading', heading)}${whose}`,
+    `${paint(unnoticed.length === 0 ? 'good' : 'heading', weightHeading(weight))}${whose}`,
     ...(blocks.length === 0 ? [] : ['nobody would notice, if', ...blocks]),
     ...(left.length === 0 ? [] : [left.join('\n')]),
     ...(tight.length === 0 ? [] : ['too tight:', ...tight]),

@@ -24,6 +24,14 @@ export interface Judgements {
   assertions: number | undefined;
   /** Whether a wait or a check has thrown already. */
   failed: boolean;
+  /** The last verdict that a wait or a check has thrown, or what closing found; and the claims it is on. */
+  thrown: ThrownVerdict | undefined;
+}
+
+/** A verdict that was thrown, and the claims it is on. */
+export interface ThrownVerdict {
+  readonly verdict: Verdict;
+  readonly claims: readonly HeldClaim[];
 }
 
 /** A claim that was judged, and whether it held. */
@@ -59,6 +67,7 @@ export function openJudgements(journal: Journal, levels: RuleLevels): void {
     failedChecks: [],
     assertions: undefined,
     failed: false,
+    thrown: undefined,
   });
 }
 
@@ -124,8 +133,16 @@ export function noteUnplanned(member: Member, entry: HeldEntry): void {
 }
 
 /** Notes that something has thrown what was found, so that closing does not throw once more on top of it. */
-export function noteFailed(journal: Journal): void {
-  openOn(journal).failed = true;
+export function noteFailed(journal: Journal, thrown?: ThrownVerdict): void {
+  const kept = openOn(journal);
+  kept.failed = true;
+  kept.thrown = thrown ?? kept.thrown;
+}
+
+/** Notes what closing found, if nothing was thrown before. */
+export function noteClosed(journal: Journal, found: ThrownVerdict): void {
+  const kept = openOn(journal);
+  kept.thrown ??= found;
 }
 
 /** Notes a check that threw; what it gives notes that its verdict was read. */
@@ -135,7 +152,7 @@ export function noteFailedCheck(
 ): () => void {
   const kept = openOn(journal);
   const failed: FailedCheck = { ...check, wasRead: false, heldLater: false };
-  kept.failed = true;
+  noteFailed(journal, check);
   kept.failedChecks.push(failed);
   return () => {
     failed.wasRead = true;

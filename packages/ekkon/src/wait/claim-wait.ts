@@ -80,7 +80,7 @@ export function waitForClaim(
     state = 'failed';
     stop();
     reject(errorAt(captured, verdict));
-    promise.onceAwaited(() => noteFailed(journal));
+    promise.onceAwaited(() => noteFailed(journal, { verdict, claims: [claim] }));
   }
 
   /** Nothing more comes of a closed ledger: who awaits it is told, and if nobody does, that is a finding. */

@@ -67,7 +67,6 @@ export async function untilQuiet(
     refuse(`untilQuiet(): ledger "${journal.name}" was closed while this was waited for.`, below);
   }
   const pending = pendingCalls(journal).filter(({ stalls }) => !stalls);
-  noteFailed(journal);
   const found = {
     code: 'stillPending',
     claim: 'until quiet',
@@ -76,10 +75,12 @@ export async function untilQuiet(
     at: pending[0]?.entry.site ?? readSite(captured),
     pending,
   } as const;
-  throw errorAt(captured, {
+  const verdict = {
     ...makeVerdict(journal, [found], { claims: 1, closing: false }),
     waited: { ended: 'time', after: clock.now() - started, pending: [] },
-  });
+  } as const;
+  noteFailed(journal, { verdict, claims: [] });
+  throw errorAt(captured, verdict);
 }
 
 function isQuiet({ pending }: Journal): boolean {

@@ -1,0 +1,53 @@
+import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import { claimsIn } from '../grammar/parse-claims.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { Journal } from '../record/journal.ts';
+import type { Judged } from '../report/judged.ts';
+import { openJudgements } from '../rule/judgements.ts';
+import type { RuleLevels } from '../rule/rules.ts';
+import { judgeRead } from './close.ts';
+
+/** What claims are read from. */
+export interface ClaimsText {
+  readonly text: string;
+  readonly file: string;
+}
+
+/**
+ * Judges claims of a text on a record that was read.
+ *
+ * @param shown what the record's file is called
+ * @param declares whether a double that the record does not have is one that was not called
+ * @throws NotationError with line, column and a caret if the text is wrong
+ */
+export function judgeJournal(
+  journal: Journal,
+  shown: string,
+  { text, file }: ClaimsText,
+  levels: RuleLevels,
+  declares = false,
+): Judged {
+  openJudgements(journal, levels);
+  leaveOpen(journal);
+  const claims = claimsIn(text, journal, file, declares);
+  return { file: shown, claims, verdict: judgeRead(journal, heldClaims(claims)) };
+}
+
+/** Calls whose promise had not settled when the record ended are pending since they began. */
+export function leaveOpen(journal: Journal): void {
+  const last = journal.entries.at(-1);
+  if (last === undefined) return;
+  const lastAt = Math.max(last.beganAt, last.more?.endedAt ?? 0);
+  for (const entry of journal.entries) {
+    if (entry.outcome.state !== 'pending') continue;
+    journal.pending.set(entry, {
+      since: journal.clock.now() - (lastAt - entry.beganAt),
+      on: 'promise',
+    });
+  }
+}
+
+/** The claims behind their public type. */
+export function heldClaims(claims: readonly Claim[]): readonly HeldClaim[] {
+  return claims.flatMap((claim) => claimOf(claim) ?? []);
+}

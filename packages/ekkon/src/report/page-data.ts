@@ -1,0 +1,40 @@
+import type { ToldVerdict } from './told.ts';
+
+/** One record on a report page. */
+export interface PageRecord {
+  /** What its file, or its test, is called. */
+  readonly file: string;
+  /** The record as it is saved: JSON Lines. */
+  readonly text: string;
+  /** How many entries there are, if the text has fewer of them. */
+  readonly whole?: number;
+  /** The claims as text, as far as they can be written. */
+  readonly claims: string;
+  /** How strict the rules are that it is judged under. */
+  readonly rules: 'loose' | 'usual' | 'careful' | 'strict';
+  /** What was found where all claims were at hand; without it the page judges those that are written. */
+  readonly verdict?: ToldVerdict;
+}
+
+/** What a report page is about. */
+export interface PageData {
+  readonly records: readonly PageRecord[];
+}
+
+/** How the element begins that holds what a page is about, and how it ends. */
+const [opening, closing] = ['<script type="application/json" id="records">', '</script>'];
+
+/**
+ * A report page with what it is about.
+ *
+ * @param page the built page, without data
+ * @throws RangeError if it has no place for data
+ */
+export function pageText(page: string, data: PageData): string {
+  const at = page.indexOf(opening);
+  const end = page.indexOf(closing, at);
+  if (at < 0) throw new RangeError('this page has no place for records');
+  // Whatever was recorded is text to the page, and never markup.
+  const json = JSON.stringify(data).replaceAll('<', '\\u003c');
+  return `${page.slice(0, at + opening.length)}${json}${page.slice(end)}`;
+}

@@ -1,0 +1,14 @@
+import { fileURLToPath } from 'node:url';
+
+const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+
+/** What the page is built on: components run on Preact, and Ekkon is taken from its sources. */
+export const aliases = [
+  { find: /^react-dom\/client$/, replacement: 'preact/compat/client' },
+  { find: /^react-dom$/, replacement: 'preact/compat' },
+  { find: /^react$/, replacement: 'preact/compat' },
+  { find: /^react\/jsx-runtime$/, replacement: 'preact/jsx-runtime' },
+  { find: /^react\/jsx-dev-runtime$/, replacement: 'preact/jsx-dev-runtime' },
+  { find: /^#core\//, replacement: from('../ekkon/src/') },
+  { find: /^ekkon$/, replacement: from('../ekkon/src/index.ts') },
+];

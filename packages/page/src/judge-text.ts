@@ -1,0 +1,49 @@
+import { holdingOn, weighRecord } from '#core/alter/weigh.ts';
+import { heldClaims, judgeJournal } from '#core/double/judge-record.ts';
+import { NotationError } from '#core/grammar/notation-error.ts';
+import { claimsIn } from '#core/grammar/parse-claims.ts';
+import { type ToldVerdict, toldVerdict } from '#core/report/told.ts';
+import { makeWeight, type Weight } from '#core/report/weight.ts';
+import { alteringOn } from '#core/rule/altering.ts';
+import { evidenceOn } from '#core/rule/at-check.ts';
+import { levelsIn } from '#core/rule/rules.ts';
+import type { OpenRecord } from './open-record.ts';
+
+/** What came of claims in a text: a verdict, or why they cannot be read. */
+export type JudgedText =
+  | { readonly is: 'judged'; readonly verdict: ToldVerdict }
+  | { readonly is: 'unread'; readonly why: string };
+
+/** Judges the claims of a text on a record, as the command line does. */
+export function judgeText({ journal, record }: OpenRecord, text: string): JudgedText {
+  try {
+    const { claims, verdict } = judgeJournal(
+      journal,
+      record.file,
+      { text, file: 'claims' },
+      levelsIn(record.rules),
+    );
+    if (claims.length === 0)
+      return { is: 'unread', why: `there is no claim here for ledger "${journal.name}"` };
+    return { is: 'judged', verdict: toldVerdict(verdict, claims) };
+  } catch (error) {
+    if (error instanceof NotationError || error instanceof TypeError)
+      return { is: 'unread', why: error.message };
+    throw error;
+  }
+}
+
+/** How much of a record the claims of a text notice; why that cannot be told, if it cannot. */
+export function weighText({ journal }: OpenRecord, text: string): Weight | string {
+  try {
+    const claims = heldClaims(claimsIn(text, journal));
+    const evidence = evidenceOn(journal);
+    const holding = holdingOn(claims, evidence);
+    if (holding.length === 0)
+      return 'No claim that is written here holds, so that there is nothing to weigh.';
+    return makeWeight(weighRecord(holding, evidence, alteringOn(journal)));
+  } catch (error) {
+    if (error instanceof NotationError || error instanceof TypeError) return error.message;
+    throw error;
+  }
+}

@@ -1,0 +1,224 @@
+import Button from '@mui/material/Button';
+import OutlinedInput from '@mui/material/OutlinedInput';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { printCall } from '#core/notation/call.ts';
+import { entryData } from '#core/record/entry-data.ts';
+import { laneLayout } from '#core/report/lane-layout.ts';
+import type { PageRecord } from '#core/report/page-data.ts';
+import type { ToldFinding } from '#core/report/told.ts';
+import { ClaimBox } from './claim-box.tsx';
+import { EntryPanel } from './entry-panel.tsx';
+import { type JudgedText, judgeText } from './judge-text.ts';
+import { Lanes, type Looked } from './lanes.tsx';
+import { openRecord } from './open-record.ts';
+import type { Place } from './place.ts';
+import { VerdictPanel } from './verdict-panel.tsx';
+import { WeightPanel } from './weight-panel.tsx';
+
+interface Props {
+  readonly record: PageRecord;
+  /** What is looked at first. */
+  readonly place?: Omit<Place, 'record'>;
+  /** Told when something else is looked at. */
+  readonly onPlace?: (place: Omit<Place, 'record'>) => void;
+}
+
+const zooms = [0.6, 0.8, 1, 1.25, 1.6] as const;
+
+/** A record to look at: its lanes, what was found of it, claims to try, and what they would not notice. */
+export function Report({ record, place, onPlace }: Props) {
+  const opened = useMemo(() => openRecord(record), [record]);
+  const [claims, setClaims] = useState(place?.claims ?? record.claims);
+  const [tab, setTab] = useState<'verdict' | 'claims' | 'weight'>('verdict');
+  const [chosen, setChosen] = useState<number>();
+  const [looked, setLooked] = useState<Looked | undefined>(
+    place?.entry === undefined ? undefined : { entry: place.entry, end: false },
+  );
+  const [filter, setFilter] = useState('');
+  const [zoom, setZoom] = useState(2);
+  const [collapsed, setCollapsed] = useState<ReadonlySet<string>>(new Set());
+
+  const isOwn = claims === record.claims;
+  const judged = useMemo<JudgedText | undefined>(() => {
+    if (isOwn && record.verdict !== undefined) return { is: 'judged', verdict: record.verdict };
+    return claims.trim() === '' ? undefined : judgeText(opened, claims);
+  }, [opened, record, claims, isOwn]);
+  const verdict = judged?.is === 'judged' ? judged.verdict : undefined;
+  const finding = chosen === undefined ? undefined : verdict?.findings[chosen];
+
+  const shown = useMemo(() => {
+    const asked = filter.trim().toLowerCase();
+    if (asked === '') return opened.entries;
+    return opened.entries.filter(({ held }) =>
+      printCall(entryData(held)).toLowerCase().includes(asked),
+    );
+  }, [opened, filter]);
+  const layout = useMemo(() => laneLayout(shown, opened.journal.marks), [shown, opened]);
+
+  useEffect(() => {
+    onPlace?.({
+      ...(looked === undefined ? {} : { entry: looked.entry }),
+      ...(isOwn ? {} : { claims }),
+    });
+  }, [looked, claims, isOwn, onPlace]);
+
+  const look = useCallback((at: Looked) => setLooked({ ...at }), []);
+  const lookAt = (entry: number, end = false) => {
+    if (entry > opened.entries.length) return;
+    if (!shown.some(({ id }) => id === entry)) setFilter('');
+    setLooked({ entry, end });
+  };
+  const choose = (at: number) => {
+    setChosen(at === chosen ? undefined : at);
+    const moment = at === chosen ? undefined : momentOf(verdict?.findings[at]);
+    if (moment !== undefined) lookAt(moment.entry, moment.end);
+  };
+  const change = (text: string) => {
+    setChosen(undefined);
+    setClaims(text);
+  };
+  const collapse = useCallback(
+    (double: string) =>
+      setCollapsed((now) => {
+        const next = new Set(now);
+        if (!next.delete(double)) next.add(double);
+        return next;
+      }),
+    [],
+  );
+
+  const entry = looked === undefined ? undefined : opened.entry(looked.entry);
+  const { entries } = opened;
+  return (
+    <div className="report">
+      <header className="report-head">
+        <h1>{opened.name}</h1>
+        <p className="faint">
+          {entries.length.toLocaleString('en')} {entries.length === 1 ? 'entry' : 'entries'}
+          {record.whole !== undefined &&
+            ` are shown, the first of ${record.whole.toLocaleString('en')}`}{' '}
+          · {record.file}
+          {opened.truncated && ' · its last line is cut off'}
+        </p>
+      </header>
+      <div className="side">
+        <Tabs
+          value={tab}
+          onChange={(_, next) => setTab(next)}
+          aria-label="What to look at"
+          variant="fullWidth"
+        >
+          <Tab value="verdict" id="tab-verdict" aria-controls="panel" label="Verdict" />
+          <Tab value="claims" id="tab-claims" aria-controls="panel" label="Claims" />
+          <Tab value="weight" id="tab-weight" aria-controls="panel" label="Weight" />
+        </Tabs>
+        <div
+          role="tabpanel"
+          id="panel"
+          aria-labelledby={`tab-${tab}`}
+          className="panel"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key.
+          tabIndex={0}
+        >
+          {tab === 'claims' && (
+            <ClaimBox
+              claims={claims}
+              problem={judged?.is === 'unread' ? judged.why : undefined}
+              isChanged={!isOwn}
+              onChange={change}
+              onReset={() => change(record.claims)}
+            />
+          )}
+          {tab !== 'weight' &&
+            (verdict === undefined ? (
+              <p className="faint">
+                {judged === undefined
+                  ? 'No claims are given. Write some under Claims, for example: once dome.open'
+                  : 'The claims cannot be read; see Claims.'}
+              </p>
+            ) : (
+              <VerdictPanel
+                verdict={verdict}
+                chosen={chosen}
+                onChoose={choose}
+                onEntry={(id) => lookAt(id)}
+              />
+            ))}
+          {tab === 'weight' && (
+            <WeightPanel
+              record={opened}
+              claims={claims}
+              onEntry={(id) => lookAt(id)}
+              onAdd={(claim) => change(`${claims.trimEnd()}\n${claim}\n`)}
+            />
+          )}
+        </div>
+      </div>
+      <section className="middle" aria-label="Lanes">
+        <div className="tools">
+          <OutlinedInput
+            size="small"
+            type="search"
+            placeholder="Filter by text"
+            value={filter}
+            onChange={(event) => setFilter((event.target as HTMLInputElement).value)}
+            inputProps={{ 'aria-label': 'Filter by text' }}
+          />
+          <span className="faint" aria-live="polite">
+            {shown.length === entries.length
+              ? ''
+              : `${shown.length.toLocaleString('en')} of ${entries.length.toLocaleString('en')}`}
+          </span>
+          <span className="zoom">
+            <Button
+              size="small"
+              aria-label="Smaller rows"
+              disabled={zoom === 0}
+              onClick={() => setZoom(zoom - 1)}
+            >
+              −
+            </Button>
+            <Button
+              size="small"
+              aria-label="Larger rows"
+              disabled={zoom === zooms.length - 1}
+              onClick={() => setZoom(zoom + 1)}
+            >
+              +
+            </Button>
+          </span>
+        </div>
+        <Lanes
+          layout={layout}
+          zoom={zooms[zoom] ?? 1}
+          collapsed={collapsed}
+          onCollapse={collapse}
+          finding={finding}
+          looked={looked}
+          onLook={look}
+        />
+        {entry !== undefined && (
+          <EntryPanel
+            key={entry.id}
+            entry={entry}
+            onEntry={(id) => lookAt(id)}
+            onClose={() => setLooked(undefined)}
+          />
+        )}
+      </section>
+    </div>
+  );
+}
+
+/** The event that a finding leads to: the first at fault, at the end that is spoken of. */
+function momentOf(finding: ToldFinding | undefined): Looked | undefined {
+  if (finding === undefined) return undefined;
+  const [first] = finding.culprits;
+  const noted = finding.notes.find(({ entry }) => entry === first) ?? finding.notes[0];
+  if (noted !== undefined && (first === undefined || noted.entry === first))
+    return { entry: noted.entry, end: noted.end };
+  return first === undefined ? undefined : { entry: first, end: false };
+}

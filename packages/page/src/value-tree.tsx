@@ -1,0 +1,39 @@
+import { useState } from 'react';
+import { inShort, valueParts } from './value-parts.ts';
+
+/** Parts of a value that are listed before somebody asks for more. */
+const listedAtOnce = 100;
+
+/** A value as a tree that unfolds; what has no parts is one line. */
+export function ValueTree({ label, value }: { readonly label: string; readonly value: unknown }) {
+  const [isOpen, setOpen] = useState(false);
+  const [listed, setListed] = useState(listedAtOnce);
+  const parts = valueParts(value);
+  const head = (
+    <>
+      <span className="path">{label}</span> <code>{inShort(value)}</code>
+    </>
+  );
+  if (parts.length === 0) return <div className="value">{head}</div>;
+  return (
+    <details
+      className="value"
+      onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
+    >
+      <summary>{head}</summary>
+      {isOpen &&
+        parts
+          .slice(0, listed)
+          .map((part) => <ValueTree key={part.label} label={part.label} value={part.value} />)}
+      {isOpen && parts.length > listed && (
+        <button
+          type="button"
+          className="entry-link"
+          onClick={() => setListed(listed + listedAtOnce * 10)}
+        >
+          … {parts.length - listed} more
+        </button>
+      )}
+    </details>
+  );
+}
