@@ -4,6 +4,7 @@ const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 /** What the page is built on: components run on Preact, and Ekkon is taken from its sources. */
 export const aliases = [
+  { find: /^observatory$/, replacement: from('../../examples/observatory/src/index.ts') },
   { find: /^react-dom\/client$/, replacement: 'preact/compat/client' },
   { find: /^react-dom$/, replacement: 'preact/compat' },
   { find: /^react$/, replacement: 'preact/compat' },

@@ -3,148 +3,167 @@ import { NightRun, type Target } from './night-run.ts';
 import { watchRain } from './rain-watch.ts';
 import type { RainWatch } from './staged-rain.ts';
 
-/** A night run with one mistake in it, as somebody might make it. */
+/** Puts a mistake into a night run. */
+type Mistake = (Night: typeof NightRun) => typeof NightRun;
+
+/** A mistake that can be switched on in a night run, as somebody might make it. */
 export interface Fault {
   readonly name: string;
   /** What the mistake is, in a few words. */
   readonly mistake: string;
-  readonly make: (devices: Devices) => NightRun;
+  readonly into: Mistake;
 }
 
-class DomeLeftOpen extends NightRun {
-  protected override async shut(): Promise<void> {
-    await this.devices.mount.park();
-  }
+/** A night run with mistakes in it; of two that are in one place the later counts. */
+export function nightWith(mistakes: readonly Fault[], devices: Devices): NightRun {
+  const Night = mistakes.reduce((Sound, { into }) => into(Sound), NightRun);
+  return new Night(devices);
 }
 
-class OpensTwice extends NightRun {
-  protected override prepare(): void {
-    this.devices.dome.open();
-    super.prepare();
-  }
-}
+const domeLeftOpen: Mistake = (Night) =>
+  class extends Night {
+    protected override async shut(): Promise<void> {
+      await this.devices.mount.park();
+    }
+  };
 
-class SwapsCoordinates extends NightRun {
-  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
-    const { mount, camera, archive } = this.devices;
-    await mount.slewTo(at.dec, at.ra);
-    return await archive.store(await camera.expose({ seconds, filter, at }));
-  }
-}
+const opensTwice: Mistake = (Night) =>
+  class extends Night {
+    protected override prepare(): void {
+      this.devices.dome.open();
+      super.prepare();
+    }
+  };
 
-class StoresAside extends NightRun {
-  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
-    const { mount, camera, archive } = this.devices;
-    await mount.slewTo(at.ra, at.dec);
-    return await archive.setAside(await camera.expose({ seconds, filter, at }));
-  }
-}
+const swapsCoordinates: Mistake = (Night) =>
+  class extends Night {
+    protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+      const { mount, camera, archive } = this.devices;
+      await mount.slewTo(at.dec, at.ra);
+      return await archive.store(await camera.expose({ seconds, filter, at }));
+    }
+  };
 
-class ForgetsDeclination extends NightRun {
-  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
-    const { mount, camera, archive } = this.devices;
-    await mount.slewTo(at.ra, at.dec);
-    const frame = await camera.expose({ seconds, filter, at: { ...at, dec: 0 } });
-    return await archive.store(frame);
-  }
-}
+const storesAside: Mistake = (Night) =>
+  class extends Night {
+    protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+      const { mount, camera, archive } = this.devices;
+      await mount.slewTo(at.ra, at.dec);
+      return await archive.setAside(await camera.expose({ seconds, filter, at }));
+    }
+  };
+
+const forgetsDeclination: Mistake = (Night) =>
+  class extends Night {
+    protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+      const { mount, camera, archive } = this.devices;
+      await mount.slewTo(at.ra, at.dec);
+      const frame = await camera.expose({ seconds, filter, at: { ...at, dec: 0 } });
+      return await archive.store(frame);
+    }
+  };
 
 /** A way to the camera whose type says that it waits. */
 type LooselyTyped = (...exposure: Parameters<Devices['camera']['expose']>) => Frame;
 
-class FrameNotAwaited extends NightRun {
-  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
-    const { mount, camera, archive } = this.devices;
-    await mount.slewTo(at.ra, at.dec);
-    const frame = (camera.expose as unknown as LooselyTyped)({ seconds, filter, at });
-    return await archive.store(frame);
-  }
-}
+const frameNotAwaited: Mistake = (Night) =>
+  class extends Night {
+    protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+      const { mount, camera, archive } = this.devices;
+      await mount.slewTo(at.ra, at.dec);
+      const frame = (camera.expose as unknown as LooselyTyped)({ seconds, filter, at });
+      return await archive.store(frame);
+    }
+  };
 
-class StopsEarly extends NightRun {
-  protected override async photograph(
-    targets: readonly Target[],
-    stored: string[],
-  ): Promise<'done' | 'rain'> {
-    return await super.photograph(targets.slice(0, -1), stored);
-  }
-}
+const stopsEarly: Mistake = (Night) =>
+  class extends Night {
+    protected override async photograph(
+      targets: readonly Target[],
+      stored: string[],
+    ): Promise<'done' | 'rain'> {
+      return await super.photograph(targets.slice(0, -1), stored);
+    }
+  };
 
-class CriesWolf extends NightRun {
-  protected override async shut(): Promise<void> {
-    await super.shut();
-    this.devices.alarm.sound('night over');
-  }
-}
+const criesWolf: Mistake = (Night) =>
+  class extends Night {
+    protected override async shut(): Promise<void> {
+      await super.shut();
+      this.devices.alarm.sound('night over');
+    }
+  };
 
-class ExposesWhileSlewing extends NightRun {
-  protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
-    const { mount, camera, archive } = this.devices;
-    const slewed = mount.slewTo(at.ra, at.dec);
-    const frame = await camera.expose({ seconds, filter, at });
-    await slewed;
-    return await archive.store(frame);
-  }
-}
+const exposesWhileSlewing: Mistake = (Night) =>
+  class extends Night {
+    protected override async photographOne({ at, seconds, filter }: Target): Promise<string> {
+      const { mount, camera, archive } = this.devices;
+      const slewed = mount.slewTo(at.ra, at.dec);
+      const frame = await camera.expose({ seconds, filter, at });
+      await slewed;
+      return await archive.store(frame);
+    }
+  };
 
-class ShutsTooEarly extends NightRun {
-  protected override async shut(): Promise<void> {
-    this.devices.dome.close();
-    await this.devices.mount.park();
-  }
-}
+const shutsTooEarly: Mistake = (Night) =>
+  class extends Night {
+    protected override async shut(): Promise<void> {
+      this.devices.dome.close();
+      await this.devices.mount.park();
+    }
+  };
 
 /** The mistakes that can be switched on. */
 export const faults: readonly Fault[] = [
   {
     name: 'dome-left-open',
     mistake: 'the dome is not closed: a call is missing',
-    make: (devices) => new DomeLeftOpen(devices),
+    into: domeLeftOpen,
   },
   {
     name: 'opens-twice',
     mistake: 'the dome is opened twice',
-    make: (devices) => new OpensTwice(devices),
+    into: opensTwice,
   },
   {
     name: 'coordinates-swapped',
     mistake: 'the mount gets declination first: a wrong argument',
-    make: (devices) => new SwapsCoordinates(devices),
+    into: swapsCoordinates,
   },
   {
     name: 'stored-aside',
     mistake: 'frames go to another member of the archive',
-    make: (devices) => new StoresAside(devices),
+    into: storesAside,
   },
   {
     name: 'declination-lost',
     mistake: 'one field deep in the exposure is wrong',
-    make: (devices) => new ForgetsDeclination(devices),
+    into: forgetsDeclination,
   },
   {
     name: 'frame-not-awaited',
     mistake: 'a promise is passed on where its frame should be',
-    make: (devices) => new FrameNotAwaited(devices),
+    into: frameNotAwaited,
   },
   {
     name: 'stops-early',
     mistake: 'the last target is left out',
-    make: (devices) => new StopsEarly(devices),
+    into: stopsEarly,
   },
   {
     name: 'cries-wolf',
     mistake: 'the alarm sounds though nothing is wrong',
-    make: (devices) => new CriesWolf(devices),
+    into: criesWolf,
   },
   {
     name: 'exposes-while-slewing',
     mistake: 'the camera exposes while the mount still moves',
-    make: (devices) => new ExposesWhileSlewing(devices),
+    into: exposesWhileSlewing,
   },
   {
     name: 'shuts-too-early',
     mistake: 'the dome closes before the mount is parked',
-    make: (devices) => new ShutsTooEarly(devices),
+    into: shutsTooEarly,
   },
 ];
 

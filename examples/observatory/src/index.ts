@@ -1,7 +1,7 @@
 export { CoverMotor, motors, openCover } from './cover.ts';
 export type * from './devices.ts';
 export { DomeKeeper, type Station } from './dome-keeper.ts';
-export { type Fault, faults, type RainFault, rainFaults } from './faults.ts';
+export { type Fault, faults, nightWith, type RainFault, rainFaults } from './faults.ts';
 export { type GuideSensor, measureDrift } from './guider.ts';
 export { type NightResult, NightRun, type Target } from './night-run.ts';
 export { type RainWatchDevices, watchRain } from './rain-watch.ts';

@@ -1,6 +1,6 @@
 import { type CallPattern, ClaimError, call, check, fulfils, gives, never, once, openLedger, plan, rejects, times } from 'ekkon';
 import { describe, expect, test } from 'vitest';
-import { type Devices, faults, NightRun, simulateDevices, stageNight, targets } from '../src/index.ts';
+import { type Devices, faults, NightRun, nightWith, simulateDevices, stageNight, targets } from '../src/index.ts';
 
 describe('a night run', () => {
   test('opens, photographs every target, stores every frame and closes', async () => {
@@ -88,7 +88,7 @@ describe('a mistake in the night run', () => {
     const fault = faults.find((each) => each.name === name);
     const ledger = openLedger({ name });
     const { devices, claims } = stageNight(ledger);
-    await fault?.make(devices).run(targets);
+    await nightWith(fault === undefined ? [] : [fault], devices).run(targets);
 
     const [first] = thrownBy(() => check(claims())).message.split('\n');
     expect(first).toMatch(line);

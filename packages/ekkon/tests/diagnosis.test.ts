@@ -21,7 +21,7 @@ import {
   settled,
   times,
 } from 'ekkon';
-import { faults, stageNight, targets } from 'observatory';
+import { faults, nightWith, stageNight, targets } from 'observatory';
 import { expect, test } from 'vitest';
 
 /** A ferry, as small and as made up as the observatory. */
@@ -142,10 +142,10 @@ async function firstLineOf(steps: readonly Step[]): Promise<string> {
   return 'every claim holds';
 }
 
-async function firstLineOfNight({ make }: (typeof faults)[number]): Promise<string> {
+async function firstLineOfNight(fault: (typeof faults)[number]): Promise<string> {
   const ledger = openLedger({ name: 'a dry night', rules: 'loose' });
   const { devices, claims } = stageNight(ledger);
-  await make(devices).run(targets);
+  await nightWith([fault], devices).run(targets);
   try {
     check(claims());
   } catch (error) {

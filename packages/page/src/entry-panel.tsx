@@ -1,6 +1,7 @@
 import IconButton from '@mui/material/IconButton';
 import { printCall } from '#core/notation/call.ts';
 import type { Entry } from '#core/record/entry.ts';
+import { escapeControls } from '#core/record/escape.ts';
 import { printSite } from '#core/report/places.ts';
 import { ValueTree } from './value-tree.tsx';
 
@@ -18,7 +19,7 @@ export function EntryPanel({ entry, onEntry, onClose }: Props) {
     <section aria-label={`Entry #${id}`} className="entry-panel">
       <div className="entry-head">
         <h2>
-          #{id} <code>{printCall(entry)}</code>
+          #{id} <code>{escapeControls(printCall(entry))}</code>
         </h2>
         <IconButton size="small" aria-label="Close the entry" onClick={onClose}>
           ✕

@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import { printWithin } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
 import { escapeControls } from '#core/record/escape.ts';
@@ -53,13 +53,16 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
       style={style}
       {...optionAt(at, count, isChosen)}
       className={classes.filter((each) => each !== '').join(' ')}
-      aria-label={labelOf(row, text, note)}
       onClick={() => onChoose(at)}
     >
       <span className="numbers">
         <span>#{entry.id}</span>
-        <span>{tick}</span>
+        <span>
+          <Unseen>tick </Unseen>
+          {tick}
+        </span>
       </span>
+      <Unseen> {escapeControls(entry.double)}: </Unseen>
       {!end && isAtOnce(entry) && (
         <span
           className={`sign ${entry.kind}`}
@@ -89,13 +92,9 @@ function optionAt(at: number, count: number, isChosen: boolean) {
   } as const;
 }
 
-function labelOf(
-  { entry, end, tick }: Extract<LaneRow<LanedEntry>, { readonly entry: LanedEntry }>,
-  text: string,
-  note: string | undefined,
-): string {
-  const what = end ? `${entry.held.target.label} ${text}` : `${entry.double}: ${text}`;
-  return `#${entry.id} ${what}, tick ${tick}${note === undefined ? '' : `, ${note}`}`;
+/** What a screen reader says, and the picture shows by where things stand. */
+function Unseen({ children }: { readonly children: ReactNode }) {
+  return <span className="unseen">{children}</span>;
 }
 
 /** What a text in a lane may take, in pixels. */

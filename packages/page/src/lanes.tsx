@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { escapeControls } from '#core/record/escape.ts';
 import type { LaneLayout } from '#core/report/lane-layout.ts';
 import { clip } from '#core/report/layout.ts';
 import type { ToldFinding, ToldMoment } from '#core/report/told.ts';
@@ -83,14 +84,14 @@ export function Lanes(props: Props) {
             type="button"
             className="lane-name"
             aria-expanded={!collapsed.has(double)}
-            title={`${collapsed.has(double) ? 'Show' : 'Collapse'} the lane of ${double}`}
+            title={`${collapsed.has(double) ? 'Show' : 'Collapse'} the lane of ${escapeControls(double)}`}
             style={{
               left: geometry.x(lane),
               width: (geometry.lefts[lane + 1] ?? 0) - geometry.x(lane) - 4,
             }}
             onClick={() => onCollapse(double)}
           >
-            {collapsed.has(double) ? clip(double, 4) : clip(double, 40)}
+            {escapeControls(clip(double, collapsed.has(double) ? 4 : 40))}
           </button>
         ))}
       </div>

@@ -1,5 +1,6 @@
 import NativeSelect from '@mui/material/NativeSelect';
 import { Component, type ReactNode, useCallback, useState } from 'react';
+import { escapeControls } from '#core/record/escape.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { PageTheme } from './page-theme.tsx';
 import { type Place, readPlace, writePlace } from './place.ts';
@@ -31,7 +32,7 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
               {records.map(({ file, verdict }, at) => (
                 <option key={at} value={at}>
                   {verdict === undefined ? '' : verdict.holds ? '✓ ' : '✗ '}
-                  {file}
+                  {escapeControls(file)}
                 </option>
               ))}
             </NativeSelect>

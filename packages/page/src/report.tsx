@@ -6,9 +6,10 @@ import Tabs from '@mui/material/Tabs';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { printCall } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
+import { escapeControls } from '#core/record/escape.ts';
 import { laneLayout } from '#core/report/lane-layout.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
-import type { ToldFinding } from '#core/report/told.ts';
+import type { ToldVerdict } from '#core/report/told.ts';
 import { ClaimBox } from './claim-box.tsx';
 import { EntryPanel } from './entry-panel.tsx';
 import { type JudgedText, judgeText } from './judge-text.ts';
@@ -73,7 +74,7 @@ export function Report({ record, place, onPlace }: Props) {
   };
   const choose = (at: number) => {
     setChosen(at === chosen ? undefined : at);
-    const moment = at === chosen ? undefined : momentOf(verdict?.findings[at]);
+    const moment = at === chosen || verdict === undefined ? undefined : momentOf(verdict, at);
     if (moment !== undefined) lookAt(moment.entry, moment.end);
   };
   const change = (text: string) => {
@@ -95,12 +96,12 @@ export function Report({ record, place, onPlace }: Props) {
   return (
     <div className="report">
       <header className="report-head">
-        <h1>{opened.name}</h1>
+        <h1>{escapeControls(opened.name)}</h1>
         <p className="faint">
           {entries.length.toLocaleString('en')} {entries.length === 1 ? 'entry' : 'entries'}
           {record.whole !== undefined &&
             ` are shown, the first of ${record.whole.toLocaleString('en')}`}{' '}
-          · {record.file}
+          · {escapeControls(record.file)}
           {opened.truncated && ' · its last line is cut off'}
         </p>
       </header>
@@ -213,12 +214,13 @@ export function Report({ record, place, onPlace }: Props) {
   );
 }
 
-/** The event that a finding leads to: the first at fault, at the end that is spoken of. */
-function momentOf(finding: ToldFinding | undefined): Looked | undefined {
-  if (finding === undefined) return undefined;
-  const [first] = finding.culprits;
-  const noted = finding.notes.find(({ entry }) => entry === first) ?? finding.notes[0];
-  if (noted !== undefined && (first === undefined || noted.entry === first))
-    return { entry: noted.entry, end: noted.end };
-  return first === undefined ? undefined : { entry: first, end: false };
+/** The event that a finding leads to: the first at fault, at the end that is spoken of; else where its cause is. */
+function momentOf({ findings, causes }: ToldVerdict, at: number): Looked | undefined {
+  const { culprits = [], notes = [] } = findings[at] ?? {};
+  const [first] = culprits;
+  const noted = notes.find(({ entry }) => first === undefined || entry === first);
+  if (noted !== undefined) return { entry: noted.entry, end: noted.end };
+  const cause = causes.find(({ explains }) => explains.includes(at));
+  const entry = first ?? cause?.culprits[0] ?? cause?.between?.[0] ?? cause?.between?.[1];
+  return entry === undefined || entry === null ? undefined : { entry, end: false };
 }

@@ -5,6 +5,7 @@ import { mergeJournals } from '../file/merge.ts';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
@@ -139,13 +140,13 @@ function refuseIdle(judged: readonly JudgedFile[], { text, file }: ClaimsText): 
   const idle = sectionsIn(text).find((name) => name !== '*' && !names.has(name));
   if (idle !== undefined) {
     throw new InputError(
-      `check: ${file} has claims for ledger "${idle}", and none that was given is called that; these are: ${[...names].join(', ')}`,
+      `check: ${file} has claims for ledger ${inQuotes(idle)}, and none that was given is called that; these are: ${[...names].join(', ')}`,
     );
   }
   const bare = judged.find(({ claims }) => claims.length === 0);
   if (bare !== undefined)
     throw new InputError(
-      `check: ${file} has no claim for ledger "${bare.verdict.ledger}" (${bare.file})`,
+      `check: ${file} has no claim for ledger ${inQuotes(bare.verdict.ledger)} (${bare.file})`,
     );
 }
 

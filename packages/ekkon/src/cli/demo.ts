@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { faults, NightRun, rainFaults, stageNight, stageRain, targets } from 'observatory';
+import { faults, nightWith, rainFaults, stageNight, stageRain, targets } from 'observatory';
 import { saveLedger } from '../file/index.ts';
 import { type Claim, ClaimError, check, type Ledger, openLedger } from '../index.ts';
 import { reportText } from '../report/text.ts';
@@ -27,7 +27,7 @@ const dryNight: Show<(typeof faults)[number]> = {
   faults,
   async play(ledger, fault) {
     const { devices, claims } = stageNight(ledger);
-    await (fault?.make(devices) ?? new NightRun(devices)).run(targets);
+    await nightWith(fault === undefined ? [] : [fault], devices).run(targets);
     return claims();
   },
 };

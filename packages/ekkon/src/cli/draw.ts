@@ -3,6 +3,7 @@ import { Command } from 'commander';
 import { judgeJournal } from '../double/judge-record.ts';
 import { withPath } from '../file/read-file.ts';
 import { entriesMost, pagePart, reportPage } from '../file/report-page.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
@@ -111,7 +112,7 @@ async function pictureOf(
   if (journal === undefined) throw new InputError(`draw ${file}: this is not a ledger file`);
   const notes = claims === undefined ? new Map() : notesOf(journal, file, claims);
   const draw = pictures[ending];
-  const title = `ledger "${ledger.name}"`;
+  const title = `ledger ${inQuotes(ledger.name)}`;
   return draw?.(title, ledger.entries(), notes, journal.marks) ?? '';
 }
 
@@ -170,7 +171,9 @@ function notesOf(journal: Journal, shown: string, file: string): Notes {
   try {
     const judged = judgeJournal(journal, shown, { text, file }, levelsIn(rules));
     if (judged.claims.length === 0)
-      throw new InputError(`draw --claims ${file}: it has no claim for ledger "${journal.name}"`);
+      throw new InputError(
+        `draw --claims ${file}: it has no claim for ledger ${inQuotes(journal.name)}`,
+      );
     return marksOf(judged);
   } catch (error) {
     throw inputProblem('draw --claims', file, error);

@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { shortValue } from '../notation/value.ts';
 import { encode } from '../record/encode.ts';
+import { inQuotes } from '../record/escape.ts';
 import { nearText } from '../record/near-text.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
@@ -51,7 +52,7 @@ async function show(file: string, { member, limit, json }: ShowOptions): Promise
     print(JSON.stringify(shown.map(asJson), undefined, 2));
   } else {
     print(
-      `${paint('claim', `ledger "${ledger.name}"`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`,
+      `${paint('claim', `ledger ${inQuotes(ledger.name)}`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`,
     );
     if (shown.length > 0) print(entryTable(shown));
     const left = (most === undefined ? chosen.length : total) - shown.length;

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
+import { inQuotes } from '../record/escape.ts';
 import { tied } from '../record/tie.ts';
 import { percentOf, type Weight, weightText } from '../report/weight.ts';
 import { weighLedger } from '../wait/weigh-ledger.ts';
@@ -62,7 +63,9 @@ async function weightOf(
   try {
     const claims = claimsIn(readFileSync(claimsFile, 'utf8'), journal, claimsFile);
     if (claims.length === 0)
-      throw new InputError(`weigh: ${claimsFile} has no claim for ledger "${journal.name}"`);
+      throw new InputError(
+        `weigh: ${claimsFile} has no claim for ledger ${inQuotes(journal.name)}`,
+      );
     return { name: loaded.name, data: weighLedger(loaded, claims, weighCommand) };
   } catch (error) {
     if (error instanceof InputError) throw error;

@@ -1,4 +1,5 @@
 import { className, shortValue } from '../notation/value.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { isNative } from '../record/kind.ts';
 import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
@@ -326,7 +327,7 @@ function refuseForeign(
   const holder = tied(value) ?? tied(get);
   if (holder === undefined || holder.journal === journal || holder.journal.closed) return;
   refuse(
-    `${said}: ledger "${holder.journal.name}" has replaced this member and is not closed. Close it first, or use it for this one as well.`,
+    `${said}: ledger ${inQuotes(holder.journal.name)} has replaced this member and is not closed. Close it first, or use it for this one as well.`,
     below,
   );
 }

@@ -4,6 +4,7 @@ import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import {
   beginLine,
@@ -58,7 +59,7 @@ export function saveAsItGrows(ledger: Ledger, path: string | URL): void {
   const journal = journalFor(ledger, path, saveAsItGrows);
   if (journal.closed || journal.keeping !== undefined) {
     refuse(
-      `saveAsItGrows(): ledger "${journal.name}" ${journal.closed ? 'is closed' : 'is written to a file already'}.`,
+      `saveAsItGrows(): ledger ${inQuotes(journal.name)} ${journal.closed ? 'is closed' : 'is written to a file already'}.`,
       saveAsItGrows,
     );
   }

@@ -4,6 +4,7 @@ import { call } from '../pattern/call.ts';
 import { plan } from '../plan/plan.ts';
 import { makeReply, type Reply } from '../plan/reply.ts';
 import type { Outcome } from '../record/entry.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
@@ -44,7 +45,7 @@ export function replyAll(standIn: object, saved: LoadedLedger): void {
   const targets = journal.targets.all.filter(({ double }) => double === held.name);
   if (targets.length === 0) {
     refuse(
-      `replyAll(): ledger "${saved.name}" has no calls of ${held.name}. Name the stand-in as it was called in the file.`,
+      `replyAll(): ledger ${inQuotes(saved.name)} has no calls of ${held.name}. Name the stand-in as it was called in the file.`,
       replyAll,
     );
   }

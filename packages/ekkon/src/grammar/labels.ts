@@ -1,5 +1,6 @@
 import { reservedWords } from '../notation/label.ts';
 import { doublesNamed } from '../record/double-names.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { nearestName } from '../record/nearest-name.ts';
 import { type Target, targetAt } from '../record/target.ts';
@@ -32,7 +33,7 @@ export function parseLabel(
     const near = nearestName(double, [...doubles.keys()]);
     const all = [...doubles.keys()].slice(0, 8).join(', ');
     reader.fail(
-      `no double of ledger "${journal.name}" is called ${double}; ${near === undefined ? (all === '' ? 'it has none' : `it has ${all}`) : `did you mean ${near}?`}`,
+      `no double of ledger ${inQuotes(journal.name)} is called ${double}; ${near === undefined ? (all === '' ? 'it has none' : `it has ${all}`) : `did you mean ${near}?`}`,
       start,
     );
   }

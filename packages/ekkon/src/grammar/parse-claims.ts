@@ -8,6 +8,7 @@ import { leadsTo, onlyAfter } from '../claim/precedence.ts';
 import type { AnyCalls, EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import type { Mark } from '../record/mark.ts';
 import { newMember } from '../record/member.ts';
@@ -174,13 +175,13 @@ function parseMoment(reader: Reader, scope: Scope): EventPattern | Mark {
       marks.flatMap((each) => each.label ?? []),
     );
     reader.fail(
-      `ledger "${name}" has no mark "${label}"${near === undefined ? '' : `; did you mean "${near}"?`}`,
+      `ledger ${inQuotes(name)} has no mark "${label}"${near === undefined ? '' : `; did you mean "${near}"?`}`,
       start,
     );
   }
   if (another !== undefined)
     reader.fail(
-      `ledger "${name}" has ${found.length} marks "${label}", and it cannot be told which is meant`,
+      `ledger ${inQuotes(name)} has ${found.length} marks "${label}", and it cannot be told which is meant`,
       start,
     );
   return mark;

@@ -1,4 +1,5 @@
 import type { Entry } from '../record/entry.ts';
+import { escapeControls } from '../record/escape.ts';
 import { printLine } from './value.ts';
 
 /** Arguments as code writes them between the brackets of a call, on one line. */
@@ -12,7 +13,8 @@ export function printCall({ kind, label, args }: Omit<Entry, 'liveArgs'>): strin
   return `${wordOf[kind]} ${label}${args.length === 0 ? '' : ` with ${printArguments(args)}`}`;
 }
 
-const wordOf = {
+/** What a pattern of what is recorded is called, in claims as in reports. */
+export const wordOf = {
   read: 'reads',
   write: 'writes',
   item: 'item',
@@ -22,7 +24,7 @@ const wordOf = {
 
 /** An entry in short, if the double's name stands beside it: `expose(30)`, `item 0.4`, `completed`. */
 export function printWithin({ kind, double, member, args }: Omit<Entry, 'liveArgs'>): string {
-  const name = member === '' ? double : member;
+  const name = member === '' ? escapeControls(double) : member;
   switch (kind) {
     case 'call':
     case 'construct':

@@ -1,3 +1,4 @@
+import { wordOf } from '../notation/call.ts';
 import { printTarget } from '../notation/label.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Member, newMember } from '../record/member.ts';
@@ -69,14 +70,14 @@ export function writes<T extends object, K extends keyof T>(
  * @param below the public function that was called
  */
 export function makePattern(
-  of: HeldPattern['of'],
+  of: keyof typeof wordOf,
   member: Member,
   value: readonly unknown[],
   below: Below,
 ): EventPattern {
   const items = value.length === 0 ? undefined : claimedValues(value, member, below);
   const claimed = items === undefined ? undefined : { items, rest: false };
-  const pattern: HeldPattern = makeOne({ of, member, claimed, word: below.name });
+  const pattern: HeldPattern = makeOne({ of, member, claimed, word: wordOf[of] });
   return noteWritten(member.journal, 'pattern', pattern, below) as unknown as EventPattern;
 }
 

@@ -1,3 +1,4 @@
+import { inQuotes } from './escape.ts';
 import type { Journal } from './journal.ts';
 import { refuse } from './refuse.ts';
 
@@ -9,7 +10,7 @@ export function refuseClosed(
 ): void {
   if (!closed) return;
   refuse(
-    `${said}: ledger "${name}" is closed; it records nothing more. Do this before its test ends.`,
+    `${said}: ledger ${inQuotes(name)} is closed; it records nothing more. Do this before its test ends.`,
     below,
   );
 }

@@ -1,3 +1,4 @@
+import { escapeControls } from './escape.ts';
 import type { Journal } from './journal.ts';
 
 /** What a ledger records calls of: a member of a double, or a double that is a function. One object each. */
@@ -83,8 +84,8 @@ function makeTarget(
   given?: string,
 ): Target {
   const { all, labels } = targets;
-  const member = memberName(keys);
-  const label = given ?? unusedLabel(labels, labelOf(double, keys, member));
+  const member = escapeControls(memberName(keys));
+  const label = given ?? unusedLabel(labels, labelOf(escapeControls(double), keys, member));
   labels.add(label);
   const target: Target = { number: all.length, label, double, keys, member, openedAt };
   all.push(target);

@@ -4,6 +4,7 @@ import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, isShadowed, plansIn, plansOf, printPlan } from '../plan/plan.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { nameOf, type Tied } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
@@ -62,7 +63,7 @@ function belongs(target: Target, held: Tied): boolean {
 }
 
 function subjectOf(held: Tied): string {
-  const ledger = `ledger "${held.journal.name}"`;
+  const ledger = `ledger ${inQuotes(held.journal.name)}`;
   return held.is === 'ledger' ? ledger : `${nameOf(held)} in ${ledger}`;
 }
 

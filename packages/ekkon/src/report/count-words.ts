@@ -3,6 +3,7 @@ import type { Difference } from '../match/difference.ts';
 import { shortValue } from '../notation/value.ts';
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry } from '../record/entry.ts';
+import { escapeControls } from '../record/escape.ts';
 import { printDifference, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { type Layout, leftOut } from './layout.ts';
@@ -201,10 +202,10 @@ function insteadOf({ instead, double, kind }: CountDiagnosis): string {
   if (isStream(kind)) return '';
   const siblings = instead.filter((tally) => tally.double === double);
   if (siblings.length > 0)
-    return `; ${double === '' ? '' : `of ${double} `}only ${tallies(siblings)}`;
+    return `; ${double === '' ? '' : `of ${escapeControls(double)} `}only ${tallies(siblings)}`;
   return instead.length === 0
     ? '; nothing was called at all'
-    : `; no member of ${double} was called`;
+    : `; no member of ${escapeControls(double)} was called`;
 }
 
 /** `dome.open ×1, dome.close ×2`. */
@@ -234,7 +235,9 @@ function insteadLines(
   const others = instead.filter((tally) => !siblings.includes(tally));
   const hint =
     siblings.length === 0
-      ? [`no member of ${double} was called: was this double handed to the code under test?`]
+      ? [
+          `no member of ${escapeControls(double)} was called: was this double handed to the code under test?`,
+        ]
       : [];
   const called = siblings.length > 0 ? [`called instead: ${tallies(siblings)}`] : [];
   const elsewhere =

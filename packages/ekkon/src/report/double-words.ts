@@ -7,6 +7,7 @@ import type {
 } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
+import { escapeControls } from '../record/escape.ts';
 import { printDifference } from './difference-words.ts';
 import { entryLines } from './entry-lines.ts';
 import { always, placed, sentence, type Words } from './words.ts';
@@ -52,7 +53,7 @@ export const vacuousWords: Words<VacuousDiagnosis> = {
   message({ never, untouched }) {
     if (untouched === undefined) return `it holds only because ${never} never occurred`;
     const { double, alike } = untouched;
-    const why = `it holds only because nothing was recorded on ${double}`;
+    const why = `it holds only because nothing was recorded on ${escapeControls(double)}`;
     return alike.length === 0
       ? `${why}, and no claim shows that anything was; was it handed over?`
       : `${why}, while ${alike.join(', ')} was called, on another double of that name`;

@@ -1,6 +1,6 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
-import { inQuotes } from '../record/escape.ts';
+import { escapeControls, inQuotes } from '../record/escape.ts';
 import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
 import { clip, type Layout } from './layout.ts';
 import { printSite } from './places.ts';
@@ -41,7 +41,8 @@ export function lanes(
 ): readonly string[] {
   const { picture } = layout;
   if (picture !== undefined) return picture.lanes(entries, notes);
-  const { rows, doubles, spansIn } = laneLayout(entries, marks);
+  const { rows, doubles: names, spansIn } = laneLayout(entries, marks);
+  const doubles = names.map(escapeControls);
   const cells = rows.map((row, at) => cellsOf(row, spansIn(at, at), doubles.length));
   const after = rows.map((row) => noteFor(row, notes));
   const widest = Math.max(0, ...after.map((note) => note.length));

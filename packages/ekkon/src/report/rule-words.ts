@@ -9,6 +9,7 @@ import type {
 } from '../explain/rule-finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
+import { escapeControls, inQuotes } from '../record/escape.ts';
 import { nearestHeading } from './count-words.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { printChange, printDifference, printUndecided } from './difference-words.ts';
@@ -137,7 +138,9 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     message: nothingMessage,
     lines: ({ entry, calls, streams, at }, layout) => [
       ...(entry === undefined
-        ? streams.map((stream) => `${stream}   ${layout.paint('faint', printSite(at))}`)
+        ? streams.map(
+            (stream) => `${escapeControls(stream)}   ${layout.paint('faint', printSite(at))}`,
+          )
         : [
             calls === 1 ? '1 entry:' : `${calls} entries; the first:`,
             ...entryLines([entry], layout),
@@ -159,7 +162,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   },
   callAfterClose: {
     message: ({ entry, ledger }) =>
-      `${printCall(entry)} came after ledger "${ledger}" was closed${placed(entry.site)}: its test had ended, and did not wait for it`,
+      `${printCall(entry)} came after ledger ${inQuotes(ledger)} was closed${placed(entry.site)}: its test had ended, and did not wait for it`,
     lines: ({ entry }, layout) => entryLines([entry], layout),
   },
   swallowedCheck: {
@@ -203,7 +206,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   notReleased: {
     couldExplain: always,
     message: ({ stream, reason }) =>
-      `the stream ${stream} could not be ended: ${shortValue(reason, 120)}`,
+      `the stream ${escapeControls(stream)} could not be ended: ${shortValue(reason, 120)}`,
     lines: (diagnosis) => [sentence(ruleWords.notReleased.message(diagnosis))],
   },
 };
@@ -233,7 +236,7 @@ function whatWasThere({ calls, entry, streams, doubles, at }: NothingCheckedDiag
     return `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
   if (streams.length > 0)
     return `stream ${streams.join(', ')}${placed(at)} is followed and gave nothing`;
-  return `${doubles.join(', ')} ${doubles.length === 1 ? 'was' : 'were'} made and never called`;
+  return `${doubles.map(escapeControls).join(', ')} ${doubles.length === 1 ? 'was' : 'were'} made and never called`;
 }
 
 /** Pending calls a line each, with their time. */

@@ -1,5 +1,6 @@
 import type { Cause } from '../explain/cause.ts';
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
+import { inQuotes } from '../record/escape.ts';
 import { linesOf } from './findings.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { printStretch } from './order-message.ts';
@@ -25,7 +26,7 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
   const { paint } = layout;
   const { findings, ledger, waited } = verdict;
-  const whose = paint('faint', ` · ledger "${ledger}"`);
+  const whose = paint('faint', ` · ledger ${inQuotes(ledger)}`);
   const heading = headingOf(verdict);
   if (findings.length === 0) return `${paint('good', heading)}${whose}`;
   const isTold = verdict.closing || options.places === true;

@@ -3,6 +3,7 @@ import type { FoundWeight } from '../alter/weigh.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { printPath } from '../notation/value.ts';
 import { entryData } from '../record/entry-data.ts';
+import { inQuotes } from '../record/escape.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { type Paint, unpainted } from './paint.ts';
@@ -116,7 +117,7 @@ export function weightText(
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
   const { paint, width } = layout;
   const { unnoticed, tooTight } = weight;
-  const whose = paint('faint', ` · ledger "${ledger}"`);
+  const whose = paint('faint', ` · ledger ${inQuotes(ledger)}`);
   const groups = byProposal(unnoticed);
   const blocks = [...groups].slice(0, claimsListed).map(([claim, its]) => {
     const code = its[0]?.code ?? '';

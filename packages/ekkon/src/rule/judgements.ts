@@ -1,6 +1,7 @@
 import type { HeldClaim } from '../claim/kinds.ts';
 import type { Diagnosis, Verdict } from '../explain/finding.ts';
 import type { CapturedSite } from '../record/call-site.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Level, Member } from '../record/member.ts';
 import type { RuleLevels, RuleName } from './rules.ts';
@@ -77,7 +78,7 @@ export function judgementsOn(journal: Journal): Readonly<Judgements> {
 
 function openOn(journal: Journal): Judgements {
   const known = judgements.get(journal);
-  if (known === undefined) throw new RangeError(`ledger "${journal.name}" was not opened`);
+  if (known === undefined) throw new RangeError(`ledger ${inQuotes(journal.name)} was not opened`);
   return known;
 }
 

@@ -4,6 +4,7 @@ import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { captureSite, readSite, type Site } from '../record/call-site.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { errorAt } from '../report/claim-error.ts';
@@ -87,7 +88,7 @@ export function waitForClaim(
   function cutOff(): void {
     stop();
     const error = new TypeError(
-      `${word}(): ledger "${journal.name}" was closed while ${claim[printsAs]} was waited for, after ${Math.round(passed())} ms`,
+      `${word}(): ledger ${inQuotes(journal.name)} was closed while ${claim[printsAs]} was waited for, after ${Math.round(passed())} ms`,
     );
     promise.onceAwaited(() => reject(error));
   }

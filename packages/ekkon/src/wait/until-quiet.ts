@@ -2,6 +2,7 @@ import { pendingCalls } from '../explain/pending-calls.ts';
 import { shortValue } from '../notation/value.ts';
 import { captureSite, readSite } from '../record/call-site.ts';
 import { nextTurn } from '../record/clock.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
@@ -64,7 +65,10 @@ export async function untilQuiet(
   }
   if (isQuiet(journal)) return;
   if (journal.closed) {
-    refuse(`untilQuiet(): ledger "${journal.name}" was closed while this was waited for.`, below);
+    refuse(
+      `untilQuiet(): ledger ${inQuotes(journal.name)} was closed while this was waited for.`,
+      below,
+    );
   }
   const pending = pendingCalls(journal).filter(({ stalls }) => !stalls);
   const found = {

@@ -4,6 +4,7 @@ import { noteClaimUsed } from '../claim/make-claim.ts';
 import { shortValue } from '../notation/value.ts';
 import { plansIn } from '../plan/plan.ts';
 import type { Claim } from '../record/claim-type.ts';
+import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
@@ -34,7 +35,7 @@ export function weighLedger(on: unknown, claims: readonly Claim[], below: Below)
       refuse(`weigh() takes claims, and was given ${shortValue(claim)}.`, below);
     if (known.journal !== journal)
       refuse(
-        `weigh(): ${shortValue(claim)} is a claim on ledger "${known.journal.name}", and "${journal.name}" is weighed.`,
+        `weigh(): ${shortValue(claim)} is a claim on ledger ${inQuotes(known.journal.name)}, and "${journal.name}" is weighed.`,
         below,
       );
     noteClaimUsed(known);
@@ -46,12 +47,12 @@ export function weighLedger(on: unknown, claims: readonly Claim[], below: Below)
   const fails = given.find((claim) => !weighed.includes(claim));
   if (fails !== undefined)
     refuse(
-      `weigh(): \`${fails.notation}\` does not hold on ledger "${journal.name}": only claims that hold can be weighed.`,
+      `weigh(): \`${fails.notation}\` does not hold on ledger ${inQuotes(journal.name)}: only claims that hold can be weighed.`,
       below,
     );
   if (weighed.length === 0)
     refuse(
-      `weigh(): ledger "${journal.name}" has judged no claim that holds, and none was given. Write weigh(ledger, once(call(dome.open))).`,
+      `weigh(): ledger ${inQuotes(journal.name)} has judged no claim that holds, and none was given. Write weigh(ledger, once(call(dome.open))).`,
       below,
     );
   return makeWeight(weighRecord(weighed, evidence, alteringOn(journal)));

@@ -1,0 +1,77 @@
+import { type Claim, ClaimError, type Ledger, openLedger } from 'ekkon';
+import {
+  faults,
+  nightWith,
+  rainFaults,
+  stageNight,
+  stageRain,
+  targets,
+  watchRain,
+} from 'observatory';
+import { shortValue } from '#core/notation/value.ts';
+import { toLines } from '#core/record/lines.ts';
+import { tied } from '#core/record/tie.ts';
+import type { PageRecord } from '#core/report/page-data.ts';
+
+/** A night that can be played, with the mistakes that can be switched on in it. */
+export interface Night {
+  readonly name: string;
+  readonly mistakes: readonly { readonly name: string; readonly mistake: string }[];
+  /** Plays it with the mistakes of these names; gives what has to have happened. */
+  readonly play: (ledger: Ledger, names: ReadonlySet<string>) => Promise<readonly Claim[]>;
+}
+
+export const nights: readonly Night[] = [
+  {
+    name: 'a dry night',
+    mistakes: faults,
+    async play(ledger, names) {
+      const { devices, claims } = stageNight(ledger);
+      const chosen = faults.filter(({ name }) => names.has(name));
+      await nightWith(chosen, devices).run(targets);
+      return claims();
+    },
+  },
+  {
+    name: 'a rainy night',
+    mistakes: rainFaults,
+    async play(ledger, names) {
+      const chosen = rainFaults.find(({ name }) => names.has(name));
+      return (await stageRain(ledger, chosen?.watch ?? watchRain))();
+    },
+  },
+];
+
+/** Once bundled, a call site would name a line of the bundle, which tells nobody anything. */
+const callSites = import.meta.env.DEV ? 256 : 0;
+
+/**
+ * Plays a night against stand-ins that record every call.
+ *
+ * @param names the mistakes that are switched on in the code under test
+ * @returns its record for the page, with the claims of a night on which nothing is wrong
+ */
+export async function playNight(night: Night, names: ReadonlySet<string>): Promise<PageRecord> {
+  const sound = await played(night, new Set());
+  const { lines } = names.size === 0 ? sound : await played(night, names);
+  return {
+    file: names.size === 0 ? 'no fault' : [...names].join(', '),
+    text: lines.join('\n'),
+    claims: sound.claims.map(({ notation }) => `${notation}\n`).join(''),
+    rules: 'usual',
+  };
+}
+
+async function played({ name, play }: Night, names: ReadonlySet<string>) {
+  const ledger = openLedger({ name, callSites });
+  let claims: readonly Claim[] = [];
+  try {
+    claims = await play(ledger, names);
+  } catch (error) {
+    // What the night waited for did not come; its record has what did.
+    if (!(error instanceof ClaimError)) throw error;
+  }
+  const held = tied(ledger);
+  if (held?.is !== 'ledger') throw new TypeError('this is no ledger');
+  return { claims, lines: toLines(held.journal, { show: shortValue }) };
+}

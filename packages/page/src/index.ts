@@ -1,0 +1,2 @@
+export { PageTheme } from './page-theme.tsx';
+export { Report } from './report.tsx';
