@@ -6,6 +6,7 @@ import { benchJudging } from './judging.mjs';
 import { benchModules } from './modules.mjs';
 import { benchObjects } from './objects.mjs';
 import { benchOrder } from './order.mjs';
+import { benchPage } from './page.mjs';
 import { benchRecording } from './recording.mjs';
 import { benchValues } from './values.mjs';
 import { benchWaits } from './waits.mjs';
@@ -22,6 +23,7 @@ const parts = {
   weighing: benchWeighing,
   modules: benchModules,
   files: benchFiles,
+  page: benchPage,
   import: benchImport,
 };
 const [wanted] = process.argv.slice(2);

@@ -8,6 +8,8 @@ import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ek
 import fc from 'fast-check';
 import { JSDOM } from 'jsdom';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { pagePart } from '../src/file/report-page.ts';
+import { fromLines } from '../src/record/read-lines.ts';
 import { ekkon } from './command.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-files-'));
@@ -166,7 +168,18 @@ describe('ekkon check', () => {
     [
       'an ending nobody draws',
       () => ['draw', night, '-o', at('x.gif')],
-      /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd\n$/,
+      /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd, html\n$/,
+    ],
+    ['two ledgers in one picture', () => ['draw', night, faulty, '-o', at('x.svg')], /^ekkon: draw: \.svg shows one ledger, and 2 were given\n$/],
+    ['a page of what is no ledger', () => ['draw', claims, '-o', at('x.html')], /^ekkon: draw .*night\.claims: this is not a ledger file/],
+    ['a page of a file that is not there', () => ['draw', at('none'), '-o', at('x.html')], /^ekkon: draw .*none: there is no such file\n$/],
+    [
+      'a page with claims for another ledger',
+      () => {
+        writeFileSync(at('other.claims'), 'ledger "another night"\nonce dome.open\n');
+        return ['draw', night, '--claims', at('other.claims'), '-o', at('x.html')];
+      },
+      /^ekkon: draw --claims .*other\.claims: it has no claim for any of these ledgers\n$/,
     ],
     ['spans that are none', () => ['convert', night, '--to', 'ledger'], /^ekkon: convert .*: there are no spans in it/],
   ];
@@ -257,6 +270,25 @@ describe('other things to do with a record', () => {
       expect(ekkon(...args).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
     const drawn = ekkon('draw', faulty, '--claims', claims, '-o', '-', '--format', 'txt').out;
     expect(drawn).toMatch(/■ expose\([^\n]*◂ once camera\.expose/);
+  });
+
+  test('draw makes one page of several ledgers, with what was found, in one file that asks for nothing', () => {
+    expect(ekkon('draw', night, faulty, '--claims', claims, '-o', at('report.html'))).toEqual({ code: 0, err: '', out: '' });
+    const html = readFileSync(at('report.html'), 'utf8');
+    const { document } = new JSDOM(html).window;
+    const { records } = JSON.parse(document.getElementById('records')?.textContent ?? '');
+    expect(records).toMatchObject([
+      { file: night, claims: readFileSync(claims, 'utf8'), verdict: { holds: true } },
+      { file: faulty, verdict: { holds: false, findings: [{ code: 'missingCall', culprits: [7] }] } },
+    ]);
+    expect(`${records[0].text}\n`).toBe(readFileSync(night, 'utf8'));
+    expect(document.querySelectorAll('[src], link[href^="http"], link[rel="stylesheet"]')).toHaveLength(0);
+  });
+
+  test('a page takes a part of a very long record, and says so', () => {
+    const { text, whole } = pagePart(night, 3);
+    expect([whole, fromLines(text).journal.entries.length]).toEqual([15, 3]);
+    expect(pagePart(night)).toEqual({ text: readFileSync(night, 'utf8').trimEnd() });
   });
 
   test('weigh tells what nobody would notice, as text and as data, and asks for a bar', () => {

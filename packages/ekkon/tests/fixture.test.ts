@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -84,12 +84,22 @@ describe('the fixture', () => {
   });
 
   test('keeps the ledgers of tests that failed, where it is told to, and says where', () => {
-    const files = readdirSync(kept);
+    const files = readdirSync(kept).filter((name) => name.endsWith('.ledger.jsonl'));
     const failed = tests.filter(({ status }) => status === 'failed');
     // Each try of a test that is tried again is saved too.
     expect(files).toHaveLength(failed.length + 2);
     const late = files.find((name) => name.includes('a-test-that-takes-too-long')) ?? '';
     expect(output).toContain(`ekkon: the ledger of "a test that takes too long is told what it waits for" is saved in ${join(kept, late)}`);
     expect(loadLedger(join(kept, late)).entries()).toMatchObject([{ label: 'dome.open', args: [5], outcome: { state: 'pending' } }]);
+  });
+
+  test('writes a report page beside each, with what the test was told and the claims that can be written', () => {
+    const pages = readdirSync(kept).filter((name) => name.endsWith('.html'));
+    expect(pages).toHaveLength(readdirSync(kept).length / 2);
+    const late = join(kept, pages.find((name) => name.includes('a-test-that-takes-too-long')) ?? '');
+    expect(output).toContain(`ekkon: its report page is ${late}`);
+    const [, json = ''] = /<script type="application\/json" id="records">(.*)<\/script>/.exec(readFileSync(late, 'utf8')) ?? [];
+    const [record] = JSON.parse(json).records;
+    expect(record.verdict).toMatchObject({ holds: false, findings: [{ code: 'unfinishedCall' }] });
   });
 });
