@@ -50,6 +50,21 @@ pictureTerminal('demo-order', 'ekkon demo --fault shuts-too-early');
 pictureTerminal('demo-cause', 'ekkon demo --fault stops-early');
 pictureTerminal('demo-rain', 'ekkon demo --rain --fault park-not-awaited');
 
+/** Draws a saved night as a report page, and pictures it. */
+async function pictureReport(name, night, colorScheme, show) {
+  const args = ['draw', `saved/${night}.jsonl`, '--claims', claims, '-o', 'saved/report.html'];
+  spawnSync(process.execPath, ['packages/ekkon/dist/cli.js', ...args], { cwd: root });
+  await withPage({ width: 1280, height: 800 }, async (page) => {
+    await page.emulateMedia({ colorScheme });
+    await page.goto(pathToFileURL(join(saved, 'report.html')).href);
+    await show(page);
+    await page.mouse.move(0, 0);
+    const shot = join(folder, `${name}.png`);
+    await page.screenshot({ path: shot });
+    console.log(shot);
+  });
+}
+
 const saved = join(root, 'saved');
 const claims = 'examples/observatory/night.claims';
 try {
@@ -61,6 +76,11 @@ try {
   ekkon('demo', '--save', 'saved/dry.jsonl');
   pictureTerminal('weigh', `ekkon weigh saved/dry.jsonl --claims ${claims}`);
   ekkon('draw', 'saved/night.jsonl', '--claims', claims, '-o', 'saved/night.svg');
+  await pictureReport('page-night', 'dry', 'light', (page) => page.click('.lane-row >> nth=6'));
+  await pictureReport('page-difference', 'night', 'dark', (page) => page.click('.finding-head'));
+  await pictureReport('page-weight', 'dry', 'light', (page) => page.click('#tab-weight'));
+  ekkon('demo', '--fault', 'shuts-too-early', '--save', 'saved/order.jsonl');
+  await pictureReport('page-order', 'order', 'light', (page) => page.click('.finding-head'));
   await withPage({ width: 1500, height: 430 }, async (page) => {
     await page.goto(pathToFileURL(join(saved, 'night.svg')).href);
     const shot = join(folder, 'draw.png');
@@ -91,11 +111,11 @@ async function picturePage(name, example, show) {
   }
 }
 
-await picturePage('observatory-page', 'observatory/page', async (page, address) => {
+await picturePage('what-if', 'what-if', async (page, address) => {
   await page.goto(address);
-  await page.selectOption('#fault', 'declination-lost');
-  await page.click('button');
-  await page.waitForSelector('#report', { timeout: 30_000 });
+  await page.check('[name="stops-early"]');
+  await page.click('button[type=submit]');
+  await page.click('.finding-head >> nth=0');
 });
 
 await picturePage('visitors', 'visitors', async (page, address) => {

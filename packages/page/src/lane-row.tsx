@@ -1,4 +1,4 @@
-import { memo, type ReactNode } from 'react';
+import { memo } from 'react';
 import { printWithin } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
 import { escapeControls } from '#core/record/escape.ts';
@@ -24,7 +24,7 @@ interface Props {
 
 /** One row of the lanes: an entry's beginning or end, or a mark. */
 export const LaneRowView = memo(function LaneRowView(props: Props) {
-  const { row, at, count, top, geometry, isChosen, isAtFault, note, onChoose } = props;
+  const { row, at, count, top, geometry, isNarrow, isChosen, isAtFault, note, onChoose } = props;
   const style = { top, height: geometry.row, width: geometry.width };
   if ('mark' in row)
     return (
@@ -39,7 +39,13 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
       </div>
     );
   const { entry, end, lane, column, tick } = row;
-  const text = end ? entry.held.outcome.state : escapeControls(printWithin(entryData(entry.held)));
+  const whole = end ? entry.held.outcome.state : escapeControls(printWithin(entryData(entry.held)));
+  const text = clip(whole, laneSizes.letters * 2);
+  const said = [
+    `#${entry.id} ${tick}`,
+    ...(isNarrow ? [] : [text]),
+    ...(note === undefined ? [] : [`◂ ${note}`]),
+  ];
   const classes = [
     'lane-row',
     end ? 'end' : '',
@@ -53,26 +59,24 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
       style={style}
       {...optionAt(at, count, isChosen)}
       className={classes.filter((each) => each !== '').join(' ')}
+      // What is in sight, and the lane that it stands in; engines take long to put it together by themselves.
+      aria-label={`${said.join(' ')}, ${escapeControls(entry.double)}`}
       onClick={() => onChoose(at)}
     >
       <span className="numbers">
         <span>#{entry.id}</span>
-        <span>
-          <Unseen>tick </Unseen>
-          {tick}
-        </span>
-      </span>
-      <Unseen> {escapeControls(entry.double)}: </Unseen>
+        <span> {tick}</span>
+      </span>{' '}
       {!end && isAtOnce(entry) && (
         <span
           className={`sign ${entry.kind}`}
           style={{ left: geometry.x(lane, column), width: geometry.box, height: geometry.box }}
         />
       )}
-      <span className="event" style={{ left: geometry.text(lane) }} title={text}>
-        {!props.isNarrow && (
+      <span className="event" style={{ left: geometry.text(lane) }} title={whole}>
+        {!isNarrow && (
           <span className="what" style={{ maxWidth: roomFor(geometry, lane) }}>
-            {clip(text, laneSizes.letters * 2)}
+            {text}
           </span>
         )}
         {note !== undefined && <span className="note"> ◂ {note}</span>}
@@ -90,11 +94,6 @@ function optionAt(at: number, count: number, isChosen: boolean) {
     'aria-setsize': count,
     'aria-selected': isChosen,
   } as const;
-}
-
-/** What a screen reader says, and the picture shows by where things stand. */
-function Unseen({ children }: { readonly children: ReactNode }) {
-  return <span className="unseen">{children}</span>;
 }
 
 /** What a text in a lane may take, in pixels. */

@@ -27,6 +27,9 @@ interface Props {
 
 const headHeight = 36;
 
+/** Rows that there are elements for at least. */
+const slotsLeast = 64;
+
 /** Rows that are printed; on paper there is no scrolling. */
 const printedRows = 300;
 
@@ -46,7 +49,7 @@ export function Lanes(props: Props) {
     getScrollElement: () => scroller.current,
     estimateSize: () => geometry.row,
     scrollMargin: headHeight,
-    overscan: 12,
+    overscan: 4,
   });
   useEffect(() => virtual.measure(), [geometry.row]);
 
@@ -69,6 +72,7 @@ export function Lanes(props: Props) {
     ? rows.slice(0, printedRows).map((_, index) => ({ index, start: index * geometry.row }))
     : virtual.getVirtualItems().map(({ index, start }) => ({ index, start: start - headHeight }));
   const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
+  const slots = 2 ** Math.ceil(Math.log2(Math.max(slotsLeast, items.length)));
   const height = isPrinting ? items.length * geometry.row : rows.length * geometry.row;
 
   return (
@@ -115,7 +119,8 @@ export function Lanes(props: Props) {
           const isMark = 'mark' in row;
           return (
             <LaneRowView
-              key={index}
+              // Rows that go out of sight are used again for those that come in.
+              key={index % slots}
               row={row}
               at={index}
               count={rows.length}
