@@ -4,6 +4,8 @@ import { seams } from './packages/ekkon/src/vite/index.ts';
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
+const documentation = 'packages/ekkon/tests/docs.test.ts';
+
 export default defineConfig({
   resolve: {
     alias: [
@@ -23,7 +25,17 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'library', include: ['{packages,bench,clients}/**/*.test.{ts,tsx}'] },
+        test: {
+          name: 'library',
+          include: ['{packages,bench,clients}/**/*.test.{ts,tsx}'],
+          exclude: ['**/node_modules/**', documentation],
+        },
+      },
+      {
+        // Its examples load modules once more.
+        extends: true,
+        plugins: [seams({ of: ['date-fns'] })],
+        test: { name: 'documentation', include: [documentation] },
       },
       {
         // As a user has it: the example's own modules, and a package that they import.

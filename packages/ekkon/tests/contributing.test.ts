@@ -32,12 +32,13 @@ test('a rule is named in its own file and in the table of rules, and nowhere els
   expect(own.toSorted()).toEqual(['rule/rules.ts', 'rule/swallowed-check.ts']);
 });
 
-test('a finding code has its data, its words and what it says of causes in one place each, beside where it is found', () => {
+test('a finding code has its data, its words, its guidance and what it says of causes in one place each, beside where it is found', () => {
   expect(naming(/'outOfOrder'|\boutOfOrder:/).toSorted()).toEqual([
     'alter/failed-claim.ts',
     'claim/order/explain-order.ts',
     'explain/finding.ts',
     'report/findings.ts',
+    'report/guide.ts',
   ]);
 });
 

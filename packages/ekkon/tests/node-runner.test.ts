@@ -47,5 +47,7 @@ test.each(tests)('Node’s own runner: %s', (name, report) => {
 });
 
 test('Node’s own runner keeps the ledgers of tests that failed', () => {
-  expect(readdirSync(kept).toSorted()[0]).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.ledger\.jsonl$/);
+  const [page, ledger] = readdirSync(kept).toSorted();
+  expect(page).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.html$/);
+  expect(ledger).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.ledger\.jsonl$/);
 });

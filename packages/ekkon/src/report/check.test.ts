@@ -127,6 +127,8 @@ one cause for 2 claims: #3 camera.expose @: [0].seconds claimed 30, recorded 60;
     dome.close was never called.
     called instead: dome.open ×2
     on other doubles: camera.expose ×2
+
+codes: missingCall, surplusCall
 `);
   });
 

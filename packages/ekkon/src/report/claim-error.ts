@@ -2,7 +2,7 @@ import type { Verdict } from '../explain/finding.ts';
 import type { Difference } from '../match/difference.ts';
 import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
-import { firstLine } from './first-line.ts';
+import { codesIn, firstLine } from './first-line.ts';
 import { reportText } from './text.ts';
 
 /**
@@ -17,7 +17,7 @@ export class ClaimError extends Error {
   declare readonly expected?: string;
 
   constructor(verdict: Verdict) {
-    super(`${firstLine(verdict)}\n\n${reportText(verdict)}\n`);
+    super(`${firstLine(verdict)}\n\n${reportText(verdict)}\n\n${codesIn(verdict.findings)}\n`);
     this.#verdict = verdict;
     Object.assign(this, comparedTexts(verdict));
   }

@@ -1,4 +1,4 @@
-import type { Diagnoses, Diagnosis, FindingCode } from '../explain/finding.ts';
+import type { Diagnoses, Diagnosis, FindingCode, Moment } from '../explain/finding.ts';
 import { missingWords, surplusWords, undecidedWords } from './count-words.ts';
 import {
   alwaysTrueWords,
@@ -47,6 +47,11 @@ export function linesOf(diagnosis: Diagnosis, layout: Layout): readonly string[]
 
 function wordsFor({ code }: Diagnosis): Words<Diagnosis> {
   return findings[code] as Words<Diagnosis>;
+}
+
+/** Two events that were claimed in this order and came in the other one, if that is what a finding is about. */
+export function orderedBy(diagnosis: Diagnosis): readonly (Moment | undefined)[] {
+  return wordsFor(diagnosis).order?.(diagnosis) ?? [];
 }
 
 /** Whether a finding could be the reason for which a test failed, and not only come of that. */

@@ -34,3 +34,9 @@ function waitPart({ ended, after, pending }: Waited): string {
     ? `; ${how}`
     : `; ${how}, with ${named(first.entry)} still pending${rest}`;
 }
+
+/** The codes of findings, each once: the last line of an error, to be looked up in docs/findings.md. */
+export function codesIn(findings: readonly { readonly code: string }[]): string {
+  const codes = [...new Set(findings.map(({ code }) => code))];
+  return `${codes.length === 1 ? 'code' : 'codes'}: ${codes.join(', ')}`;
+}

@@ -20,7 +20,17 @@ import { printTime, type Words } from './words.ts';
 /** How many problems, and entries of one kind, are told before the rest is counted. */
 const toldMost = 6;
 
-export const orderWords: Words<OrderDiagnosis> = { message: orderMessage, lines: orderLines };
+export const orderWords: Words<OrderDiagnosis> = {
+  message: orderMessage,
+  lines: orderLines,
+  order({ problems }) {
+    for (const problem of problems) {
+      if (problem.kind === 'early') return [problem.after, problem.moment];
+      if (problem.kind === 'late') return [problem.moment, problem.before];
+    }
+    return [];
+  },
+};
 
 export const undecidedOrderWords: Words<UndecidedOrderDiagnosis> = {
   message({ between: [one, other], apart, skew }) {
@@ -36,6 +46,7 @@ export const undecidedOrderWords: Words<UndecidedOrderDiagnosis> = {
 export const precedenceWords: Words<PrecedenceDiagnosis> = {
   message: precedenceMessage,
   lines: precedenceLines,
+  order: ({ code, first, moments }) => (code === 'tooEarly' ? [first, moments[0]] : []),
 };
 
 export const inFlightWords: Words<InFlightDiagnosis> = {

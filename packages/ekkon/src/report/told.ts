@@ -5,7 +5,7 @@ import { printLine, printPath } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { textChanges } from './difference-lines.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
-import { linesOf } from './findings.ts';
+import { linesOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
 import type { Layout } from './layout.ts';
 import type { Paint, Role } from './paint.ts';
@@ -134,19 +134,9 @@ function toldFinding(finding: Finding): ToldFinding {
 
 /** The two events whose order is the fault, if that is what a finding is about. */
 function orderOf(diagnosis: Diagnosis): Pick<ToldFinding, 'order'> {
-  const [earlier, later] = orderedIn(diagnosis);
+  const [earlier, later] = orderedBy(diagnosis);
   if (earlier === undefined || later === undefined) return {};
   return { order: { earlier: toldMoment(earlier), later: toldMoment(later) } };
-}
-
-function orderedIn(diagnosis: Diagnosis): readonly (Moment | undefined)[] {
-  if (diagnosis.code === 'tooEarly') return [diagnosis.first, diagnosis.moments[0]];
-  if (diagnosis.code !== 'outOfOrder') return [];
-  for (const problem of diagnosis.problems) {
-    if (problem.kind === 'early') return [problem.after, problem.moment];
-    if (problem.kind === 'late') return [problem.moment, problem.before];
-  }
-  return [];
 }
 
 function toldMoment({ entry, end }: Moment): ToldMoment {

@@ -1,3 +1,4 @@
+import type { Moment } from '../explain/finding.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Layout } from './layout.ts';
@@ -9,6 +10,8 @@ export interface Words<D> {
   message(diagnosis: D): string;
   /** What a report shows below the claim. */
   lines(diagnosis: D, layout: Layout): readonly string[];
+  /** Two events that were claimed in this order and came in the other one. */
+  order?(diagnosis: D): readonly (Moment | undefined)[];
   /** Whether it could be the reason for which a test failed, and not only come of that. Default: it is not. */
   couldExplain?(diagnosis: D): boolean;
 }

@@ -118,6 +118,8 @@ timed out after 500 ms · ledger "a night"
     still pending:
     #1   mount.slewTo(83)   @   ◂ pending for 520 ms
     #2   mount.park()       @   ◂ pending for 500 ms, planned to stall
+
+code: missingCall
 `);
     expect(error.verdict).toMatchObject({ holds: false, waited: { ended: 'time', after: 500 }, findings: [{ code: 'missingCall' }] });
     expect(error.stack).toMatch(/\n {4}at \S*wait\.test\.ts:\d+:\d+/);

@@ -496,6 +496,8 @@ the claim does not hold · ledger "order"
     #2        3            ┬ slewTo(83.6)
     #3        4            │               ■ expose(30)   ◂ too early @
     #2        6            ┴ fulfilled                    ◂ had to come first
+
+code: outOfOrder
 `);
   });
 

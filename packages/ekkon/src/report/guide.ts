@@ -1,0 +1,197 @@
+import type { FindingCode } from '../explain/finding.ts';
+
+/** What somebody reads who has met a finding for the first time. */
+export interface Guidance {
+  /** What it means, in a sentence. */
+  readonly means: string;
+  /** The usual reasons, the most frequent first. */
+  readonly reasons: readonly string[];
+  /** What to do about it. */
+  readonly write: string;
+}
+
+/** Guidance by code. A code that is left out does not compile; docs/findings.md is made from this table. */
+export const guide: { readonly [C in FindingCode]: Guidance } = {
+  missingCall: {
+    means: 'Fewer entries fit a claim, or a plan with a count, than it asks for.',
+    reasons: [
+      'an argument differs: the nearest call is shown with the path',
+      'the call went to another member or another double, which is named',
+      'the code under test did not get this double, or has not come so far: await it, or write `await reach(…)`',
+    ],
+    write:
+      'Correct the argument, or loosen it with a matcher: `partial({ … })`, `about(…)`, `anything`.',
+  },
+  surplusCall: {
+    means: 'More entries fit than a claim, or a plan with a count, allows.',
+    reasons: [
+      'the code calls twice',
+      'the claim means one of several calls and does not say which',
+    ],
+    write: "Say which call is meant by its arguments, or how many may come: `times('1..*', …)`.",
+  },
+  undecidedCall: {
+    means: 'Whether an entry fits is not known, and the claim depends on it.',
+    reasons: [
+      'a class hides its state',
+      'a predicate threw, or gave neither true nor false',
+      'a value was too large to be copied whole',
+    ],
+    write: 'Use what the report offers: `reveal(…)`, `suchThat(…)`, `identical(…)`.',
+  },
+  undecidedOrder: {
+    means: 'Two spans came from machines whose clocks are too near to tell which was first.',
+    reasons: ['the trace has no link or parent between the two'],
+    write:
+      'Claim what does not depend on their order, or pass a smaller `--skew` if the clocks are good.',
+  },
+  alwaysTrueClaim: {
+    means: 'No record could break this claim, so that it tests nothing.',
+    reasons: ["a range `'0..*'`", 'a sequence of optional steps only'],
+    write: 'Say what must not happen, or how often at least.',
+  },
+  vacuousClaim: {
+    means: 'The claim holds only because what it speaks of never occurred.',
+    reasons: [
+      'the stretch, the trigger or what is guarded never came',
+      'the double was not handed to the code under test',
+    ],
+    write: "Claim beside it that it did occur: `times('1..*', …)`.",
+  },
+  unplannedCall: {
+    means: 'Under the strict rules a call came that no plan answers.',
+    reasons: [
+      'the plan has other arguments',
+      'the code calls something that the test did not expect',
+    ],
+    write: 'Plan it: `plan(call(dome.open), gives(undefined))`, or relax the rule `unplannedCall`.',
+  },
+  unknownMember: {
+    means: 'A member was called that the class behind the stand-in does not have.',
+    reasons: [
+      'a mistyped name: the nearest is shown',
+      'a field or an arrow function, which cannot be seen on a class',
+    ],
+    write: 'Correct the name, or plan the member before it is called.',
+  },
+  changedSlot: {
+    means: 'A member that was replaced had been changed by other code when the ledger was closed.',
+    reasons: ['two tools replace one member', 'the code under test writes to it'],
+    write: 'Replace it in one place only; it was left as it was found.',
+  },
+  drift: {
+    means: 'A double is used in a way that the real one does not allow.',
+    reasons: ['the real one was renamed or has other parameters', 'it became asynchronous'],
+    write: 'Bring the test up to the real interface.',
+  },
+  outOfOrder: {
+    means: 'Calls did not come in the order that a sequence claims.',
+    reasons: [
+      'something is not awaited',
+      'a step is missing or one too many, which the report names',
+      'calls are in the sequence that may come at any time: leave them out, or write `inAnyOrder(…)`',
+    ],
+    write: 'Await it in the code, or claim the order that matters alone.',
+  },
+  tooEarly: {
+    means: 'Something came without what had to come before it.',
+    reasons: ['a promise is not awaited', 'a guard is missing'],
+    write:
+      'Mend the order in the code; `fulfilled(…)` says that an end had to come first, not a beginning.',
+  },
+  neverFollowed: {
+    means: 'Something came and what had to follow it did not.',
+    reasons: ['an error on the way', 'the test ended too early'],
+    write: 'Await the work, or write `await reach(leadsTo(…, …))`.',
+  },
+  inFlight: {
+    means: 'More calls, or fewer, were under way at one time than claimed.',
+    reasons: [
+      'a limit is missing',
+      'replies settle too soon for calls to overlap: plan `deferred()`',
+    ],
+    write: 'Plan replies that the test settles, and claim the greatest number.',
+  },
+  unclaimedEntries: {
+    means: 'A claim says that nothing else happened, and something did.',
+    reasons: ['a call that no other claim of the check speaks of'],
+    write: 'Claim it in the same check, or leave its double out of `nothingElse(…)`.',
+  },
+  wrongItems: {
+    means: 'A stream gave other items than claimed.',
+    reasons: ['an item more or less', 'the order of items'],
+    write: 'Correct the list; a matcher may stand for an item.',
+  },
+  unclaimedCall: {
+    means: 'Under the strict rules a call was left that no claim speaks of.',
+    reasons: ['a call that the test did not expect'],
+    write:
+      "Claim it, or make the double loose: `ledger.standIn(…, undefined, { rules: 'loose' })`.",
+  },
+  unusedPlan: {
+    means: 'A plan answered no call.',
+    reasons: ['the call came with other arguments', 'it never came'],
+    write: 'Correct the arguments, or take the plan out.',
+  },
+  unfinishedCall: {
+    means: 'A promise was not settled when the test ended.',
+    reasons: ['the test does not wait for the end of the work', 'a `deferred()` was never settled'],
+    write: 'Await it, settle it, or plan `stalls()` if it is meant to hang.',
+  },
+  stillPending: {
+    means: '`untilQuiet()` ran out of time while calls were pending.',
+    reasons: ['a reply that nobody settles'],
+    write: 'Settle it, or plan `stalls()`, which is not waited for.',
+  },
+  uncheckedClaim: {
+    means: 'A claim was written and never judged.',
+    reasons: ['`check(…)` around it is missing'],
+    write: 'Write `check(…)`, `ledger.atClose(…)` or `await reach(…)`.',
+  },
+  unawaitedWait: {
+    means: 'Nobody awaited a `reach`, a `stays` or an `untilQuiet`.',
+    reasons: ['`await` is missing'],
+    write: 'Write `await` before it.',
+  },
+  nothingChecked: {
+    means: 'Doubles were made or called, and nothing was judged, looked at or asserted.',
+    reasons: ['the callback with the assertions never ran', 'the test is not finished'],
+    write: 'Check a claim, or look at the entries.',
+  },
+  changedArgument: {
+    means: 'An argument was changed after the call; claims see it as it was.',
+    reasons: ['the code reuses one object for several calls'],
+    write: 'Pass a copy in the code, or allow the rule `changedArgument`.',
+  },
+  callAfterClose: {
+    means: 'A call came after the test had ended and its ledger was closed.',
+    reasons: ['a timer or a promise that the test does not wait for'],
+    write: 'Wait for it: `await ledger.untilQuiet()`, or stop it in the code.',
+  },
+  swallowedCheck: {
+    means: 'A check failed, and the test passed all the same.',
+    reasons: ['a `try … catch` around it', 'code under test that catches what its callback throws'],
+    write: 'Let it through, or read `error.verdict` if a failure is what you test.',
+  },
+  undecidedPlan: {
+    means: 'It was not known whether a plan fits a call, so that it did not answer.',
+    reasons: ['its predicate threw', 'its argument hides its state'],
+    write: 'As for `undecidedCall`.',
+  },
+  failedStream: {
+    means: 'A stream that is followed failed, and no claim speaks of that.',
+    reasons: ['an error in the source'],
+    write: 'Mend the source, or claim it: `once(failed(rain))`.',
+  },
+  emptyReply: {
+    means:
+      'The test failed on something undefined, and these calls gave undefined since no plan answers them.',
+    reasons: ['a plan is missing', 'its arguments do not fit'],
+    write: "Plan what the code needs: `plan(call(camera.expose), fulfils({ id: 'frame-1' }))`.",
+  },
+  notReleased: {
+    means: 'A source that was followed could not be ended when the ledger was closed.',
+    reasons: ['what ends it throws'],
+    write: 'Mend the function that stops the source.',
+  },
+};
