@@ -82,6 +82,7 @@ beforeAll(() => {
     extends: '../../tsconfig.json',
     compilerOptions: { noUnusedLocals: false, noUnusedParameters: false, allowUnusedLabels: true },
     include: ['.'],
+    exclude: [],
   };
   writeFileSync(join(made, 'tsconfig.json'), JSON.stringify(extended));
 });

@@ -4,10 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { decode } from '@jridgewell/sourcemap-codec';
+import { transformWithOxc } from 'vite';
 import { afterAll, expect, test } from 'vitest';
 import { devDependencies } from '../package.json';
 
 const source = fileURLToPath(new URL('..', import.meta.url));
+const root = fileURLToPath(new URL('../../..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-installed-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -125,9 +127,38 @@ function textsOf(code: string, mapPath: string): { mapped: number; found: number
   return texts;
 }
 
+/** The files that pages show whole, by name. */
+function filesOfPages(): ReadonlyMap<string, string> {
+  const pages = [
+    'README.md',
+    ...readdirSync(join(root, 'docs'))
+      .filter((name) => name.endsWith('.md'))
+      .map((name) => `docs/${name}`),
+  ];
+  const files = new Map<string, string>();
+  for (const page of pages)
+    for (const [, name = '', code = ''] of readFileSync(join(root, page), 'utf8').matchAll(/^```ts (\S+)\n([\s\S]*?)^```/gm)) {
+      if (files.has(name)) throw new Error(`two pages show ${name}`);
+      files.set(name, code);
+    }
+  return files;
+}
+
+/** What a terminal shows of a run, without what is another each time. */
+function transcript(output: string): string {
+  return output
+    .replaceAll(folder, '')
+    .replace(/^npm warn .*\n/gm, '')
+    .replace(/^ RUN .*$/m, ' RUN  /first-test')
+    .replace(/ \d+ms$/gm, '')
+    .replace(/^ +(Start at|Duration) .*\n/gm, '')
+    .replace(/⎯{20,}/g, '⎯'.repeat(20))
+    .trim();
+}
+
 test('an installed copy type-checks, runs in a test, and has the command', {
   timeout: 120_000,
-}, () => {
+}, async () => {
   execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], {
     cwd: source,
     stdio: 'pipe',
@@ -209,6 +240,32 @@ test('an installed copy type-checks, runs in a test, and has the command', {
   process.env['EKKON_SEAMS'] = 'odd-package';
   expect(run('node', '--import', 'ekkon/seams', '--test', '--test-reporter=tap', 'seams.node.mjs')).toMatch(/# pass 1\n/);
   delete process.env['EKKON_SEAMS'];
+  await tryFilesOfPages();
   expect(run('npx', 'ekkon', 'demo')).toContain('all 15 claims hold');
   expect(run('npx', 'ekkon', 'show', 'kept.jsonl')).toContain('weather.rain()');
 });
+
+/** The files that pages show whole type-check and pass, but for the one that is to fail: its page has what the terminal shows. */
+async function tryFilesOfPages(): Promise<void> {
+  const pages = join(folder, 'pages');
+  mkdirSync(pages);
+  const files = filesOfPages();
+  for (const [name, code] of files) writeFileSync(join(pages, name), code);
+  const options = { strict: true, noEmit: true, module: 'nodenext', target: 'es2022', allowImportingTsExtensions: true, skipLibCheck: true };
+  writeFileSync(join(pages, 'tsconfig.json'), JSON.stringify({ compilerOptions: { ...options, types: ['node'] }, include: ['.'] }));
+  run('npx', 'tsc', '-p', 'pages');
+  const ended = spawnSync('npx', ['vitest', 'run', '--no-color', '--root', 'pages', '--dir', 'pages'], { cwd: folder, encoding: 'utf8' });
+  const tests = [...files.keys()].filter((name) => name.endsWith('.test.ts'));
+  expect(ended.stdout).toContain(`Test Files  1 failed | ${tests.length - 1} passed (${tests.length})`);
+  const { code } = await transformWithOxc(files.get('first-light.node.ts') ?? '', 'first-light.node.ts');
+  writeFileSync(join(pages, 'first-light.node.mjs'), code);
+  expect(run('node', '--test', '--test-reporter=tap', 'pages/first-light.node.mjs')).toMatch(/# pass 1\n/);
+
+  const page = join(root, 'docs/first-test.md');
+  const shown = spawnSync('npx', ['vitest', 'run', '--no-color', '--root', 'pages', '--dir', 'pages', 'dry'], { cwd: folder, encoding: 'utf8' });
+  const told = `<!-- made by tests -->\n\`\`\`\n${transcript(shown.stdout + shown.stderr)}\n\`\`\`\n<!-- end -->`;
+  const text = readFileSync(page, 'utf8');
+  const updated = text.replace(/<!-- made by tests -->[\s\S]*?<!-- end -->/, () => told);
+  if (process.env['UPDATE_DOCS'] === 'true') writeFileSync(page, updated);
+  expect(readFileSync(page, 'utf8')).toBe(updated);
+}
