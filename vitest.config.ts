@@ -27,7 +27,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'library',
-          include: ['{packages,bench,clients}/**/*.test.{ts,tsx}'],
+          include: ['{packages,bench,clients,tools}/**/*.test.{ts,tsx}'],
           exclude: ['**/node_modules/**', documentation],
         },
       },

@@ -29,6 +29,7 @@ type ObjectMembers<T> = {
 // biome-ignore lint/complexity/noBannedTypes: a private constructor has no type that could be named.
 type ShapeOf = Function & { readonly prototype: object };
 
+/** How a ledger is opened. */
 export interface LedgerOptions {
   /** Stands in every report. */
   readonly name?: string;
@@ -42,11 +43,13 @@ export interface LedgerOptions {
   readonly reveals?: readonly Reveal[];
 }
 
+/** How one double differs from what its ledger has for all. */
 export interface DoubleOptions {
   /** Rules for this double, on top of the ledger's. */
   readonly rules?: Rules;
 }
 
+/** What a stand-in has, beside the rules that it is held to. */
 export interface StandInOptions<T> extends DoubleOptions {
   /** The members it has, and no others. Default: whatever is used. */
   readonly members?: readonly (keyof T)[];
@@ -54,6 +57,7 @@ export interface StandInOptions<T> extends DoubleOptions {
   readonly also?: readonly (keyof T)[];
 }
 
+/** How a member of a real object is recorded. */
 export interface TargetOptions extends DoubleOptions {
   /** What the object is called in labels: `quayClient` gives `quayClient.get`. Default: after its class. */
   readonly name?: string;
@@ -75,11 +79,13 @@ export interface Ledger extends Disposable {
    * const focuser = ledger.standIn<Focuser>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
+  /** Makes a stand-in of a class: `instanceof` holds, and names that the class does not have are refused as they are called. */
   standIn<C extends ShapeOf>(
     name: string,
     shape: C,
     options?: StandInOptions<C['prototype']>,
   ): C['prototype'];
+  /** Makes a stand-in on top of a partial fake, whose functions run and are recorded. */
   standIn<T extends object>(
     name: string,
     fake: Partial<T> | undefined,
@@ -125,6 +131,8 @@ export interface Ledger extends Disposable {
    * Replaces a member of a real object in place; the real one does not run, and plans answer. Put back at close.
    * With `{ absent: true }` the member need not be there yet, and is gone again after close.
    *
+   * @typeParam F what the absent member is
+   *
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    *
    * @example
@@ -136,6 +144,7 @@ export interface Ledger extends Disposable {
     key: PropertyKey,
     options: TargetOptions & { readonly absent: true },
   ): F;
+  /** Replaces a member that is there. */
   takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /** `observe` for a member that the types hide: a `private` one. Gives it, for patterns. */
   observeHidden(
@@ -172,6 +181,7 @@ export interface Ledger extends Disposable {
       | ((emit: (value: T) => void) => () => void),
     name: string,
   ): Stream<T>;
+  /** Records what an event target or an emitter tells of one event. */
   follow<T = unknown>(
     source: EventTargetLike | EmitterLike,
     name: string,
@@ -185,6 +195,7 @@ export interface Ledger extends Disposable {
    * const [first] = ledger.entries(call(mount.slewTo));
    */
   entries(): readonly Entry[];
+  /** The entries that surely fit a pattern, with typed arguments and outcome; those looked at are accounted for. */
   entries<A extends readonly unknown[], R>(pattern: EntryPattern<A, R>): readonly Entry<A, R>[];
   /**
    * Marks this moment: it takes a tick of its own, and serves as an event in `during`.

@@ -4,6 +4,7 @@ import { refuse } from '../record/refuse.ts';
 
 /** What gives its items to an observer. */
 export interface Subscribable<T> {
+  /** Gives its items, its failure and its end to an observer. */
   subscribe(observer: {
     next(value: T): void;
     error(reason: unknown): void;
@@ -13,34 +14,44 @@ export interface Subscribable<T> {
 
 /** What gives its items to a function, and knows no end. */
 export interface SubscribableByCallback<T> {
+  /** Gives its items to a function. */
   subscribe(callback: (value: T) => void): unknown;
 }
 
 /** A stream that is read: the platform's, whichever types the program has for it. */
 export interface ReadableStreamLike<T> {
   // As many signatures as the platform's, so that the one without options tells the type of its items.
+  /** Locks the stream to a reader that fills buffers. */
   getReader(options: { readonly mode: 'byob' }): unknown;
+  /** Locks the stream to a reader. */
   getReader(): {
+    /** The next item, or the end. */
     read(): Promise<
       | { readonly done: false; readonly value?: T | undefined }
       | { readonly done: true; readonly value?: unknown }
     >;
+    /** Gives the stream free. */
     releaseLock(): void;
   };
+  /** Locks the stream to a reader, as the options have it. */
   getReader(options?: object): unknown;
 }
 
 /** What tells listeners of events as objects. */
 export interface EventTargetLike {
+  /** Tells a listener of events. */
   // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
   addEventListener(type: string, listener: (event: any) => void): void;
+  /** Tells it no more. */
   // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
   removeEventListener(type: string, listener: (event: any) => void): void;
 }
 
 /** What calls listeners by the name of an event. */
 export interface EmitterLike {
+  /** Calls a listener with what an event has. */
   on(event: string, listener: (...args: unknown[]) => void): unknown;
+  /** Calls it no more. */
   off(event: string, listener: (...args: unknown[]) => void): unknown;
 }
 

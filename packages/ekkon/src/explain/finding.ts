@@ -235,6 +235,7 @@ export interface Diagnoses extends RuleDiagnoses {
   readonly wrongItems: ItemsDiagnosis;
 }
 
+/** What a finding is called: docs/findings.md has each. */
 export type FindingCode = keyof Diagnoses;
 
 /** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */

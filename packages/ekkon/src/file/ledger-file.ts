@@ -23,6 +23,12 @@ import { levelsIn, type RuleLevels } from '../rule/rules.ts';
 
 type Below = (...args: never[]) => unknown;
 
+/** A file's address as a URL, whichever types the program has for it. */
+export interface FileAddress {
+  readonly href: string;
+  readonly protocol: string;
+}
+
 /** A record read back from a file: claims can be held against it as against a ledger. */
 export interface LoadedLedger {
   /** The ledger's name. */
@@ -41,9 +47,9 @@ export interface LoadedLedger {
  * @example
  * saveLedger(ledger, 'saved/rain.ledger.jsonl');
  */
-export function saveLedger(ledger: Ledger | LoadedLedger, path: string | URL): void {
-  const journal = journalFor(ledger, path, saveLedger);
-  writeFileSync(path, linesOf(toLines(journal, options())));
+export function saveLedger(ledger: Ledger | LoadedLedger, path: string | FileAddress): void {
+  const journal = journalFor(ledger, saveLedger);
+  writeFileSync(readPath(path, saveLedger), linesOf(toLines(journal, options())));
 }
 
 /**
@@ -55,8 +61,9 @@ export function saveLedger(ledger: Ledger | LoadedLedger, path: string | URL): v
  * @example
  * saveAsItGrows(ledger, 'saved/night.ledger.jsonl');
  */
-export function saveAsItGrows(ledger: Ledger, path: string | URL): void {
-  const journal = journalFor(ledger, path, saveAsItGrows);
+export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void {
+  const place = readPath(path, saveAsItGrows);
+  const journal = journalFor(ledger, saveAsItGrows);
   if (journal.closed || journal.keeping !== undefined) {
     refuse(
       `saveAsItGrows(): ledger ${inQuotes(journal.name)} ${journal.closed ? 'is closed' : 'is written to a file already'}.`,
@@ -64,7 +71,7 @@ export function saveAsItGrows(ledger: Ledger, path: string | URL): void {
     );
   }
   saveLedger(ledger, path);
-  const file = openSync(path, 'a');
+  const file = openSync(place, 'a');
   const lineOptions = options();
   const written = new Set(doublesNamed(journal).keys());
   const write = (line: Line) => writeSync(file, `${JSON.stringify(line)}\n`);
@@ -101,14 +108,14 @@ export function saveAsItGrows(ledger: Ledger, path: string | URL): void {
  * @example
  * const { name, entries, truncated } = loadLedger('saved/rain.ledger.jsonl');
  */
-export function loadLedger(path: string | URL): LoadedLedger {
-  readPath(path, loadLedger);
-  const text = readFileSync(path, 'utf8');
+export function loadLedger(path: string | FileAddress): LoadedLedger {
+  const place = readPath(path, loadLedger);
+  const text = readFileSync(place, 'utf8');
   try {
     const { journal, truncated } = fromLines(text);
     return loaded(journal, truncated);
   } catch (error) {
-    throw new TypeError(`${path}: ${error instanceof Error ? error.message : String(error)}`, {
+    throw new TypeError(`${place}: ${error instanceof Error ? error.message : String(error)}`, {
       cause: error,
     });
   }
@@ -146,17 +153,16 @@ function linesOf(lines: readonly string[]): string {
   return lines.map((line) => `${line}\n`).join('');
 }
 
-function journalFor(ledger: unknown, path: unknown, below: Below): Journal {
-  readPath(path, below);
+function journalFor(ledger: unknown, below: Below): Journal {
   const held = tied(ledger);
   if (held?.is !== 'ledger')
     refuse(`${below.name}() takes a ledger first, and was given ${shortValue(ledger)}.`, below);
   return held.journal;
 }
 
-/** Refuses what names no file. */
-function readPath(path: unknown, below: Below): void {
-  if ((typeof path === 'string' && path !== '') || path instanceof URL) return;
+/** Where a file is; refuses what names none. */
+function readPath(path: unknown, below: Below): string | URL {
+  if ((typeof path === 'string' && path !== '') || path instanceof URL) return path;
   refuse(
     `${below.name}() takes the file's path, and was given ${shortValue(path)}. Write 'saved/rain.ledger.jsonl'.`,
     below,

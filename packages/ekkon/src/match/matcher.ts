@@ -12,6 +12,7 @@ declare const part: unique symbol;
 
 /** Accepts what has at least the members of `P`: it may stand for any type that has them. */
 export interface PartialMatcher<in P> {
+  /** The members it asks for; for the types alone. */
   readonly [part]: (whole: P) => void;
 }
 

@@ -18,6 +18,7 @@ export interface LedgerContext extends Omit<TestContext, 'test'> {
 /** A test's body, also one that calls back. */
 export type LedgerBody = (context: LedgerContext, done: (error?: unknown) => void) => unknown;
 
+/** Options of Node's `test`, and how the test's ledger is opened. */
 export interface LedgerTestOptions extends TestOptions {
   /** How the test's ledger is opened. */
   readonly ledger?: LedgerOptions;

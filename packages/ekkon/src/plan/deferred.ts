@@ -4,7 +4,9 @@ import type { Reply } from './reply.ts';
 
 /** A reply whose promise the test settles when it likes. */
 export interface Deferred<T> extends Reply<Promise<T>> {
+  /** Fulfils what was promised, now or for the call to come. */
   fulfil(value: T): void;
+  /** Rejects what was promised. */
   reject(reason: unknown): void;
 }
 

@@ -13,7 +13,9 @@ declare const usesArguments: unique symbol;
 
 /** One reply; `R` is what the member's result must be able to hold. */
 export interface Reply<out R, in A extends readonly unknown[] = readonly unknown[]> {
+  /** What it gives; for the types alone. */
   readonly [replyOfType]?: R;
+  /** The arguments that it can do with; for the types alone. */
   readonly [usesArguments]?: (args: A) => void;
 }
 

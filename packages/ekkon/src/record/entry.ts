@@ -9,6 +9,7 @@ export type Outcome<R = unknown> =
   | { readonly state: 'fulfilled'; readonly value: Awaited<R> }
   | { readonly state: 'rejected'; readonly reason: unknown };
 
+/** What an entry is of: a call, a construction, a property, or what a stream did. */
 export type EntryKind = 'call' | 'construct' | 'read' | 'write' | 'item' | 'end' | 'failure';
 
 /** One recorded call: who was called, with what, from where, when it began, when and how it ended. */

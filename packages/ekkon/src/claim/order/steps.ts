@@ -24,6 +24,7 @@ export interface Step {
   readonly [stepOf]: true;
 }
 
+/** What a sequence is made of: patterns of events, and steps made of those. */
 export type StepLike = EventPattern | Step;
 
 /** A step behind its public type. */

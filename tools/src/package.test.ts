@@ -1,0 +1,92 @@
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { publint } from 'publint';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+
+const source = fileURLToPath(new URL('../../packages/ekkon', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-package-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+let tarball = '';
+
+function run(command: string, ...args: readonly string[]): string {
+  const { status, stdout, stderr } = spawnSync(command, args, { cwd: folder, encoding: 'utf8' });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}\n${stdout}${stderr}`);
+  return stdout;
+}
+
+beforeAll(() => {
+  spawnSync('npm', ['pack', '--silent', '--pack-destination', folder], { cwd: source });
+  tarball = readdirSync(folder).find((name) => name.endsWith('.tgz')) ?? '';
+  writeFileSync(join(folder, 'package.json'), '{ "private": true, "type": "module" }');
+  run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', `./${tarball}`);
+}, 60_000);
+
+test('a well-known linter of packages finds nothing', async () => {
+  const { messages } = await publint({ pkgDir: source, strict: true, pack: false });
+  expect(messages.map(({ code, path }) => `${code} ${path.join('.')}`)).toEqual([]);
+});
+
+test('a well-known checker of types finds every entry right for those who import it', () => {
+  const attw = fileURLToPath(import.meta.resolve('@arethetypeswrong/cli/package.json')).replace('package.json', 'dist/index.js');
+  const said = run('node', attw, tarball, '--profile', 'esm-only', '--format', 'json', '--exclude-entrypoints', './ledger.schema.json');
+  const { analysis } = JSON.parse(said);
+  const problems = analysis.problems.map(({ kind, entrypoint, resolutionKind }: Record<string, string>) => `${kind} ${entrypoint} ${resolutionKind}`);
+  // Those who require it get the module itself, as Node gives it since 20.19; types there are those of a module.
+  const real = problems.filter((problem: string) => !/CJSResolvesToESM|node10/.test(problem));
+  expect(real).toEqual([]);
+});
+
+test('it can be required', () => {
+  expect(
+    run('node', '--no-warnings', '-e', "console.log(Object.keys(require('ekkon')).includes('check'), typeof require('ekkon/file').saveLedger)"),
+  ).toBe('true function\n');
+});
+
+test.each(['5.5', '5.9', '6.0', '7.0'])(
+  'its types check under TypeScript %s, however modules are resolved, with and without those of a DOM',
+  (version) => {
+    const place = join(folder, version);
+    mkdirSync(place);
+    writeFileSync(join(place, 'package.json'), '{ "private": true, "type": "module" }');
+    run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', '--prefix', place, `typescript@~${version}.0`);
+    writeFileSync(
+      join(folder, 'use.ts'),
+      `import { call, check, gives, once, openLedger, partial, plan } from 'ekkon';
+import { parseClaims } from 'ekkon/claims';
+import { weigh } from 'ekkon/weigh';
+const ledger = openLedger({ rules: 'careful' });
+const { dome } = ledger.standIns<{ dome: { open(how: { far: number }): number } }>();
+plan(call(dome.open), gives(4));
+check(once(call(dome.open, [partial({ far: 1 })])), ...parseClaims('once dome.open', ledger));
+export const { questions }: { readonly questions: number } = weigh(ledger);
+// @ts-expect-error a reply of the wrong type
+plan(call(dome.open), gives('wide'));
+`,
+    );
+    const resolutions = [
+      ['nodenext', 'nodenext'],
+      ['node16', 'node16'],
+      ['esnext', 'bundler'],
+    ] as const;
+    for (const [module, moduleResolution] of resolutions)
+      for (const lib of module === 'nodenext' ? [[], ['dom']] : [[]]) {
+        const options = {
+          noEmit: true,
+          strict: true,
+          skipLibCheck: false,
+          types: [],
+          target: 'es2022',
+          lib: ['es2022', 'esnext.disposable', ...lib],
+        };
+        writeFileSync(
+          join(folder, 'tsconfig.json'),
+          JSON.stringify({ compilerOptions: { ...options, module, moduleResolution }, files: ['use.ts'] }),
+        );
+        run('node', join(place, 'node_modules/typescript/bin/tsc'), '-p', '.');
+      }
+  },
+  120_000,
+);
