@@ -1,31 +1,58 @@
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { builtinModules } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import { build } from 'vite';
 import { printRow } from './measure.mjs';
 
 const starts = 15;
 
-/** What importing the library for tests costs a process, beside importing an empty module. */
-export function benchImport() {
+/** What tests import, and what the runners' entries do beside that. */
+const entries = {
+  ekkon: 40,
+  'ekkon/file': undefined,
+  'ekkon/claims': undefined,
+  'ekkon/weigh': undefined,
+  'ekkon/requests': undefined,
+  'ekkon/server': undefined,
+  'ekkon/node': undefined,
+  'ekkon/seams': undefined,
+};
+
+/** Well-known libraries, none of them for this job. */
+const others = ['zod', 'rxjs', 'fast-check'];
+
+/** What importing each entry costs a process and a bundle, beside an empty module and beside well-known libraries. */
+export async function benchImport() {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-import-'));
   try {
     const empty = join(folder, 'empty.mjs');
     writeFileSync(empty, 'export {};\n');
-    const library = fileURLToPath(import.meta.resolve('ekkon'));
-    const times = { library: [], empty: [] };
+    const paths = [...Object.keys(entries), ...others].map((name) => [
+      name,
+      fileURLToPath(import.meta.resolve(name)),
+    ]);
+    const times = new Map([['', []], ...paths.map(([name]) => [name, []])]);
     for (let round = 0; round < starts; round++) {
-      times.library.push(timeToImport(library));
-      times.empty.push(timeToImport(empty));
+      times.get('').push(timeToImport(empty));
+      for (const [name, path] of paths) times.get(name).push(timeToImport(path));
     }
-    const [ours, other] = [Math.min(...times.library), Math.min(...times.empty)];
-    printRow(
-      "import 'ekkon' / import an empty module",
-      ours / other,
-      '',
-      `${ours.toFixed(1)} / ${other.toFixed(1)} ms`,
-    );
+    const none = Math.min(...times.get(''));
+    for (const [name, path] of paths) {
+      const least = Math.min(...times.get(name));
+      const size = await sizeOf(path);
+      const aim = name === 'ekkon' ? '12' : '';
+      const most = entries[name] === undefined ? '' : ` (aim ${entries[name]} kB)`;
+      printRow(
+        `import '${name}' / an empty module`,
+        least / none,
+        aim,
+        `${least.toFixed(1)} / ${none.toFixed(1)} ms; ${size.toFixed(1)} kB minified, gzip${most}`,
+      );
+    }
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
@@ -38,4 +65,32 @@ function timeToImport(path) {
     encoding: 'utf8',
   });
   return Number(stdout);
+}
+
+/** Kilobytes of a module with everything that it imports at once, minified and packed. */
+async function sizeOf(path) {
+  const output = await build({
+    configFile: false,
+    logLevel: 'silent',
+    build: {
+      write: false,
+      minify: true,
+      rolldownOptions: {
+        input: path,
+        preserveEntrySignatures: 'strict',
+        external: [/^node:/, ...builtinModules],
+      },
+    },
+  });
+  const chunks = [output].flat().flatMap(({ output: parts }) => parts);
+  const atOnce = new Set();
+  const add = (name) => {
+    const chunk = chunks.find(({ fileName }) => fileName === name);
+    if (chunk === undefined || atOnce.has(chunk)) return;
+    atOnce.add(chunk);
+    for (const imported of chunk.imports ?? []) add(imported);
+  };
+  for (const { fileName, isEntry } of chunks) if (isEntry) add(fileName);
+  const code = [...atOnce].map(({ code: text }) => text ?? '').join('\n');
+  return gzipSync(code).length / 1_000;
 }
