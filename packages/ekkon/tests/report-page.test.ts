@@ -70,6 +70,19 @@ describe('what a page is told', () => {
     expect(told(() => check(leadsTo(call(dome.open), call(dome.close)))).findings[0]?.order).toBeUndefined();
   });
 
+  test('names it as well if the later one is to blame', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { dome, mount } = ledger.standIns<Devices>();
+    dome.open();
+    dome.close();
+    void mount.park();
+    const [finding] = told(() => check(inTurn(call(dome.open), call(mount.park), call(dome.close)))).findings;
+    expect([finding?.message, finding?.order]).toEqual([
+      expect.stringMatching(/^#3 mount\.park.* came too late: it had to come before #2 dome\.close/),
+      { earlier: { entry: 3, end: false }, later: { entry: 2, end: false } },
+    ]);
+  });
+
   test('leads each claim to its findings, and has ticks of a stretch', () => {
     const ledger = openLedger({ rules: 'loose' });
     const { dome } = ledger.standIns<Devices>();

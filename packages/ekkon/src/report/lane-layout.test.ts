@@ -61,6 +61,14 @@ describe('the layout of lanes', () => {
     );
   });
 
+  test('draws no span for what is the thirteenth under way, and counts it to no column after that', () => {
+    const open = Array.from({ length: 14 }, (_, at): Laned => ({ id: at + 1, kind: 'call', double: 'dome', began: at + 1, ended: 40 - at }));
+    const { rows, columns, spansIn } = laneLayout([...open, { id: 15, kind: 'call', double: 'dome', began: 30, ended: 31 }]);
+    expect(rows.slice(0, 14).map((row) => ('mark' in row ? -1 : row.column))).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 12]);
+    expect([columns, spansIn(0, rows.length).length]).toEqual([[13], 12]);
+    expect(rows.find((row) => !('mark' in row) && row.entry.id === 15)).toMatchObject({ column: 10 });
+  });
+
   test('finds the spans of any rows as looking at each of them does, in long records too', () => {
     const entries = Array.from({ length: 2_000 }, (_, at): Laned => {
       const began = at * 2 + 1;
