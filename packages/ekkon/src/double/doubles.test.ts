@@ -225,6 +225,8 @@ closed with 2 findings · ledger "counted"
     spare was never called.
     no member of spare was called: was this double handed to the code under test?
     on other doubles: read ×2
+
+codes: surplusCall, missingCall
 `);
     ledger.close();
   });
