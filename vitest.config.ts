@@ -46,7 +46,8 @@ export default defineConfig({
     ],
     // The command line and an installed copy are tested as they are built.
     globalSetup: from('scripts/build-for-tests.mjs'),
-    testTimeout: 30_000,
+    maxWorkers: 2,
+    testTimeout: 60_000,
     hookTimeout: 60_000,
   },
 });
