@@ -18,7 +18,9 @@ export { NotationError } from './grammar/notation-error.ts';
  * @throws NotationError with `line`, `column`, and a caret below the place, if the text is wrong; TypeError if it is
  * given no text or no ledger
  * @example
- * check(parseClaims('once camera.expose({ seconds: 30 })\nnever alarm.sound', loadLedger('saved/night.jsonl')));
+ * import { parseClaims } from 'ekkon/claims';
+ *
+ * check(parseClaims('once dome.close\nnever alarm.sound', ledger));
  */
 export function parseClaims(text: string, on: Ledger | LoadedLedger): readonly Claim[] {
   const held = tied(on);

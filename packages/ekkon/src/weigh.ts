@@ -17,6 +17,10 @@ export type { Unnoticed, Weight } from './report/weight.ts';
  * that are too tight
  * @throws TypeError if it is given no ledger; if there are no claims, if one is on another ledger, or does not hold
  * @example
+ * import { weigh } from 'ekkon/weigh';
+ *
+ * dome.open();
+ * dome.close();
  * const { questions, noticed, unnoticed } = weigh(ledger, once(call(dome.open)), once(call(dome.close)));
  */
 export function weigh(on: Ledger | LoadedLedger, ...claims: Claim[]): Weight {

@@ -12,6 +12,7 @@ import { atHand } from './docs-at-hand.ts';
 import { eachCode } from './each-code.ts';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url));
+const sources = fileURLToPath(new URL('../src', import.meta.url));
 const made = fileURLToPath(new URL('./docs-made', import.meta.url));
 const pages = [
   'README.md',
@@ -39,6 +40,21 @@ const examples = pages.flatMap((page): Example[] => {
   }));
 });
 
+/** The examples of doc comments. */
+const commented = readdirSync(sources, { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'))
+  .flatMap((name): Example[] => {
+    const text = readFileSync(join(sources, name), 'utf8');
+    return [...text.matchAll(/@example\n([\s\S]*?)(?=\n *\*\/|\n *\* @)/g)].map(([whole, code = ''], at) => ({
+      page: `packages/ekkon/src/${name}`,
+      line: text.slice(0, text.indexOf(whole)).split('\n').length + 1,
+      code: code.replace(/^ *\* ?/gm, '').concat('\n'),
+      file: `comment-${name.replace(/[/.]/g, '-')}-${at + 1}.ts`,
+    }));
+  });
+
+const all = [...examples, ...commented];
+
 /** What goes wrong beside claims: an example that shows one has not always the code that would make it hold. */
 async function problemOf(run: () => unknown): Promise<unknown> {
   try {
@@ -49,8 +65,15 @@ async function problemOf(run: () => unknown): Promise<unknown> {
   }
 }
 
+/** Whether an example is a file for a runner. It is compiled, and its like in the pages runs where a copy is installed. */
+const isForRunner = ({ code }: Example) => /from '(ekkon\/(vitest|node)|vitest\/config)'|registerSeams/.test(code);
+
+const types = `import type { Alarm, Archive, Camera, Devices, Dome, Exposure, Frame, Mount, NightLog, Position, Station, Weather } from '../docs-at-hand.ts';`;
+
 /** An example as a module: its imports first, and the rest in a function that has at hand what the index says. */
-function moduleOf({ code }: Example): string {
+function moduleOf(example: Example): string {
+  const { code } = example;
+  if (isForRunner(example)) return `${types}\n${code}`;
   const imports = code.match(/^import [^;]*;$/gm) ?? [];
   const body = code.replace(/^import [^;]*;$/gm, '');
   const taken = new Set(imports.flatMap((line) => line.match(/\w+/g) ?? []));
@@ -64,7 +87,7 @@ import { ${names(library)} } from 'ekkon';
 ${taken.has('request') || taken.has('requests') ? '' : `import { ${names(requests)} } from 'ekkon/requests';`}
 import type { Claim, Ledger } from 'ekkon';
 import { atHand, CoverMotor, DomeKeeper, Gauge, motors, NightRun, openCover, SafeKeeper } from '../docs-at-hand.ts';
-import type { Alarm, Archive, Camera, Devices, Dome, Exposure, Frame, Mount, NightLog, Position, Station, Weather } from '../docs-at-hand.ts';
+${types}
 ${imports.join('\n').replaceAll("'../src/", "'../../../../examples/observatory/src/")}
 export async function run(ledger: Ledger): Promise<void> {
   const { ${hand} } = atHand(ledger);
@@ -77,7 +100,7 @@ ${body.replaceAll("'../src/", "'../../../../examples/observatory/src/")}  }
 beforeAll(() => {
   rmSync(made, { recursive: true, force: true });
   mkdirSync(made);
-  for (const example of examples) writeFileSync(join(made, example.file), moduleOf(example));
+  for (const example of all) writeFileSync(join(made, example.file), moduleOf(example));
   const extended = {
     extends: '../../tsconfig.json',
     compilerOptions: { noUnusedLocals: false, noUnusedParameters: false, allowUnusedLabels: true },
@@ -92,20 +115,34 @@ describe('every example of the documentation', () => {
     const { stdout } = spawnSync('npx', ['tsc', '-p', made], { cwd: root, encoding: 'utf8' });
     const said = stdout.split('\n').filter((line) => line.includes('error TS'));
     const placed = said.map((line) => {
-      const example = examples.find(({ file }) => line.includes(`/${file}(`) || line.startsWith(`${file}(`));
+      const example = all.find(({ file }) => line.includes(`/${file}(`) || line.startsWith(`${file}(`));
       return example === undefined ? line : `${example.page}:${example.line} ${line}`;
     });
     expect(placed).toEqual([]);
   });
 
-  test.each(examples.map((example) => [`${example.page}:${example.line}`, example] as const))('%s runs', async (_, { file }) => {
-    const before = process.cwd();
-    process.chdir(made);
-    const ledger = openLedger({ name: 'an example', rules: 'loose' });
-    const { run } = await import(/* @vite-ignore */ join(made, file));
-    const problems = [await problemOf(() => run(ledger)), await problemOf(() => ledger.close())];
-    process.chdir(before);
-    expect(problems).toEqual([undefined, undefined]);
+  test.each(all.filter((example) => !isForRunner(example)).map((example) => [`${example.page}:${example.line}`, example] as const))(
+    '%s runs',
+    async (_, { file }) => {
+      const before = process.cwd();
+      process.chdir(made);
+      const ledger = openLedger({ name: 'an example', rules: 'loose' });
+      const { run } = await import(/* @vite-ignore */ join(made, file));
+      const problems = [await problemOf(() => run(ledger)), await problemOf(() => ledger.close())];
+      process.chdir(before);
+      expect(problems).toEqual([undefined, undefined]);
+    },
+  );
+
+  test('is there for every function that tests import', () => {
+    const text = readdirSync(sources, { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.ts'))
+      .map((name) => readFileSync(join(sources, name), 'utf8'))
+      .join('\n');
+    const explained = /\/\*\*(?:(?!\*\/)[\s\S])*?@example(?:(?!\*\/)[\s\S])*?\*\/\s*export (?:async )?(?:function|const) (\w+)/g;
+    const shown = new Set([...text.matchAll(explained)].map(([, name]) => name));
+    const exported = Object.keys({ ...library, ...requests }).filter((name) => !name.endsWith('Error'));
+    expect(exported.filter((name) => !shown.has(name))).toEqual([]);
   });
 
   test('all links lead somewhere', () => {

@@ -131,6 +131,7 @@ function textsOf(code: string, mapPath: string): { mapped: number; found: number
 function filesOfPages(): ReadonlyMap<string, string> {
   const pages = [
     'README.md',
+    'packages/ekkon/README.md',
     ...readdirSync(join(root, 'docs'))
       .filter((name) => name.endsWith('.md'))
       .map((name) => `docs/${name}`),

@@ -27,7 +27,8 @@ export interface HeldConforms extends HeldClaimBase<'conforms'> {
  * @param real the real object, or its class
  * @throws TypeError if the first is no stand-in, or the second no object
  * @example
- * check(conforms(mount, RobotMount));
+ * const cover = ledger.standIn('cover', CoverMotor);
+ * check(conforms(cover, CoverMotor));
  */
 export function conforms(double: object, real: object): Claim {
   const held = tied(double);

@@ -69,7 +69,7 @@ export function never(p: EventPattern): Claim {
  * @param range a count, or bounds that are both included: `2`, `'2..4'`, `'1..*'`
  * @throws TypeError if the range is invalid, or if it is given no pattern
  * @example
- * check(times('1..*', call(weather.read)));
+ * check(times('1..*', call(weather.rain)));
  */
 export function times<A extends readonly unknown[], R>(
   range: Multiplicity,

@@ -26,8 +26,10 @@ export interface HeldExactItems extends HeldClaimBase<'exactItems'> {
  *
  * @throws TypeError if it is given no stream, or no list
  * @example
- * const rain = ledger.follow(station.readings(), 'rain');
- * await reach(exactItems(rain, [0, 0, about(0.4)]));
+ * import { Readable } from 'node:stream';
+ *
+ * const rain = ledger.follow(Readable.from([0, 0, 0.41]), 'rain');
+ * await reach(exactItems(rain, [0, 0, about(0.4, 0.05)]));
  */
 export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): Claim {
   const { journal, member, name } = asStream(stream, exactItems);

@@ -153,7 +153,7 @@ function makeInstance(member: Member, subclass: object | undefined): object {
  * @throws TypeError if it is given no such class
  * @example
  * const Cover = ledger.constructible('Cover', CoverMotor);
- * new NightRun(Cover);
+ * new Cover('usb').turn(90);
  * const [cover] = instances(Cover);
  */
 export function instances<C extends Class>(of: C): readonly InstanceType<C>[] {

@@ -75,8 +75,8 @@ export interface Ledger extends Disposable {
    * @throws TypeError if the name is not a string, or the shape neither a class nor an object
    * @example
    * const dome = ledger.standIn<Dome>('dome');
-   * const camera = ledger.standIn('camera', RobotCamera);
-   * const focuser = ledger.standIn<Focuser>('focuser', { position: 1200, moving: () => false });
+   * const cover = ledger.standIn('cover', CoverMotor);
+   * const focuser = ledger.standIn<{ position: number; moving(): boolean }>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
   /** Makes a stand-in of a class: `instanceof` holds, and names that the class does not have are refused as they are called. */
@@ -113,6 +113,7 @@ export interface Ledger extends Disposable {
    * @throws TypeError if the name is not a string, or the shape not a class
    * @example
    * const Cover = ledger.constructible('Cover', CoverMotor);
+   * const prepared = ledger.standIn('prepared', CoverMotor);
    * plan(call(Cover, ['usb']), gives(prepared));
    * @see instances
    */
@@ -124,7 +125,9 @@ export interface Ledger extends Disposable {
    * @returns what stands there now
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    * @example
-   * ledger.observe(mount, 'slewTo');
+   * const siren = { sound: (seconds: number) => seconds };
+   * ledger.observe(siren, 'sound');
+   * siren.sound(2); // sounds, and is recorded
    */
   observe<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /**
@@ -136,6 +139,7 @@ export interface Ledger extends Disposable {
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    *
    * @example
+   * const siren = { sound: (seconds: number) => seconds };
    * ledger.takeOver(siren, 'sound');
    * const define = ledger.takeOver(globalThis, 'defineDevice', { absent: true });
    */
@@ -168,9 +172,11 @@ export interface Ledger extends Disposable {
    * @param name how reports call it
    * @throws TypeError if the source is none of these, or if the ledger is closed
    * @example
-   * const rain = ledger.follow(station.readings(), 'rain');
+   * import { Readable } from 'node:stream';
+   *
+   * const rain = ledger.follow(Readable.from([0, 0.4]), 'rain');
    * await reach(once(item(rain, about(0.4))));
-   * const stops = ledger.follow(mount, 'stops', { event: 'stop' });
+   * const stops = ledger.follow(new EventTarget(), 'stops', { event: 'stop' });
    */
   follow<T>(
     source:

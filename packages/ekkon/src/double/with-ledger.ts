@@ -17,7 +17,8 @@ import { closeLedger, openLedger } from './open-ledger.ts';
  * @example
  * await withLedger({ name: 'rain at dusk' }, async (ledger) => {
  *   const { dome } = ledger.standIns<Devices>();
- *   …
+ *   dome.close();
+ *   check(once(call(dome.close)));
  * });
  */
 export function withLedger<T>(body: (ledger: Ledger) => T | Promise<T>): Promise<T>;

@@ -45,7 +45,9 @@ export interface LoadedLedger {
  *
  * @throws TypeError if it is given no ledger, or no path; whatever the file system throws
  * @example
- * saveLedger(ledger, 'saved/rain.ledger.jsonl');
+ * import { saveLedger } from 'ekkon/file';
+ *
+ * saveLedger(ledger, 'rain.ledger.jsonl');
  */
 export function saveLedger(ledger: Ledger | LoadedLedger, path: string | FileAddress): void {
   const journal = journalFor(ledger, saveLedger);
@@ -59,7 +61,9 @@ export function saveLedger(ledger: Ledger | LoadedLedger, path: string | FileAdd
  *
  * @throws TypeError if it is given no open ledger, or no path; whatever the file system throws
  * @example
- * saveAsItGrows(ledger, 'saved/night.ledger.jsonl');
+ * import { saveAsItGrows } from 'ekkon/file';
+ *
+ * saveAsItGrows(ledger, 'night.ledger.jsonl');
  */
 export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void {
   const place = readPath(path, saveAsItGrows);
@@ -106,7 +110,10 @@ export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void 
  * @throws TypeError if the file is not a ledger file, with the path and the line that is wrong;
  * whatever the file system throws
  * @example
- * const { name, entries, truncated } = loadLedger('saved/rain.ledger.jsonl');
+ * import { loadLedger, saveLedger } from 'ekkon/file';
+ *
+ * saveLedger(ledger, 'dusk.ledger.jsonl');
+ * const { name, entries, truncated } = loadLedger('dusk.ledger.jsonl');
  */
 export function loadLedger(path: string | FileAddress): LoadedLedger {
   const place = readPath(path, loadLedger);
@@ -164,7 +171,7 @@ function journalFor(ledger: unknown, below: Below): Journal {
 function readPath(path: unknown, below: Below): string | URL {
   if ((typeof path === 'string' && path !== '') || path instanceof URL) return path;
   refuse(
-    `${below.name}() takes the file's path, and was given ${shortValue(path)}. Write 'saved/rain.ledger.jsonl'.`,
+    `${below.name}() takes the file's path, and was given ${shortValue(path)}. Write 'rain.ledger.jsonl'.`,
     below,
   );
 }

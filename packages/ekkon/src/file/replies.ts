@@ -20,7 +20,10 @@ type Below = (...args: never[]) => unknown;
  *
  * @throws TypeError if it is given no loaded ledger
  * @example
- * plan(call(archive.find), repliesFrom(loadLedger('saved/night.ledger.jsonl')));
+ * import { loadLedger, repliesFrom, saveLedger } from 'ekkon/file';
+ *
+ * saveLedger(ledger, 'last-week.ledger.jsonl'); // in a run before, with the real weather station
+ * plan(call(weather.rain), repliesFrom(loadLedger('last-week.ledger.jsonl')));
  */
 export function repliesFrom(saved: LoadedLedger): Reply<never> {
   const journal = journalOf(saved, repliesFrom);
@@ -34,8 +37,11 @@ export function repliesFrom(saved: LoadedLedger): Reply<never> {
  *
  * @throws TypeError if it is given no stand-in, or no loaded ledger, or if the file has no such double
  * @example
- * const archive = ledger.standIn<Archive>('archive');
- * replyAll(archive, loadLedger('saved/night.ledger.jsonl'));
+ * import { loadLedger, replyAll, saveLedger } from 'ekkon/file';
+ *
+ * await archive.store({ id: 'frame-1', seconds: 30 });
+ * saveLedger(ledger, 'archive.ledger.jsonl'); // in a run before, with the real archive
+ * replyAll(archive, loadLedger('archive.ledger.jsonl'));
  */
 export function replyAll(standIn: object, saved: LoadedLedger): void {
   const held = tied(standIn);
@@ -82,7 +88,7 @@ function journalOf(saved: unknown, below: Below): Journal {
   const held = tied(saved);
   if (held?.is !== 'ledger' || !held.journal.closed) {
     refuse(
-      `${below.name}() takes a ledger that was loaded, and was given ${shortValue(saved)}. Write ${below.name}(loadLedger('saved/night.ledger.jsonl')).`,
+      `${below.name}() takes a ledger that was loaded, and was given ${shortValue(saved)}. Write ${below.name}(loadLedger('night.ledger.jsonl')).`,
       below,
     );
   }

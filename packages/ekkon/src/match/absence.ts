@@ -4,7 +4,7 @@ import { type Matcher, makeMatcher, makeTest } from './matcher.ts';
  * Accepts `null` and `undefined`; not that there is no value at all.
  *
  * @example
- * call(archive.label, [nullish])
+ * call(nightLog.write, ['dome closed', nullish])
  * @see missing
  */
 export const nullish: Matcher<null | undefined> = makeTest(
@@ -19,7 +19,8 @@ export const nullish: Matcher<null | undefined> = makeTest(
  * property that holds `undefined` is there.
  *
  * @example
- * call(camera.expose, [{ seconds: 30, filter: missing }])
+ * const guider = ledger.standIn<{ start(options: { seconds: number; filter?: string }): void }>('guider');
+ * call(guider.start, [{ seconds: 30, filter: missing }])
  */
 export const missing: Matcher<never> = makeMatcher({
   family: 'missing',

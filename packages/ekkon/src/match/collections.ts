@@ -48,7 +48,7 @@ export function includes(part: unknown): Matcher<never> {
  * Accepts arrays and sets each item of which fits; one without items as well, see `sized` and `allOf`.
  *
  * @example
- * call(archive.storeAll, [allItems(partial({ seconds: 30 }))])
+ * call(nightLog.write, ['frames', allItems(partial({ seconds: 30 }))])
  */
 export function allItems(item: unknown): Matcher<never> {
   const claimed = copyClaimed(item);
@@ -77,7 +77,7 @@ export function allItems(item: unknown): Matcher<never> {
  *
  * @throws TypeError if the size is not a whole number of 0 or more
  * @example
- * call(archive.storeAll, [sized(3)])
+ * call(nightLog.write, ['frames', sized(3)])
  */
 export function sized(size: number): Matcher<never> {
   if (!Number.isSafeInteger(size) || size < 0) {
@@ -106,7 +106,7 @@ export function sized(size: number): Matcher<never> {
  *
  * @throws TypeError if it is given no array
  * @example
- * call(archive.storeAll, [unordered([{ id: 'frame-2' }, { id: 'frame-1' }])])
+ * call(nightLog.write, ['frames', unordered([{ id: 'frame-2' }, { id: 'frame-1' }])])
  */
 export function unordered(items: readonly unknown[]): Matcher<never> {
   if (!Array.isArray(items)) {

@@ -24,8 +24,8 @@ export type { Fit } from './matcher.ts';
  * whatever the recorded prototype; a claimed instance needs the same prototype. Matchers may stand
  * anywhere in the claimed value. Both sides are copies (`copyOf`), so that nobody's code is run.
  *
- * @example
- * compare({ seconds: 30 }, { seconds: 31 }); // [{ path: ['seconds'], kind: 'changed', claimed: 30, recorded: 31 }]
+ * Example: `compare({ seconds: 30 }, { seconds: 31 })` gives
+ * `[{ path: ['seconds'], kind: 'changed', claimed: 30, recorded: 31 }]`.
  */
 export function compare(
   claimed: unknown,

@@ -18,7 +18,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  *   differences: (at: Position) =>
  *     Math.abs(at.ra - star.ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed', claimed: star.ra, recorded: at.ra }],
  * }));
- * call(mount.pointAt, [near({ ra: 83.6, dec: 22 })])
+ * call(camera.expose, [partial({ at: near({ ra: 83.6, dec: 22 }) })])
  */
 export function defineMatcher<T, P extends readonly unknown[]>(
   make: (...parameters: P) => {

@@ -9,7 +9,9 @@ import { sourceOf } from './source-of.ts';
  * Accepts this very value: the same object, not one that is equal; of primitives, the same by `Object.is`.
  *
  * @example
- * call(archive.store, [identical(frame)])
+ * const frame = { id: 'frame-1', seconds: 30 };
+ * await archive.store(frame);
+ * check(once(call(archive.store, [identical(frame)])));
  */
 export function identical<T>(reference: T): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({

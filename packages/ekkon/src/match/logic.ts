@@ -41,7 +41,7 @@ export function not(item: unknown): Matcher<never> {
  *
  * @throws TypeError if there is nothing to fit
  * @example
- * call(archive.storeAll, [allOf(sized(2), allItems(partial({ seconds: 30 })))])
+ * call(nightLog.write, ['frames', allOf(sized(2), allItems(partial({ seconds: 30 })))])
  */
 export function allOf(...these: unknown[]): Matcher<never> {
   if (these.length === 0)

@@ -45,7 +45,7 @@ export function about(value: number, tolerance?: number): Matcher<number> {
  *
  * @throws TypeError if the bounds are not of one kind, or the lower is above the upper
  * @example
- * call(dome.turnTo, [between(0, 360)])
+ * call(mount.slewTo, [between(0, 360), between(-90, 90)])
  */
 export function between<N extends number | bigint | Date>(low: N, high: N): Matcher<Wide<N>> {
   const [least, most] = [orderOf(low), orderOf(high)];

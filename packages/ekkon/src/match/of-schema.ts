@@ -28,7 +28,11 @@ interface Issue {
  *
  * @throws TypeError if it is given no such schema
  * @example
- * call(archive.store, [ofSchema(frameSchema)])
+ * import { z } from 'zod';
+ *
+ * const frame = z.object({ id: z.string().startsWith('frame-'), seconds: z.number().positive() });
+ * await archive.store({ id: 'frame-1', seconds: 30 });
+ * check(once(call(archive.store, [ofSchema(frame)])));
  */
 export function ofSchema(schema: {
   readonly '~standard': { readonly version: 1 };

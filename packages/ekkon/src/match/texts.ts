@@ -44,7 +44,7 @@ export function startsWith(part: string): Matcher<string> {
  *
  * @throws TypeError if the part is not a string, or empty, so that it would accept every text
  * @example
- * call(archive.fetch, [endsWith('.fits')])
+ * call(nightLog.write, [endsWith('.fits')])
  */
 export function endsWith(part: string): Matcher<string> {
   return affix('endsWith', part, endsWith, (recorded) => recorded.endsWith(part));

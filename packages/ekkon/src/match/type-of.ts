@@ -35,7 +35,8 @@ const names: ReadonlySet<string> = new Set<keyof TypeNames>([
  *
  * @throws TypeError if there is no such name
  * @example
- * call(mount.on, ['fault', typeOf('function')])
+ * alarm.sound('wind');
+ * check(once(call(alarm.sound, [typeOf('string')])));
  * @see instanceOf for classes
  */
 export function typeOf<N extends keyof TypeNames>(
@@ -60,7 +61,8 @@ export function typeOf<N extends keyof TypeNames>(
  *
  * @throws TypeError if it is given no class
  * @example
- * call(alarm.sound, [instanceOf(WeatherError)])
+ * nightLog.write('dome not moved', new TypeError('jammed'));
+ * check(once(call(nightLog.write, ['dome not moved', instanceOf(TypeError)])));
  */
 export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
   if (!isClass(type)) {

@@ -41,13 +41,18 @@ export interface LedgerTest {
  *
  * @throws TypeError if it is given no name
  * @example
+ * import { call, check, gives, never, plan } from 'ekkon';
  * import { test } from 'ekkon/node';
  *
  * test('the dome stays shut while it rains', async ({ ledger }) => {
  *   const { dome, weather } = ledger.standIns<Devices>();
- *   …
+ *   plan(call(weather.rain), gives(0.4));
+ *   if (weather.rain() === 0) dome.open();
+ *   check(never(call(dome.open)));
  * });
- * test('strictly', { ledger: { rules: 'strict' } }, async ({ ledger }) => { … });
+ * test('strictly', { ledger: { rules: 'strict' } }, async ({ ledger }) => {
+ *   check(never(call(ledger.standIn<Dome>('dome').open)));
+ * });
  */
 export const test: LedgerTest & {
   readonly only: LedgerTest;

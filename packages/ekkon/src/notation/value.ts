@@ -35,8 +35,7 @@ export interface PrintOptions {
  * it fits, else folded with a property a line. Cycles, depth, long texts and large collections are cut
  * and say so. Runs none of the value's code; what cannot be read prints as `‹could not be read›`.
  *
- * @example
- * printValue({ seconds: 30, filter: 'red' }); // { seconds: 30, filter: "red" }
+ * Example: `printValue({ seconds: 30, filter: 'red' })` gives `{ seconds: 30, filter: "red" }`.
  */
 export function printValue(value: unknown, options: PrintOptions = {}): string {
   const { width = 80, indent = 0, items = 24, text = 240 } = options;

@@ -34,7 +34,7 @@ import type {
  * @param args left out: any arguments; `[]`: exactly none
  * @throws TypeError if no ledger records the member
  * @example
- * check(once(call(camera.expose, [{ seconds: 30, filter: anything }])));
+ * check(once(call(camera.expose, [partial({ seconds: 30, filter: anything })])));
  */
 export function call<F extends Method | Class | undefined>(
   member: F,

@@ -21,7 +21,9 @@ type Below = (...args: never[]) => unknown;
  *
  * @throws TypeError if the property's reads are not recorded
  * @example
+ * const gauge = { temperature: 12 };
  * ledger.observe(gauge, 'temperature');
+ * console.log(gauge.temperature);
  * check(times('1..*', reads(gauge, 'temperature')));
  */
 export function reads<T extends object, K extends keyof T>(
@@ -46,7 +48,9 @@ export function reads<T extends object, K extends keyof T>(
  *
  * @throws TypeError if the property's writes are not recorded
  * @example
- * check(once(writes(camera, 'onframe', typeOf('function'))));
+ * const sensor = ledger.standIn<{ onframe(): void }>('sensor');
+ * sensor.onframe = () => undefined;
+ * check(once(writes(sensor, 'onframe', typeOf('function'))));
  */
 export function writes<T extends object, K extends keyof T>(
   target: T,

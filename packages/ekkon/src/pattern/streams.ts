@@ -18,6 +18,9 @@ export interface Stream<T> {
  *
  * @throws TypeError if it is given no stream
  * @example
+ * import { Readable } from 'node:stream';
+ *
+ * const readings = ledger.follow(Readable.from([0, 0.4]), 'readings');
  * await reach(once(item(readings, about(0.4))));
  * @see exactItems for all of them
  */
@@ -34,7 +37,12 @@ export function item<T>(
  *
  * @throws TypeError if it is given no stream
  * @example
- * inTurn(item(readings), completed(readings), call(dome.close))
+ * import { Readable } from 'node:stream';
+ *
+ * const readings = ledger.follow(Readable.from([0.4]), 'readings');
+ * await reach(once(completed(readings)));
+ * dome.close();
+ * check(inTurn(item(readings), completed(readings), call(dome.close)));
  */
 export function completed(stream: Stream<unknown>): EntryPattern<[], undefined> {
   const { member } = asStream(stream, completed);
@@ -46,6 +54,10 @@ export function completed(stream: Stream<unknown>): EntryPattern<[], undefined> 
  *
  * @throws TypeError if it is given no stream
  * @example
+ * import { Readable } from 'node:stream';
+ *
+ * const readings = ledger.follow(Readable.from([0.4]), 'readings');
+ * await reach(once(completed(readings)));
  * check(never(failed(readings)));
  */
 export function failed(

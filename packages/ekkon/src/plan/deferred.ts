@@ -31,9 +31,9 @@ export interface HeldDeferred {
  * @example
  * const slewed = deferred();
  * plan(call(mount.slewTo), slewed);
- * const night = run();
+ * const slewing = mount.slewTo(83.6, 22);
  * slewed.fulfil();
- * await night;
+ * await slewing;
  */
 export function deferred<T = void>(): Deferred<T> {
   const waiting: ((settled: Settled) => void)[] = [];

@@ -67,8 +67,8 @@ export function plansIn(journal: Journal): readonly HeldPlan[] {
  *
  * @throws TypeError if there is no pattern or no reply
  * @example
- * plan(call(weather.read), gives(4), gives(9));
- * plan(call(weather.read, ['north']), gives(2));
+ * plan(call(weather.rain), gives(0), gives(0.4));
+ * plan(call(archive.store, [partial({ id: 'frame-1' })]), rejects(new Error('full')));
  * plan(once(call(dome.open)), gives(undefined)); // plan and requirement in one line
  */
 export function plan<A extends readonly unknown[], R>(

@@ -82,7 +82,7 @@ export type HeldReply = { readonly [printsAs]: string } & (
  * Replies with a value.
  *
  * @example
- * plan(call(weather.read), gives(4), gives(9)); // 4 first, then 9 for good
+ * plan(call(weather.rain), gives(0), gives(0.4)); // 0 first, then 0.4 for good
  */
 export function gives<const R>(value: R): Reply<Plain<R>> {
   return makeReply({ kind: 'gives', value, [printsAs]: `gives ${shortValue(value)}` });
@@ -156,8 +156,9 @@ export function computes<A extends readonly unknown[], R>(
  * function of a partial fake.
  *
  * @example
- * ledger.takeOver(archive, 'store');
- * plan(call(archive.store, [partial({ id: 'frame-1' })]), passesThrough());
+ * const siren = { sound: (seconds: number) => seconds };
+ * ledger.takeOver(siren, 'sound');
+ * plan(call(siren.sound, [2]), passesThrough());
  */
 export function passesThrough(): Reply<never> {
   return makeReply({ kind: 'passesThrough', [printsAs]: 'passesThrough' });
@@ -180,6 +181,7 @@ export interface CallBackOptions {
  * @param args what the callback is called with
  * @throws TypeError if the values are not a list, or if an option is invalid
  * @example
+ * const guide = ledger.standIn<{ measure(done: (error: Error | undefined, drift?: number) => void): void }>('guide');
  * plan(call(guide.measure), callsBack([undefined, 1.5]), callsBack([new Error('no star')], { later: true }));
  */
 export function callsBack(

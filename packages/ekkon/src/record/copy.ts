@@ -41,9 +41,6 @@ export function holdsLeaves(values: readonly unknown[]): boolean {
  * Plain objects, arrays, the platform's types and class instances are copied by own properties, their
  * prototype kept; what hides its state is kept by reference. Runs no getter, `toJSON` or iterator.
  * Never throws: what cannot be read is marked with a gap.
- *
- * @example
- * const copy = copyOf({ seconds: 30, at: { ra: 83.6, dec: 22 } });
  */
 export function copyOf<T>(value: T, options: CopyOptions = {}): T {
   return isLeaf(value) ? value : (copyAny(startCopying(options), value) as T);

@@ -28,6 +28,9 @@ import { type ReadAddress, readPattern } from './url-pattern.ts';
  * @param parts what else is claimed: `headers`, `query` and `params` at least these; `json`, `text` or `form` whole
  * @throws TypeError if nothing records `on`, if the pattern is invalid, or if a part is none
  * @example
+ * import { request, responds } from 'ekkon/requests';
+ *
+ * ledger.takeOver(globalThis, 'fetch');
  * plan(request(fetch, 'POST', '/frames/:id', { json: partial({ seconds: 30 }) }), responds({ status: 201 }));
  * @see responds
  */

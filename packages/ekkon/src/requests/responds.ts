@@ -34,6 +34,9 @@ const bodiless: ReadonlySet<number> = new Set([204, 205, 304]);
  *
  * @throws TypeError if an option is unknown or invalid, or if there are two bodies
  * @example
+ * import { request, responds } from 'ekkon/requests';
+ *
+ * ledger.takeOver(globalThis, 'fetch');
  * plan(request(fetch, 'GET', '/frames/:id'), responds({ json: { id: 'frame-1' } }), responds({ status: 404 }));
  */
 export function responds(reply: ResponseOptions): Reply<Promise<PlatformResponse>> {

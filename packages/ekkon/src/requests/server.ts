@@ -27,9 +27,12 @@ const withoutBody: ReadonlySet<string> = new Set(['GET', 'HEAD']);
  * @returns the server, once it listens; it closes with the ledger, whatever is still open
  * @throws TypeError if it is given no open ledger, or no name; what the platform throws if it cannot listen
  * @example
+ * import { request, responds } from 'ekkon/requests';
+ * import { standInServer } from 'ekkon/server';
+ *
  * const archive = await standInServer(ledger, 'archive');
  * plan(request(archive, 'POST', '/frames'), responds({ status: 201, json: { id: 'frame-1' } }));
- * await storeFrame(archive.url);
+ * await fetch(`${archive.url}/frames`, { method: 'POST' });
  */
 export async function standInServer(
   ledger: Ledger,

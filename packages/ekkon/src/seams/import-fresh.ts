@@ -21,7 +21,10 @@ type Factory = () => Promise<readonly [own: readonly Exported[], stars: readonly
  * @returns what the module exports, made anew; rejects with what its body throws
  * @throws TypeError (as a rejection) if the call was not prepared
  * @example
- * const { default: setUp } = await importFresh(() => import('../src/set-up.ts'));
+ * import { importFresh } from 'ekkon/seams';
+ *
+ * ledger.takeOver(globalThis, 'defineDevice', { absent: true });
+ * await importFresh(() => import('../src/cooling-plugin.ts'));
  */
 export async function importFresh<M>(load: () => Promise<M>): Promise<M> {
   if (typeof load !== 'function') {

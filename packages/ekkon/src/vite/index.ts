@@ -34,6 +34,9 @@ const absentId = '\0ekkon-absent:';
  * @throws TypeError if an option is invalid, or if there is no such option
  * @example
  * // vitest.config.ts
+ * import { seams } from 'ekkon/vite';
+ * import { defineConfig } from 'vitest/config';
+ *
  * export default defineConfig({
  *   plugins: [seams({ of: ['date-fns'], absent: { '#night': ['defineDevice'] } })],
  * });

@@ -23,11 +23,14 @@ export interface LedgerFixtures {
  * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions.
  *
  * @example
+ * import { call, check, gives, never, plan } from 'ekkon';
  * import { test } from 'ekkon/vitest';
  *
  * test('the dome stays shut while it rains', async ({ ledger }) => {
  *   const { dome, weather } = ledger.standIns<Devices>();
- *   …
+ *   plan(call(weather.rain), gives(0.4));
+ *   if (weather.rain() === 0) dome.open();
+ *   check(never(call(dome.open)));
  * });
  *
  * const strictly = test.extend({ ledgerOptions: { rules: 'strict' } });

@@ -114,7 +114,7 @@ export function loop(range: Multiplicity, step: StepLike): Step {
  *
  * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
- * inTurn(call(dome.open), unbroken(call(mount.slewTo), call(mount.track)))
+ * inTurn(call(dome.open), unbroken(call(mount.slewTo), call(camera.expose)))
  */
 export function unbroken(...steps: StepLike[]): Step {
   return makeStep(steps, unbroken, (parts) => ({ kind: 'unbroken', parts }));
