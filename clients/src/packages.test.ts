@@ -6,6 +6,7 @@ import fastify from 'fastify';
 import knex from 'knex';
 import { DateTime } from 'luxon';
 import pino from 'pino';
+import { Temporal } from 'temporal-polyfill';
 import { beforeAll, expect, test } from 'vitest';
 import { WebSocket, WebSocketServer } from 'ws';
 import { recording, type Standing } from '../../packages/ekkon/tests/standing.ts';
@@ -32,6 +33,7 @@ const names = [
   'a web socket of ws',
   'a time of dayjs',
   'a time of luxon',
+  'a date that keeps its state elsewhere',
 ];
 
 beforeAll(async () => {
@@ -107,6 +109,12 @@ beforeAll(async () => {
     part: { isLuxonDateTime: true },
     otherPart: { isLuxonDateTime: false },
     says: /\[0\]\.ts claimed/,
+  };
+  clients['a date that keeps its state elsewhere'] = {
+    value: Temporal.PlainDate.from('2031-04-05'),
+    same: [Temporal.PlainDate.from('2031-04-05'), 'undecided'],
+    different: Temporal.PlainDate.from('2031-04-06'),
+    says: /\[0\] PlainDate hides its state; to look into it: openLedger\(\{ reveals: \[reveal\(PlainDate, /,
   };
   return () => {
     for (const each of [socket, another, web, further]) 'destroy' in each ? each.destroy() : each.terminate();

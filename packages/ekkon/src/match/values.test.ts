@@ -201,6 +201,95 @@ describe('instances', () => {
     expect(standings(value, claimed)).toEqual(expected);
   });
 
+  describe('without properties of their own', () => {
+    const kept = new WeakMap<object, unknown>();
+    const keep = (self: object, state: object) => kept.set(self, state);
+    const listed: unknown[] = [];
+    class Kept {
+      constructor(seconds: number) {
+        keep(this, { seconds });
+      }
+    }
+    class Heir extends Kept {}
+    class Shown {
+      get seconds() {
+        return kept.get(this);
+      }
+    }
+    class Listed {
+      constructor(seconds: number) {
+        listed.push({ of: this, seconds });
+      }
+    }
+    class Aliased {
+      constructor(seconds: number) {
+        keep(this, [seconds]);
+      }
+    }
+    function Old(this: object, seconds: number) {
+      keep(this, { seconds });
+    }
+    class Rootless extends (null as unknown as typeof Object) {
+      static of = () => Object.create(Rootless.prototype);
+      get seconds() {
+        return kept.get(this);
+      }
+    }
+    const inherited = {
+      get seconds() {
+        return kept.get(this);
+      },
+    };
+    class Fixed {
+      constructor() {
+        Object.freeze(this);
+      }
+      turn() {
+        return this;
+      }
+    }
+    class Turning extends Fixed {
+      #by(degrees: number) {
+        return degrees;
+      }
+      override turn() {
+        this.#by(2);
+        return [1].map(() => this.half.bind(this)) && super.turn.call(this) && Fixed.prototype.turn.apply(this);
+      }
+      half() {
+        return this instanceof Turning ? this : undefined;
+      }
+    }
+    // What a compiler makes of private methods: the instance is marked, and asked for the mark.
+    const marks = new WeakSet();
+    const isMarked = (self: object, mark: WeakSet<object>) => mark.has(self);
+    class Marked {
+      constructor() {
+        marks.add(this);
+      }
+      turn() {
+        return isMarked(this, marks);
+      }
+    }
+    test.each<[string, unknown, unknown, readonly string[]]>([
+      ['of a class that hands them on', new Kept(30), new Kept(60), undecided],
+      ['of one derived from such a class', new Heir(30), new Heir(60), undecided],
+      ['of one with an accessor that reads elsewhere', new Shown(), new Shown(), undecided],
+      ['kept in a list', new Listed(30), new Listed(60), undecided],
+      ['handed on by another name', new Aliased(30), new Aliased(60), undecided],
+      ['of a function', Reflect.construct(Old, [30]), Reflect.construct(Old, [60]), undecided],
+      ['of a class derived from nothing', Rootless.of(), Rootless.of(), undecided],
+      ['that inherit from an object', Object.create(inherited), Object.create(inherited), undecided],
+      ['against a literal', new Kept(30), {}, undecided],
+      ['of a class that keeps to itself', new Fixed(), new Fixed(), holds],
+      ['of one that calls what is its own', new Turning(), new Turning(), holds],
+      ['of one that marks them', new Marked(), new Marked(), holds],
+      ['beside another class', new Fixed(), new Turning(), fails],
+    ])('%s', (_, value, claimed, expected) => {
+      expect(standings(value, claimed)).toEqual(expected);
+    });
+  });
+
   test('say what to write for what was not recorded of them, and that holds', () => {
     const { store } = record(new Frame(30));
     expect(messageOf(() => check(once(call(store, [partial({ minutes: 0.5 })]))))).toContain(

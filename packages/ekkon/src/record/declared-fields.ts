@@ -7,7 +7,7 @@ import {
   valueAt,
   type Word,
   wordsOf,
-} from './hidden-state.ts';
+} from './class-source.ts';
 import { chainOf } from './prototype-chain.ts';
 
 const known = new WeakMap<object, ReadonlySet<string>>();

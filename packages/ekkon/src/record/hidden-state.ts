@@ -1,68 +1,89 @@
-import jsTokens from 'js-tokens';
+import {
+  bodyOf,
+  closeOf,
+  closes,
+  isBound,
+  isStart,
+  opens,
+  sourcesOf,
+  valueAt,
+  type Word,
+  withoutInner,
+  wordsOf,
+} from './class-source.ts';
+import { handsOn } from './hands-on.ts';
 import { recognise } from './platform/table.ts';
-import { tied } from './tie.ts';
 
-/** What a class's source tells of the state that its instances keep where nobody can look. */
+/** Whether instances of one class, without those that it is derived from, hide state. */
 const known = new WeakMap<object, boolean>();
 
 /**
  * Whether instances hold state beside their own properties, as far as the source of their classes shows it: in
  * private fields, in what compilers turn these into, or kept elsewhere under `this`. Private methods,
- * statics, and `#` in texts, templates, comments and patterns hide nothing.
+ * statics, and `#` in texts, templates, comments and patterns hide nothing. An instance without properties of its own
+ * that its class hands on to other code is taken to keep its state there.
  *
  * State that a function of a class keeps in a variable around it cannot be seen by anybody.
  */
 export function hidesState(instance: object): boolean {
   const first: object | null = Object.getPrototypeOf(instance);
   if (first === null || first === Array.prototype) return false;
-  const told = whole.get(first);
-  if (told !== undefined) return told;
-  const hides = chainHides(first);
-  whole.set(first, hides);
-  return hides;
+  const hides = remembered(whole, first, () => chainOf(first).some(prototypeHides));
+  if (hides || Reflect.ownKeys(instance).length > 0) return hides;
+  return remembered(handed, first, () => chainHandsOn(first));
 }
 
 /** The same of a class with those that it is derived from. */
 const whole = new WeakMap<object, boolean>();
 
-function chainHides(first: object): boolean {
-  let prototype: object | null = first;
-  for (let depth = 0; prototype !== null && depth < 64; depth++) {
-    const next: object | null = Object.getPrototypeOf(prototype);
-    if (next === null || recognise(prototype)?.prototype === prototype) return false;
-    if (prototypeHides(prototype)) return true;
-    prototype = next;
+/** Whether a class, or one that it is derived from, hands its instances on. */
+const handed = new WeakMap<object, boolean>();
+
+function remembered(
+  known: WeakMap<object, boolean>,
+  prototype: object,
+  find: () => boolean,
+): boolean {
+  const told = known.get(prototype);
+  if (told !== undefined) return told;
+  const found = find();
+  known.set(prototype, found);
+  return found;
+}
+
+/** The prototypes of an instance up to the platform's. */
+function chainOf(first: object): readonly object[] {
+  const chain: object[] = [];
+  for (let at: object | null = first; at !== null && chain.length < 64; ) {
+    const next: object | null = Object.getPrototypeOf(at);
+    if (isRoot(at, next) || recognise(at)?.prototype === at) break;
+    chain.push(at);
+    at = next;
   }
-  return false;
+  return chain;
+}
+
+/** Whether a prototype is what all objects have, of whatever realm. */
+function isRoot(prototype: object, next: object | null): boolean {
+  return next === null && Object.hasOwn(prototype, 'hasOwnProperty');
+}
+
+/** Only of classes that are derived from none of the platform's, which hold what can be seen. */
+function chainHandsOn(first: object): boolean {
+  const chain = chainOf(first);
+  const end: object | null = Object.getPrototypeOf(chain.at(-1) ?? first);
+  if (end !== null && !isRoot(end, Object.getPrototypeOf(end))) return false;
+  const constructors = chain.map(
+    (each) => Object.getOwnPropertyDescriptor(each, 'constructor')?.value,
+  );
+  const names = new Set(
+    constructors.map((each) => (typeof each === 'function' ? String(each.name) : '')),
+  );
+  return chain.some((each) => sourcesOf(each).some((source) => handsOn(source, names)));
 }
 
 function prototypeHides(prototype: object): boolean {
-  const before = known.get(prototype);
-  if (before !== undefined) return before;
-  const hides = sourcesOf(prototype).some(sourceHides);
-  known.set(prototype, hides);
-  return hides;
-}
-
-/** The source of a class; of one that is a function, that of its methods as well. */
-function sourcesOf(prototype: object): readonly string[] {
-  const descriptors = Object.values(Object.getOwnPropertyDescriptors(prototype));
-  const functions = descriptors.flatMap(({ value, get, set }) => [value, get, set]);
-  const sources = functions.filter((each) => typeof each === 'function').map(sourceOf);
-  const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  const whole = typeof made === 'function' ? sourceOf(made) : '';
-  return /^class\b/.test(whole) ? [whole] : [sources.join('\n;\n')];
-}
-
-/** The source of a function, or of the real one that a replacement stands for. */
-export function sourceOf(code: unknown): string {
-  const held = tied(code);
-  return Function.prototype.toString.call(held?.is === 'member' ? (held.real ?? code) : code);
-}
-
-export interface Word {
-  readonly type: string;
-  readonly value: string;
+  return remembered(known, prototype, () => sourcesOf(prototype).some(sourceHides));
 }
 
 /** Whether the source of one class, or of the functions that make one up, keeps state out of sight. */
@@ -71,40 +92,6 @@ export function sourceHides(source: string): boolean {
   if (!/#|\baccessor\b|\bthis\s*[,/]/.test(source)) return false;
   const words = wordsOf(source);
   return declaresField(words) || keepsElsewhere(withoutInner(words));
-}
-
-/** The tokens of a source without blanks and comments. */
-export function wordsOf(source: string): readonly Word[] {
-  const words: Word[] = [];
-  for (const { type, value } of jsTokens(source)) {
-    if (!/Comment$|^WhiteSpace$|^LineTerminatorSequence$/.test(type)) words.push({ type, value });
-  }
-  return words;
-}
-
-/** Leaves out the classes and functions inside, which have a `this` of their own. */
-function withoutInner(words: readonly Word[]): readonly Word[] {
-  const kept: Word[] = [];
-  let depth = 0;
-  for (let at = 0; at < words.length; at++) {
-    const word = words[at] as Word;
-    const { type, value } = word;
-    const isInner = depth > 0 && type === 'IdentifierName' && valueAt(words, at - 1) !== '.';
-    if (isInner && (value === 'class' || value === 'function') && valueAt(words, at + 1) !== ':') {
-      at = closeOf(words, value === 'class' ? bodyOf(words, at) : bodyOfFunction(words, at));
-      continue;
-    }
-    if (opens(type, value)) depth++;
-    if (closes(type, value)) depth--;
-    kept.push(word);
-  }
-  return kept;
-}
-
-/** Where the body of a function begins: the brace after its parameters. */
-function bodyOfFunction(words: readonly Word[], at: number): number {
-  const open = words.findIndex(({ value }, place) => place > at && value === '(');
-  return open < 0 ? words.length : closeOf(words, open) + 1;
 }
 
 /**
@@ -127,47 +114,6 @@ function declaresField(words: readonly Word[]): boolean {
     if (isName && after !== '(' && before !== 'static' && before !== 'accessor') return true;
   }
   return false;
-}
-
-/** Where the body of a class begins: its brace, after what it extends. */
-export function bodyOf(words: readonly Word[], from = 0): number {
-  if (words[from]?.value !== 'class') return words.length;
-  let depth = 0;
-  for (let at = from + 1; at < words.length; at++) {
-    const { type, value } = words[at] as Word;
-    const isBody = value === '{' && depth === 0 && !isOperand(words, at);
-    if (isBody) return at;
-    // A parent that is written in place has a body of its own.
-    if (value === 'class' && depth === 0) {
-      at = closeOf(words, bodyOf(words, at));
-      continue;
-    }
-    if (opens(type, value)) depth++;
-    if (closes(type, value)) depth--;
-  }
-  return words.length;
-}
-
-/** Whether a brace after `extends` begins an object, and not yet the body: `extends mix({})` is told by depth. */
-function isOperand(words: readonly Word[], at: number): boolean {
-  return ['extends', ',', '(', '=', '=>'].includes(valueAt(words, at - 1));
-}
-
-export function opens(type: string, value: string): boolean {
-  return type === 'TemplateHead' || (type === 'Punctuator' && ['{', '(', '['].includes(value));
-}
-
-export function closes(type: string, value: string): boolean {
-  return type === 'TemplateTail' || (type === 'Punctuator' && ['}', ')', ']'].includes(value));
-}
-
-/** Whether a member of a class may begin after this. */
-export function isStart(before: string): boolean {
-  return ['{', '}', ';', 'static'].includes(before) || !/[=(,+\-*/&|?:.]$/.test(before);
-}
-
-export function valueAt(words: readonly Word[], at: number): string {
-  return words[at]?.value ?? '';
 }
 
 /**
@@ -249,39 +195,6 @@ function isWord(name: string): boolean {
   ].includes(name);
 }
 
-/** Whether a name is a parameter or a variable of the class's own code. */
-function isBound(words: readonly Word[], name: string): boolean {
-  if (
-    ['this', 'null', 'undefined', 'void', 'arguments', 'true', 'false', 'new', 'function'].includes(
-      name,
-    )
-  )
-    return true;
-  return words.some(({ type, value }, at) => {
-    if (type !== 'IdentifierName' || value !== name || valueAt(words, at + 1) === ':') return false;
-    if (['var', 'let', 'const'].includes(valueAt(words, at - 1))) return true;
-    return isParameter(words, at);
-  });
-}
-
-/** Whether a name stands in a list that is followed by a body: a parameter. */
-function isParameter(words: readonly Word[], at: number): boolean {
-  if (!['(', ',', '...', '{', '['].includes(valueAt(words, at - 1))) {
-    return valueAt(words, at + 1) === '=>';
-  }
-  let depth = 0;
-  for (let next = at + 1; next < words.length; next++) {
-    const { type, value } = words[next] as Word;
-    if (opens(type, value)) depth++;
-    if (closes(type, value) && --depth < 0) {
-      if (value !== ')') continue;
-      return ['{', '=>'].includes(valueAt(words, next + 1));
-    }
-    if (value === ';') return false;
-  }
-  return false;
-}
-
 /** Whether a helper's call at a parenthesis gives a private method, which is called at once. */
 function isMethodCall(words: readonly Word[], open: number): boolean {
   const close = closeOf(words, open);
@@ -289,14 +202,4 @@ function isMethodCall(words: readonly Word[], open: number): boolean {
     valueAt(words, close + 1) === '.' &&
     ['call', 'apply', 'bind'].includes(valueAt(words, close + 2))
   );
-}
-
-function closeOf(words: readonly Word[], open: number): number {
-  let depth = 0;
-  for (let at = open; at < words.length; at++) {
-    const { type, value } = words[at] as Word;
-    if (opens(type, value)) depth++;
-    if (closes(type, value) && --depth === 0) return at;
-  }
-  return words.length;
 }

@@ -1,0 +1,88 @@
+import { isBound, valueAt, type Word, withoutInner, wordsOf } from './class-source.ts';
+
+/**
+ * Whether the source of a class hands an instance on to code that is not its own: `init(this, state)`,
+ * `states.get(this)`. An instance without properties of its own whose class does so keeps its state elsewhere, or has none;
+ * nothing tells which.
+ *
+ * A method that is called on it, a parent's constructor, and what compilers write for private methods hand nothing on.
+ *
+ * @param source of a class, or of the functions that make one up
+ * @param parents the names of the classes that it is derived from
+ */
+export function handsOn(source: string, parents: ReadonlySet<string>): boolean {
+  if (!/\bthis\b/.test(source)) return false;
+  const words = withoutInner(wordsOf(source));
+  const selves = namesOfThis(words);
+  return words.some(
+    ({ type, value }, at) =>
+      type === 'IdentifierName' &&
+      selves.has(value) &&
+      isPassed(words, at) &&
+      !isMark(words, at) &&
+      !isOwnCall(words, at, parents),
+  );
+}
+
+/** `this`, and the names that it is given: `const self = this`. */
+function namesOfThis(words: readonly Word[]): ReadonlySet<string> {
+  const names = new Set(['this']);
+  words.forEach(({ type, value }, at) => {
+    const isAlias = type === 'IdentifierName' && valueAt(words, at + 1) === '=';
+    const ends = [';', ',', '}', ''].includes(valueAt(words, at + 3));
+    if (isAlias && valueAt(words, at + 2) === 'this' && ends && valueAt(words, at - 1) !== '.')
+      names.add(value);
+  });
+  return names;
+}
+
+/** Whether a name stands alone among arguments, or in a list or an object: it is handed to somebody. */
+function isPassed(words: readonly Word[], at: number): boolean {
+  const [before, after] = [valueAt(words, at - 1), valueAt(words, at + 1)];
+  if (before === '(') return (after === ',' || after === ')') && isCall(words, at - 1);
+  if (before === ':') return after === ',' || after === '}';
+  return [',', '[', '...'].includes(before) && [',', ')', ']', '}'].includes(after);
+}
+
+function isCall(words: readonly Word[], open: number): boolean {
+  const before = words[open - 1];
+  if (
+    before === undefined ||
+    ['if', 'while', 'switch', 'return', 'typeof', 'await'].includes(before.value)
+  )
+    return false;
+  return (
+    before.type === 'IdentifierName' ||
+    before.type === 'PrivateIdentifier' ||
+    [')', ']', '?.'].includes(before.value)
+  );
+}
+
+/** Whether it is marked as one of its class, or asked for that, as for private methods: `check(this, mark)`, `marks.add(this)`. */
+function isMark(words: readonly Word[], at: number): boolean {
+  const [before, after] = [valueAt(words, at - 1), valueAt(words, at + 1)];
+  if (before === '(' && after === ')') {
+    const callee = valueAt(words, at - 2);
+    const isFixed = ['freeze', 'seal', 'preventExtensions'].includes(callee);
+    return isFixed || (callee === 'add' && valueAt(words, at - 3) === '.');
+  }
+  if (before === '(') return isFree(words, at + 2);
+  return before === ',' && valueAt(words, at - 3) === '(' && isFree(words, at - 2);
+}
+
+/** Whether a whole argument is a name from around the class. */
+function isFree(words: readonly Word[], at: number): boolean {
+  const word = words[at];
+  if (word?.type !== 'IdentifierName' || isBound(words, word.value)) return false;
+  return [',', ')'].includes(valueAt(words, at + 1));
+}
+
+/** Whether it is called on itself: `super.turn.call(this)`, `Motor.call(this, port)`, `this.turn.bind(this)`. */
+function isOwnCall(words: readonly Word[], at: number, parents: ReadonlySet<string>): boolean {
+  if (valueAt(words, at - 1) !== '(' || valueAt(words, at - 3) !== '.') return false;
+  if (!['call', 'apply', 'bind'].includes(valueAt(words, at - 2))) return false;
+  let root = at - 4;
+  while (valueAt(words, root - 1) === '.') root -= 2;
+  const name = valueAt(words, root);
+  return ['this', 'super', ')'].includes(name) || /^_+super/.test(name) || parents.has(name);
+}
