@@ -45,7 +45,10 @@ export function closeJournal(
   journal.late = (entry) => judgeLate(journal, entry);
   journal.keeping?.close();
   const putBack = putAllBack(journal);
-  const waits = endWaits(journal);
+  const ended = endWaits(journal);
+  // What a test that failed still waited for may be why: its time was over.
+  const open: EndedWaits['open'] = passed === false ? ended.open : new Map();
+  const waits = { ...ended, open, toJudge: [...ended.toJudge, ...open.keys()] };
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
   const told =
     passed === false ? [...emptyReplies(journal, reason), ...found.filter(couldExplain)] : found;
@@ -80,7 +83,7 @@ export function judgeRead(
   const { names } = doublesOn(journal);
   for (const name of doublesNamed(journal).keys()) names.set(name, name.replace(/~\d+$/, ''));
   for (const claim of claims) noteClaimUsed(claim);
-  const none = { reached: [], reachedAt: new Map(), unawaited: [] };
+  const none = { reached: [], reachedAt: new Map(), open: new Map(), unawaited: [] };
   const found = findingsAtClose(journal, { toJudge: claims, ...none }, true, before);
   const causes =
     before === undefined
@@ -119,7 +122,7 @@ function causesAround(
 
 function findingsAtClose(
   journal: Journal,
-  { toJudge, reached, reachedAt, unawaited }: EndedWaits,
+  { toJudge, reached, reachedAt, open, unawaited }: EndedWaits,
   passed: boolean | undefined,
   before?: JudgedBefore,
 ): readonly Diagnosis[] {
@@ -127,11 +130,11 @@ function findingsAtClose(
     before === undefined
       ? judgeAndNote(toJudge, journal)
       : noteJudgements(before.judgements, journal);
-  const judged = found.map((diagnosis) =>
-    reachedAt.has(diagnosis.of)
-      ? { ...diagnosis, reachedAt: reachedAt.get(diagnosis.of) }
-      : diagnosis,
-  );
+  const judged = found.map((diagnosis) => {
+    const of = diagnosis.of as HeldClaim;
+    if (reachedAt.has(of)) return { ...diagnosis, reachedAt: reachedAt.get(of) };
+    return open.has(of) ? { ...diagnosis, waitedAt: open.get(of) } : diagnosis;
+  });
   // What came within the bounds of a claim that was reached is accounted for.
   for (const claim of reached) noteJudged(claim, true, journal.tick);
   const { streams, names } = doublesOn(journal);

@@ -9,13 +9,16 @@ import {
   fulfils,
   gives,
   instances,
+  type Ledger,
   never,
   once,
   openLedger,
   passesThrough,
   plan,
   type Reply,
+  reach,
   stalls,
+  stays,
   throws,
   times,
   withLedger,
@@ -295,6 +298,21 @@ describe('a ledger is held', () => {
     expect(both).toMatchObject({ errors: [own, { verdict: { holds: false } }], cause: own });
     expect(String((both as Error).stack)).toMatch(/^Error: the body failed\n\nand then: once done: done was never called/);
     await expect(withLedger(5 as never)).rejects.toThrow('takes the test’s body'.replace('’', "'"));
+  });
+
+  test('by withLedger, which tells what a body that ran out of time still waited for', async () => {
+    const timedOut = new Error('the test timed out');
+    const stuck = (beginWaiting: (ledger: Ledger) => readonly Promise<void>[]) =>
+      withLedger(async (ledger) => {
+        await Promise.race([...beginWaiting(ledger), Promise.reject(timedOut)]);
+      }).catch((error: Error) => error);
+    const opened = (ledger: Ledger) => once(call(ledger.standIn<{ open(): void }>('dome').open));
+    const both = await stuck((ledger) => [reach(opened(ledger), { within: 60_000 })]);
+    expect(both).toMatchObject({ errors: [timedOut, { verdict: { findings: [{ code: 'missingCall' }] } }] });
+    expect(String(both)).toMatch(
+      /Error: the test timed out\n\nand then: once dome\.open: still waited for: dome\.open was never called[\s\S]*\n +the test still waited for it \(.*doubles\.test\.ts:\d+\) when it failed\n/,
+    );
+    expect(await stuck((ledger) => [stays(never(call(ledger.callable<() => void>('other'))), { for: 60_000 })])).toBe(timedOut);
   });
 
   test('by using, which does not throw on top of a failed check', () => {

@@ -21,6 +21,8 @@ export interface DiagnosisBase {
   readonly claimedAt?: Site | undefined;
   /** Where it was waited for and came true, before it broke. */
   readonly reachedAt?: Site | undefined;
+  /** Where the test still waited for it when it failed. */
+  readonly waitedAt?: Site | undefined;
 }
 
 /** A stretch of a record, from one tick to another; neither belongs to it. */

@@ -15,6 +15,7 @@ export interface Difference {
     | 'inherited'
     | 'inner'
     | 'unread'
+    | 'body'
     | 'unreadable'
     | 'failed'
     | 'answer'
@@ -22,7 +23,7 @@ export interface Difference {
     | 'identity'
     | 'class'
     | 'another';
-  /** For `failed`, what the user's own code threw; for `answer`, what it gave instead of an answer; for `unfollowed`, why. */
+  /** For `failed`, what the user's own code threw; for `answer`, what it gave instead of an answer; for `unfollowed` and `body`, why. */
   readonly reason?: unknown;
 }
 

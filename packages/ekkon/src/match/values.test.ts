@@ -244,7 +244,7 @@ describe('instances', () => {
       constructor() {
         Object.freeze(this);
       }
-      turn() {
+      turn(): unknown {
         return this;
       }
     }
@@ -252,7 +252,7 @@ describe('instances', () => {
       #by(degrees: number) {
         return degrees;
       }
-      override turn() {
+      override turn(): unknown {
         this.#by(2);
         return [1].map(() => this.half.bind(this)) && super.turn.call(this) && Fixed.prototype.turn.apply(this);
       }

@@ -165,7 +165,7 @@ function notRecorded(member: unknown, held: Tied | undefined): string {
       if (functionsOwn.has(member))
         return `call() was given ${(member as { readonly name: string }).name}, which every function has for itself and no ledger records. Name the member that it was taken from: ${example}.`;
       return member === undefined
-        ? `call() was given undefined. Name the member itself and do not call it: ${example}. A stand-in has no members that frameworks ask for (then, lift, names that begin with _ or $) unless they are named: { also: ['lift'] }.`
+        ? `call() was given undefined. Name the member itself and do not call it: ${example}. What is read, and not called, is claimed with reads(dome, 'position'). A stand-in has no members that frameworks ask for (then, lift, names that begin with _ or $) unless they are named: { also: ['lift'] }.`
         : `call() was given ${shortValue(member)}, which no ledger records. Name a member of a stand-in or a callable: ${example}.`;
   }
 }

@@ -34,7 +34,7 @@ export type AtLeast<A extends readonly unknown[]> = number extends A['length']
 /** A response as it was planned. */
 export interface ResponseParts {
   readonly status: number;
-  readonly headers: Readonly<Record<string, string>>;
+  readonly headers: readonly (readonly [name: string, value: string])[];
   /** The body; `undefined` if there is none. */
   readonly body: string | undefined;
   /** Makes the parts of a body that comes in parts. */

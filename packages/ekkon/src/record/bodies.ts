@@ -11,10 +11,14 @@ const readers = new WeakMap<Member, ReadBody>();
 /** Most programs never ask for a body: a call costs nothing then. */
 let isAsked = false;
 
-/** Has the bodies of a member's calls read from now on: somebody wrote a pattern that asks for them. */
-export function readBodiesOf(member: Member, read: ReadBody): void {
+/**
+ * Has the bodies of a member's calls read from now on: somebody wrote a pattern of requests.
+ *
+ * @param isWanted whether the pattern asks for the body; such a reader is not replaced by one of a pattern that does not
+ */
+export function readBodiesOf(member: Member, read: ReadBody, isWanted: boolean): void {
   isAsked = true;
-  readers.set(member, read);
+  if (isWanted || !readers.has(member)) readers.set(member, read);
 }
 
 /** Begins to read the body of a call that is about to be recorded, if one is asked for. */
@@ -23,6 +27,13 @@ export function readingOf(member: Member, args: readonly unknown[]): Promise<unk
 }
 
 const bodies = new WeakMap<HeldEntry, { readonly body: unknown }>();
+
+/** Whether the body of a call is being read. */
+export function isReading(entry: HeldEntry): boolean {
+  return reading.has(entry);
+}
+
+const reading = new WeakSet<HeldEntry>();
 
 /** The body of a call, once it was read. */
 export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined {
@@ -38,15 +49,14 @@ export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined
 export async function noteReading(
   journal: Journal,
   entry: HeldEntry,
-  reading: Promise<unknown>,
+  begun: Promise<unknown>,
 ): Promise<void> {
   journal.unread.add(entry);
-  let body: unknown;
-  try {
-    body = await reading;
-  } finally {
-    bodies.set(entry, { body });
-    journal.unread.delete(entry);
-    journal.hearing?.read(entry);
-  }
+  reading.add(entry);
+  // What cannot be read is not known; who makes the request has no part in that.
+  const body = await begun.catch(() => undefined);
+  reading.delete(entry);
+  bodies.set(entry, { body });
+  journal.unread.delete(entry);
+  journal.hearing?.read(entry);
 }

@@ -98,6 +98,8 @@ export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Dif
     }
     case 'unread':
       return `${reason}; to claim it is this very one: identical(…), or suchThat(…)`;
+    case 'body':
+      return String(reason);
     case 'unreadable':
       return 'could not be read';
     case 'failed':

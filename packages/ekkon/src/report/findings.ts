@@ -37,7 +37,8 @@ const findings: { readonly [C in FindingCode]: Words<Diagnoses[C]> } = {
 /** The sentence that tells a diagnosis: enough on its own to know which call was wrong, and where. */
 export function messageOf(diagnosis: Diagnosis): string {
   const since = 'reachedAt' in diagnosis ? 'it was reached, and then: ' : '';
-  return `${since}${wordsFor(diagnosis).message(diagnosis)}`;
+  const still = 'waitedAt' in diagnosis ? 'still waited for: ' : '';
+  return `${since}${still}${wordsFor(diagnosis).message(diagnosis)}`;
 }
 
 /** The lines that a report shows below the claim. */
@@ -56,5 +57,5 @@ export function orderedBy(diagnosis: Diagnosis): readonly (Moment | undefined)[]
 
 /** Whether a finding could be the reason for which a test failed, and not only come of that. */
 export function couldExplain(diagnosis: Diagnosis): boolean {
-  return wordsFor(diagnosis).couldExplain?.(diagnosis) ?? false;
+  return 'waitedAt' in diagnosis || (wordsFor(diagnosis).couldExplain?.(diagnosis) ?? false);
 }

@@ -165,6 +165,9 @@ export function aroundOf(finding: Finding, paint: Paint, isPlaceTold = true): re
     ...('reachedAt' in finding
       ? [`it was reached${placed(finding.reachedAt)} but no longer holds`]
       : []),
+    ...('waitedAt' in finding
+      ? [`the test still waited for it${placed(finding.waitedAt)} when it failed`]
+      : []),
     ...(planned === '' ? [] : [paint('faint', `plan at ${planned}`)]),
   ];
 }

@@ -14,7 +14,7 @@ import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/slip.ts';
 import { tied } from '../record/tie.ts';
-import { readRequestBody, requestIn, requestServed, type SeenParts } from './seen.ts';
+import { readRequestBody, readTextBody, requestIn, requestServed, type SeenParts } from './seen.ts';
 import type { Fetch, PlatformResponse, RequestParts, RequestSeen, StandInServer } from './types.ts';
 import { type ReadAddress, readPattern } from './url-pattern.ts';
 
@@ -57,7 +57,8 @@ export function request(
     );
   }
   const [held] = claimedValues([parts], member, request) as readonly [RequestParts];
-  if (bodies.length > 0 && !isServer(on)) readBodiesOf(member, readRequestBody);
+  const isWanted = bodies.length > 0;
+  if (!isServer(on)) readBodiesOf(member, isWanted ? readRequestBody : readTextBody, isWanted);
   const wanted: Wanted = { method: method.toUpperCase(), url, address, parts: held };
   const pattern: HeldPattern = makePattern({
     of: 'call',
@@ -229,9 +230,7 @@ function bodyDifferences(
 ): readonly Difference[] {
   switch (body.is) {
     case 'unread':
-      return [
-        { path: [], kind: 'opaque', claimed, why: 'unread', reason: 'its body was not read' },
-      ];
+      return [{ path: [], kind: 'opaque', claimed, why: 'body', reason: body.reason }];
     case 'none':
       return [{ path: [], kind: 'missing', claimed }];
     case 'form':

@@ -1,5 +1,6 @@
 import { createServer, get } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { brotliCompressSync, deflateSync, gzipSync } from 'node:zlib';
 import { networkRequests, request, responds } from 'ekkon/requests';
 import { standInServer } from 'ekkon/server';
 import { afterEach, describe, expect, test } from 'vitest';
@@ -221,11 +222,51 @@ describe('a request', () => {
     plan(stored, responds({ status: 201 }));
     const answer = own(new Request(`${archive}/frames`, { method: 'POST', body: '{"seconds":30}' }));
     dome.close();
-    expect(message(once(stored))).toMatch(/#1 fetch \(.*\) is undecided: .*body was not read/);
+    expect(message(once(stored))).toMatch(/#1 fetch \(.*\) is undecided: \.json its body is still being read; wait for it: await reach\(…\)$/);
     const order = inTurn(stored, call(dome.close), fulfilled(stored));
     await Promise.all([reach(once(stored), { within: 2_000 }), reach(order, { within: 2_000 })]);
     expect((await answer).status).toBe(201);
     check(order, never(request(own, 'POST', '/frames', { json: { seconds: 60 } })));
+  });
+
+  describe('handed in, and claimed after a plan that asked for no body', () => {
+    const bytes = (text: string) => new TextEncoder().encode(text);
+    const stream = () => new ReadableStream({ pull: (to) => to.enqueue(bytes('1')) });
+    const typed = (type: string, body: BodyInit): RequestInit => ({ method: 'POST', body, headers: { 'content-type': type } });
+    const endless = (type?: string) =>
+      ({ ...typed(type ?? '', stream()), ...(type === undefined ? { headers: {} } : {}), duplex: 'half' }) as RequestInit;
+    const unasked = /undecided: \.(json|text) its body was not read; write the pattern that asks for it before the request is made$/;
+    test.each<[string, RequestInit, Parameters<typeof request>[3], RegExp]>([
+      ['as JSON', typed('application/json', '{"seconds":30}'), { json: { seconds: 30 } }, /^it holds$/],
+      ['as JSON that differs', typed('application/json', '{"seconds":30}'), { json: { seconds: 60 } }, /\.json\.seconds claimed 60, recorded 30$/],
+      ['as JSON of a kind', typed('application/problem+json', '{"a":1}'), { json: { a: 1 } }, /^it holds$/],
+      ['as a text', { method: 'POST', body: 'wind' }, { text: 'wind' }, /^it holds$/],
+      ['as parts of an address', { method: 'POST', body: new URLSearchParams('a=1') }, { form: { a: '1' } }, /^it holds$/],
+      ['as a form', { method: 'POST', body: form }, { form: partial({ tag: ['a', 'b'] }) }, /^it holds$/],
+      ['as a form that is broken', typed('multipart/form-data; boundary=x', 'none'), { form: {} }, /undecided: \.form its body could not be read$/],
+      ['as bytes of no type', { method: 'POST', body: bytes('{}') }, { json: {} }, unasked],
+      ['as a stream of no type', endless(), { text: '1' }, unasked],
+      ['as a stream of events', endless('text/event-stream'), { text: '1' }, unasked],
+    ])('%s', async (_, init, parts, says) => {
+      const own = open();
+      plan(request(own, 'POST', '/frames'), responds({ status: 201 }));
+      const made = new Request(`${archive}/frames`, init);
+      expect((await own(made)).status).toBe(201);
+      expect(made.bodyUsed).toBe(false);
+      expect(message(once(request(own, 'POST', '/frames', parts)))).toMatch(says);
+    });
+
+    test('and one that is read already goes through as it is', async () => {
+      const own = open();
+      plan(request(own, 'POST', '/frames'), responds({ status: 201 }));
+      const made = new Request(`${archive}/frames`, typed('application/json', '{}'));
+      const reader = made.body?.getReader();
+      expect((await own(made)).status).toBe(201);
+      reader?.releaseLock();
+      await made.text();
+      expect((await own(made)).status).toBe(201);
+      check(times(2, request(own, 'POST', '/frames')));
+    });
   });
 
   const wrong: readonly (readonly [() => unknown, RegExp])[] = [
@@ -327,6 +368,25 @@ describe('a stand-in server', () => {
     form.append('title', 'first light');
     await fetch(`${server.url}/forms`, { method: 'POST', body: form });
     check(once(request(server, 'POST', '/forms', { form: { title: 'first light' } })));
+  });
+
+  test('takes bodies that were made shorter for the way, and sets cookies one by one', async () => {
+    ledger = openLedger({ rules: 'loose' });
+    const server = await standInServer(ledger, 'archive');
+    const cookies = ['night=7; Path=/', 'dome=open'];
+    plan(request(server, 'POST', '/frames'), responds({ headers: { 'set-cookie': cookies, 'content-type': 'text/x-night' }, json: 7 }));
+    const ways: readonly [string, Buffer<ArrayBuffer>][] = [
+      ['gzip', gzipSync('{"seconds":30}')],
+      ['deflate', deflateSync('{"seconds":30}')],
+      ['br', brotliCompressSync('{"seconds":30}')],
+      ['gzip', Buffer.from('not so')],
+      ['none', Buffer.from('{"seconds":30}')],
+    ];
+    const answers: Response[] = [];
+    for (const [encoding, body] of ways)
+      answers.push(await fetch(`${server.url}/frames`, { method: 'POST', body, headers: { 'content-encoding': encoding } }));
+    expect(answers.map(({ headers }) => [headers.getSetCookie(), headers.get('content-type')])).toEqual(ways.map(() => [cookies, 'text/x-night']));
+    check(times(4, request(server, 'POST', '/frames', { json: { seconds: 30 } })), once(request(server, 'POST', '/frames', { text: 'not so' })));
   });
 
   test('says what no plan fits, by the rules, and drops what a plan rejects', async () => {

@@ -10,7 +10,8 @@ import type { PlatformResponse } from './types.ts';
 export interface ResponseOptions {
   /** From 200 to 599. Default 200. */
   readonly status?: number;
-  readonly headers?: Readonly<Record<string, string>>;
+  /** By their names; several values, as for `set-cookie`, are a list. */
+  readonly headers?: Readonly<Record<string, string | readonly string[]>>;
   /** The body, as JSON, with the content type of JSON. */
   readonly json?: unknown;
   /** The body, as a text. */
@@ -82,8 +83,11 @@ function readResponse(reply: ResponseOptions): ResponseParts {
     );
   if (bodies.length > 0 && bodiless.has(status))
     refuse(`responds(): a response with status ${status} has no body.`, responds);
-  const named = lowered(headers);
-  if (json !== undefined) named['content-type'] ??= 'application/json';
+  const named = Object.entries(headers).flatMap(([name, value]) =>
+    [value].flat().map((each) => [name.toLowerCase(), String(each)] as const),
+  );
+  const isTyped = named.some(([name]) => name === 'content-type');
+  if (json !== undefined && !isTyped) named.push(['content-type', 'application/json']);
   return {
     status,
     headers: named,
@@ -91,12 +95,6 @@ function readResponse(reply: ResponseOptions): ResponseParts {
     parts,
     delay,
   };
-}
-
-function lowered(headers: Readonly<Record<string, string>>): Record<string, string> {
-  return Object.fromEntries(
-    Object.entries(headers).map(([name, value]) => [name.toLowerCase(), String(value)]),
-  );
 }
 
 /** The signal that may abort a request. */
@@ -141,7 +139,7 @@ function makeResponse(
   signal: AbortSignal | undefined,
 ): unknown {
   const content = parts === undefined ? (body ?? null) : streamOf(parts(), signal);
-  return new MadeResponse(content, { status, headers });
+  return new MadeResponse(content, { status, headers: headers as [string, string][] });
 }
 
 /** Parts as the platform's stream, which fails if the request is aborted while it is read. */

@@ -1,4 +1,4 @@
-import { bodyOf } from '../record/bodies.ts';
+import { bodyOf, isReading } from '../record/bodies.ts';
 import { copyOf } from '../record/copy.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { isSnapshot } from '../record/snapshot.ts';
@@ -8,8 +8,8 @@ export type SeenBody =
   | { readonly is: 'none' }
   | { readonly is: 'text'; readonly text: string }
   | { readonly is: 'form'; readonly form: Readonly<Record<string, unknown>> }
-  /** It cannot be known yet, or at all. */
-  | { readonly is: 'unread' };
+  /** It cannot be known yet, or at all, for this reason. */
+  | { readonly is: 'unread'; readonly reason: string };
 
 /** A request in parts, whichever way it was made. */
 export interface SeenParts {
@@ -32,9 +32,15 @@ export function requestIn(entry: HeldEntry): SeenParts | undefined {
   const read = bodyOf(entry);
   if (known !== undefined && known.read === read) return known.parts;
   const parts = partsOf(entry.args, read);
+  if (parts !== undefined && isReading(entry)) return { ...parts, body: stillRead };
   seen.set(entry, { read, parts });
   return parts;
 }
+
+const stillRead: SeenBody = {
+  is: 'unread',
+  reason: 'its body is still being read; wait for it: await reach(…)',
+};
 
 const seen = new WeakMap<
   HeldEntry,
@@ -137,7 +143,7 @@ function bodyIn(init: Readonly<Record<string, unknown>>, input: unknown): SeenBo
   const body = init['body'];
   if (body === undefined || body === null) {
     const isUnread = isSnapshot(input) && input.unseen !== undefined;
-    return { is: isUnread ? 'unread' : 'none' };
+    return isUnread ? { is: 'unread', reason: unasked } : { is: 'none' };
   }
   if (typeof body === 'string') return { is: 'text', text: body };
   if (isSnapshot(body)) {
@@ -149,15 +155,19 @@ function bodyIn(init: Readonly<Record<string, unknown>>, input: unknown): SeenBo
   }
   if (ArrayBuffer.isView(body) || body instanceof ArrayBuffer)
     return { is: 'text', text: new TextDecoder().decode(body) };
-  return { is: 'unread' };
+  const isBlob = isSnapshot(body) && (body.type === 'Blob' || body.type === 'File');
+  return { is: 'unread', reason: isBlob ? unasked : 'its body is a stream, which is not read' };
 }
+
+const unasked =
+  'its body was not read; write the pattern that asks for it before the request is made';
 
 /** A body that was read: a text, or a form by its names. */
 function readBody(body: unknown): SeenBody {
   if (typeof body === 'string') return { is: 'text', text: body };
   return typeof body === 'object' && body !== null
     ? { is: 'form', form: body as Readonly<Record<string, unknown>> }
-    : { is: 'unread' };
+    : { is: 'unread', reason: 'its body could not be read' };
 }
 
 /**
@@ -173,7 +183,28 @@ export function readRequestBody([input, given]: readonly unknown[]): Promise<unk
   if (isGiven || typeof PlatformRequest !== 'function' || !(input instanceof PlatformRequest))
     return undefined;
   if (input.body === null || input.bodyUsed) return undefined;
-  return contentsOf(input.clone());
+  return contentsOfClone(input);
+}
+
+/**
+ * The same for patterns that do not ask for the body, so that later ones can: of a `Request` whose type says that it is a
+ * text or a form. What else it may hold, a stream without an end say, is left alone.
+ */
+export function readTextBody(args: readonly unknown[]): Promise<unknown> | undefined {
+  const { Request: PlatformRequest } = globalThis;
+  const [input] = args;
+  if (typeof PlatformRequest !== 'function' || !(input instanceof PlatformRequest))
+    return undefined;
+  const type = input.headers.get('content-type') ?? '';
+  return textTypes.test(type) ? readRequestBody(args) : undefined;
+}
+
+const textTypes =
+  /^(application\/([\w.+-]+\+)?json|application\/x-www-form-urlencoded|multipart\/form-data|text\/(?!event-stream)[\w.+-]+)\b/i;
+
+/** Cloned before it is waited for. What cannot be cloned is no error of who makes the request. */
+async function contentsOfClone(held: Request): Promise<unknown> {
+  return await contentsOf(held.clone());
 }
 
 /** What a request or a response holds: its text, or its form by the names of its fields. */

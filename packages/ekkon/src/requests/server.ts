@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { brotliDecompressSync, unzipSync } from 'node:zlib';
 import { doublesOn } from '../double/doubles.ts';
 import type { DoubleOptions, Ledger } from '../double/ledger.ts';
 import { shortValue } from '../notation/value.ts';
@@ -130,7 +131,7 @@ async function readRequest(incoming: IncomingMessage): Promise<MadeRequest> {
   const url = new URL(path, `http://${headers.host ?? '127.0.0.1'}`);
   const chunks: Uint8Array[] = [];
   for await (const chunk of incoming) chunks.push(chunk as Uint8Array);
-  const bytes = Buffer.concat(chunks);
+  const bytes = unpacked(Buffer.concat(chunks), headers['content-encoding']);
   const named = Object.fromEntries(
     Object.entries(headers).map(([name, value]) => [name, String(value ?? '')]),
   );
@@ -143,6 +144,17 @@ async function readRequest(incoming: IncomingMessage): Promise<MadeRequest> {
   );
   const read = await contentsOf(body).catch(() => bytes.toString('utf8'));
   return typeof read === 'string' ? { ...made, text: read } : { ...made, form: read };
+}
+
+/** A body as it was before it was made shorter for the way; as it came, if that is not known or does not work. */
+function unpacked(bytes: Buffer<ArrayBuffer>, encoding: string | undefined): Buffer<ArrayBuffer> {
+  const unpack = encoding === 'br' ? brotliDecompressSync : unzipSync;
+  if (encoding === undefined || !/^(x-)?(gzip|deflate|br)$/i.test(encoding)) return bytes;
+  try {
+    return Buffer.from(unpack(bytes));
+  } catch {
+    return bytes;
+  }
 }
 
 function unplannedFor(
@@ -168,7 +180,8 @@ function unplanned(why: string): Response {
 }
 
 async function send(outgoing: ServerResponse, response: Response): Promise<void> {
-  outgoing.writeHead(response.status, Object.fromEntries(response.headers));
+  // As a list, since cookies are set by a header each.
+  outgoing.writeHead(response.status, [...response.headers].flat());
   if (response.body !== null) {
     for await (const part of response.body as unknown as AsyncIterable<Uint8Array>)
       if (!outgoing.write(part)) await drained(outgoing);

@@ -26,6 +26,8 @@ export interface ClaimWait {
   close(): void;
   /** What has become of a claim that was to be reached; to be asked when it is closed. */
   readonly outcome: 'reached' | 'broken' | undefined;
+  /** Whether somebody still waits for a claim to be reached; to be asked when it is closed. */
+  readonly isOpen: boolean;
   /** That nobody awaited it; to be asked when it is closed. */
   readonly unawaited: UnawaitedDiagnosis | undefined;
 }
@@ -131,6 +133,9 @@ export function waitForClaim(
     get outcome() {
       if (word !== 'reach' || state !== 'held') return undefined;
       return goesOn && attention.standing !== 'holds' ? 'broken' : 'reached';
+    },
+    get isOpen() {
+      return word === 'reach' && state === 'open' && promise.awaited;
     },
     get unawaited(): UnawaitedDiagnosis | undefined {
       if (promise.awaited) return undefined;

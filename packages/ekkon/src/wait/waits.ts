@@ -37,6 +37,8 @@ export interface EndedWaits {
   readonly toJudge: readonly HeldClaim[];
   /** Claims that were reached and still hold. */
   readonly reached: readonly HeldClaim[];
+  /** Claims that the test still waited for, each with the place. */
+  readonly open: ReadonlyMap<HeldClaim, Site | undefined>;
   /** Where a claim was reached that no longer holds. */
   readonly reachedAt: ReadonlyMap<unknown, Site | undefined>;
   readonly unawaited: readonly {
@@ -55,6 +57,7 @@ export function endWaits(journal: Journal): EndedWaits {
   return {
     toJudge: [...new Set([...standing, ...broken.map(({ claim }) => claim)])],
     reached: waits.flatMap(({ outcome, claim }) => (outcome === 'reached' ? [claim] : [])),
+    open: new Map(waits.flatMap(({ isOpen, claim, site }) => (isOpen ? [[claim, site]] : []))),
     reachedAt: new Map(broken.map(({ claim, site }) => [claim, site])),
     unawaited: waits.flatMap(({ claim, unawaited }) =>
       unawaited === undefined ? [] : [{ claim, diagnosis: unawaited }],
