@@ -46,6 +46,13 @@ test.each(tests)('Node’s own runner: %s', (name, report) => {
   expect(told(name)).toMatch(report);
 });
 
+test('Node’s own runner tells what a test waited for whose time was over', () => {
+  expect(told('runs out of time')).toMatch(/^not ok[\s\S]*test timed out after 50ms/);
+  expect(stdout.replaceAll(/^# ?/gm, '')).toMatch(
+    /\n *once dome\.close: still waited for: dome\.close was never called[\s\S]*the test still waited for it \(.*node-runner\.case\.mjs:\d+\) when it failed/,
+  );
+});
+
 test('Node’s own runner keeps the ledgers of tests that failed', () => {
   const [page, ledger] = readdirSync(kept).toSorted();
   expect(page).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.html$/);

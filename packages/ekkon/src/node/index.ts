@@ -2,12 +2,13 @@
 import { randomUUID } from 'node:crypto';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
 import type { Ledger, LedgerOptions } from '../double/ledger.ts';
-import { openLedger } from '../double/open-ledger.ts';
+import { closeLedger, openLedger } from '../double/open-ledger.ts';
 import { holdLedger } from '../double/with-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
 import { weighIfAsked } from '../file/weigh-if-asked.ts';
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
+import { closingError } from '../report/claim-error.ts';
 
 /** The context of a test, with its ledger. Tests inside it have ledgers of their own. */
 export interface LedgerContext extends Omit<TestContext, 'test'> {
@@ -102,13 +103,33 @@ async function runBody(
     ledger: { value: ledger },
     test: { value: withLedgers(inner) },
   }) as unknown as LedgerContext;
+  const endOfTime = tellIfAborted(context, ledger);
   try {
-    await holdLedger(ledger, () => called(body, given));
+    await holdLedger(ledger, async () => {
+      await called(body, given);
+      endOfTime.disregard();
+    });
     weighIfAsked(ledger);
   } catch (error) {
     await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
     throw error;
   }
+}
+
+/**
+ * Tells what a test still waited for whose time is over, or that is cancelled: its body goes on, and its runner
+ * hears nothing of it any more.
+ */
+function tellIfAborted(context: TestContext, ledger: Ledger): { disregard(): void } {
+  const tell = () => {
+    const verdict = closeLedger(ledger, false, { reason: context.signal.reason });
+    if (verdict.holds) return;
+    // Line by line: reports escape what breaks a line.
+    const lines = closingError(verdict).message.split('\n');
+    for (const line of lines) if (line !== '') context.diagnostic(line);
+  };
+  context.signal.addEventListener('abort', tell, { once: true });
+  return { disregard: () => context.signal.removeEventListener('abort', tell) };
 }
 
 /** Runs a body; one with two parameters calls back when it is done. */

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe } from 'node:test';
-import { call, check, gives, once, plan } from 'ekkon';
+import { call, check, gives, once, plan, reach } from 'ekkon';
 import { it, test } from 'ekkon/node';
 
 /** A required call that never comes: a finding at close, of a test that passes. */
@@ -57,3 +57,8 @@ describe('a group', () => {
 
 test.skip('is skipped', ({ ledger }) => require(ledger));
 test.todo('is to be done');
+
+test('runs out of time', { timeout: 50 }, async ({ ledger }) => {
+  const { dome } = ledger.standIns();
+  await reach(once(call(dome.close)), { within: 300 });
+});
