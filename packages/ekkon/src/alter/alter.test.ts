@@ -197,6 +197,24 @@ describe('the cause of several findings', () => {
     expect(verdict.causes[0]?.explains).toHaveLength(verdict.findings.length);
   });
 
+  test('members that were never called are named, and not the last of others', () => {
+    const line = (claims: (devices: Devices) => readonly Claim[]) => {
+      const { dome, camera, log } = openLedger({ rules: 'loose' }).standIns<Devices>();
+      const failing = claims({ dome, camera, log });
+      dome.open();
+      return failure(once(call(dome.open)), ...failing).message.split('\n')[0];
+    };
+    const written = ({ log }: Devices) => [once(call(log.write, ['dusk'])), once(call(log.write, ['dawn']))];
+    expect(line(written)).toBe('2 of 3 claims fail for one cause: log.write was never called');
+    expect(line((devices) => [...written(devices), once(call(devices.dome.close))])).toBe(
+      '3 of 4 claims fail for one cause: neither log.write nor dome.close was ever called',
+    );
+    const shown = ({ camera }: Devices) => [once(call(camera.expose)), once(call(camera.shoot))];
+    expect(line((devices) => [...written(devices), ...shown(devices), once(call(devices.dome.turn)), once(call(devices.dome.close))])).toBe(
+      '6 of 7 claims fail for one cause: none of log.write, camera.expose, camera.shoot, dome.turn and 1 more was ever called',
+    );
+  });
+
   test('two faults are two causes, and what one claim alone notices reads as before', () => {
     const { dome, camera, log } = openLedger({ rules: 'loose' }).standIns<Devices>();
     plan(call(camera.expose), gives('frame'));

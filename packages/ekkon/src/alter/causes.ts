@@ -3,7 +3,8 @@ import type { Evidence } from '../claim/parts.ts';
 import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
-import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
+import { printTarget } from '../notation/label.ts';
+import { callsOf, type HeldEvent, type HeldPattern, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -185,12 +186,17 @@ class Trial {
     const explains = this.explains(search.failed, change, Math.max(2, least + 1));
     const absent = explains.filter((each) => !mendable.has(each));
     if (2 * absent.length <= explains.length) return undefined;
-    const last = lastOf(absent, search);
+    const wanted = new Set(
+      absent.flatMap((each) => wantedBy(each).map(({ event }) => callsOf(event))),
+    );
+    const uncalled = uncalledOf([...wanted], search);
+    const last = uncalled.length > 0 ? undefined : lastOf([...wanted], search);
     const cause: FoundCause = {
       alteration: 'tail',
       entries: last === undefined ? [] : [last],
       claimed: undefined,
       member: undefined,
+      uncalled,
       differences: [],
       between: [last, undefined],
       explains: explains.map(({ at }) => at),
@@ -228,11 +234,18 @@ function rankWanted({ event, kind }: { readonly event: HeldEvent; readonly kind:
   return (tells(event) ? 0 : 2) + (kind === 'order' ? 0 : 1);
 }
 
+/** The members of the calls that are missing, if there is no call of any of them in a record that has others. */
+function uncalledOf(wanted: readonly HeldPattern[], { journal }: Search): readonly string[] {
+  const targets = new Set(wanted.map(({ member }) => member.target));
+  const isCalled = journal.entries.some(({ target }) => targets.has(target));
+  const areCalls = wanted.every(({ of }) => of === 'call');
+  if (isCalled || !areCalls || journal.entries.length === 0) return [];
+  return [...targets].map(printTarget);
+}
+
 /** The last entry of the members that some claims want; if there is none, the last that the failed claims hear. */
-function lastOf(failed: readonly FailedClaim[], { journal, gaps }: Search): Entry | undefined {
-  const targets = new Set(
-    failed.flatMap((each) => wantedBy(each).map(({ event }) => callsOf(event).member.target)),
-  );
+function lastOf(wanted: readonly HeldPattern[], { journal, gaps }: Search): Entry | undefined {
+  const targets = new Set(wanted.map(({ member }) => member.target));
   const entry =
     journal.entries.findLast(({ target }) => targets.has(target)) ??
     gaps.findLast(({ after }) => after !== undefined)?.after ??

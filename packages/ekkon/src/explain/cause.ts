@@ -1,7 +1,7 @@
 import type { Difference } from '../match/difference.ts';
 import type { Entry } from '../record/entry.ts';
 
-/** One change to a record; `tail`: nothing came after the last entry. */
+/** One change to a record; `tail`: nothing came after the last entry, or at all. */
 export type Alteration =
   | 'drop'
   | 'repeat'
@@ -21,6 +21,8 @@ export interface FoundCause {
   readonly claimed: string | undefined;
   /** The member that is claimed, if an entry is of another. */
   readonly member: string | undefined;
+  /** For a tail: the members that are claimed, if none of them was ever called though others were. */
+  readonly uncalled?: readonly string[];
   /** Where an entry differs from what is claimed. */
   readonly differences: readonly Difference[];
   /** Where something is missing, or where an entry belongs: between these two. */

@@ -41,9 +41,22 @@ function messageOf(found: FoundCause): string {
         return `the order of ${named(first)} and ${named(another)}`;
       return `${who} came at the wrong place; it belongs${place(between)}`;
     case 'tail':
+      if (found.uncalled !== undefined && found.uncalled.length > 0)
+        return noneCalled(found.uncalled);
       return first === undefined ? 'nothing came' : `nothing came after ${named(first)}`;
   }
 }
+
+function noneCalled(labels: readonly string[]): string {
+  const [one = '', other, ...more] = labels;
+  if (other === undefined) return `${one} was never called`;
+  if (more.length === 0) return `neither ${one} nor ${other} was ever called`;
+  const left = labels.length - membersTold;
+  const rest = left > 0 ? ` and ${left} more` : '';
+  return `none of ${labels.slice(0, membersTold).join(', ')}${rest} was ever called`;
+}
+
+const membersTold = 4;
 
 /** `#4 dome.open (night.ts:3)`; of several that are equal, `one of #4, #5 dome.open (night.ts:3)`. */
 function oneOf(entries: readonly Entry[]): string {
