@@ -35,6 +35,15 @@ never alarm.sound
 });
 
 describe('ekkon check', () => {
+  test.each([[[night]], [[night, faulty, '--merge']]])('says of what holds where a name is likely mistyped: %j', (ledgers) => {
+    const mistyped = at('mistyped.claims');
+    writeFileSync(mistyped, 'never dome.opne\nnever dome.turn\nnever alarm.snd\nafter dome.opens: never alarm.sound\ntimes 1..* weather.rain\n');
+    const { err } = ekkon('check', ...ledgers, '--claims', mistyped);
+    expect(err.replaceAll(/^ekkon: .*\.jsonl: /gm, '')).toBe(
+      'never dome.opne holds, and nothing of dome.opne was recorded; did you mean dome.open?\n',
+    );
+  });
+
   test('holds claims of a file against ledgers, and names the culprit', () => {
     expect(ekkon('check', night, '--claims', claims)).toEqual({ code: 0, err: '', out: 'all 5 claims hold · ledger "a dry night"\n' });
     const { code, out } = ekkon('check', night, faulty, '--claims', claims);

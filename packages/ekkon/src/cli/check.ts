@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { type ClaimsText, judgeJournal } from '../double/judge-record.ts';
+import type { ClaimsText } from '../double/judge-record.ts';
 import { mergeJournals } from '../file/merge.ts';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
@@ -14,7 +14,7 @@ import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
-import { type JudgedFile, judgeFile } from './judge-file.ts';
+import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
 import { columns, paint, print } from './terminal.ts';
@@ -85,6 +85,7 @@ async function judgeAll(
   if (options.merge === true) {
     const merged = await judgeMerged(ledgers, claims, levels);
     refuseIdle([merged], claims);
+    warnOfUnheard(merged);
     return [merged];
   }
   const judged: JudgedFile[] = [];
@@ -94,10 +95,22 @@ async function judgeAll(
     );
     if (found.truncated)
       process.stderr.write(`ekkon: the last line of ${ledger} is cut off; judged up to there\n`);
+    warnOfUnheard(found);
     judged.push(found);
   }
   refuseIdle(judged, claims);
   return judged;
+}
+
+/** Says of claims that hold where a name in them is likely mistyped; whether it is cannot be told. */
+function warnOfUnheard({ file, unheard, verdict }: JudgedFile): void {
+  const failed = new Set(verdict.findings.map(({ claim }) => claim));
+  for (const { claim, name, near } of unheard) {
+    if (failed.has(claim)) continue;
+    process.stderr.write(
+      `ekkon: ${file}: ${claim} holds, and nothing of ${name} was recorded; did you mean ${near}?\n`,
+    );
+  }
 }
 
 /** Judges each trace of the files; tells a verdict a line. */
@@ -130,7 +143,7 @@ async function judgeMerged(
     if (journal !== undefined) loaded.push(journal);
   }
   const shown = ledgers.join(' + ');
-  const judge = () => judgeJournal(mergeJournals(loaded), shown, claims, levels);
+  const judge = () => judgeRecord(mergeJournals(loaded), shown, claims, levels);
   return { ...guarded(shown, claims.file, judge), truncated: false };
 }
 

@@ -16,9 +16,13 @@ import { openJudgements } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
+import { type UnheardName, unheardNames } from './unheard-names.ts';
 
-/** A ledger file that was judged, and whether its last line is cut off. */
-export type JudgedFile = Judged & { readonly truncated: boolean };
+/** A ledger file that was judged, whether its last line is cut off, and what in its claims is likely mistyped. */
+export type JudgedFile = Judged & {
+  readonly truncated: boolean;
+  readonly unheard: readonly UnheardName[];
+};
 
 /**
  * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
@@ -57,7 +61,8 @@ export function judgeFile(
   const before = { judgements, accounted, unclaimedCount, around };
   const verdict = judgeRead(declared, all, before);
   const kept = verdict.holds ? {} : { entries: stream.entries };
-  return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated };
+  const unheard = unheardNames(all, stream.counts.keys());
+  return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated, unheard };
 }
 
 type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
@@ -137,6 +142,18 @@ function claimsOn(declared: Journal, { text, file }: ClaimsText): readonly Claim
   }
 }
 
+/** Judges claims on a record in memory. */
+export function judgeRecord(
+  journal: Journal,
+  shown: string,
+  claims: ClaimsText,
+  levels: RuleLevels,
+): Omit<JudgedFile, 'truncated'> {
+  const judged = judgeJournal(journal, shown, claims, levels);
+  const recorded = new Set(journal.entries.map(({ target }) => target));
+  return { ...judged, unheard: unheardNames(heldClaims(judged.claims), recorded) };
+}
+
 /** Judges claims on a ledger file with the record in memory. */
 function judgeWhole(
   path: string,
@@ -145,5 +162,5 @@ function judgeWhole(
   levels: RuleLevels,
 ): JudgedFile {
   const { journal, truncated } = readLedgerFile(path);
-  return { ...judgeJournal(journal, shown, claims, levels), truncated };
+  return { ...judgeRecord(journal, shown, claims, levels), truncated };
 }

@@ -1,0 +1,44 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { printTarget } from '../notation/label.ts';
+import { targetOf } from '../pattern/event.ts';
+import { nearestName } from '../record/nearest-name.ts';
+import { printsAs } from '../record/prints-as.ts';
+import type { Target } from '../record/target.ts';
+
+/** A claim that holds beside a name under which nothing was recorded, and the recorded name that is near to it. */
+export interface UnheardName {
+  readonly claim: string;
+  readonly name: string;
+  readonly near: string;
+}
+
+/**
+ * Members in claims that are likely mistyped: a file lists doubles and not their members, so that `never dome.opne` holds
+ * on every record.
+ *
+ * @param recorded the targets that have entries
+ */
+export function unheardNames(
+  claims: readonly HeldClaim[],
+  recorded: Iterable<Target>,
+): readonly UnheardName[] {
+  const targets = [...recorded];
+  const known = new Set(targets);
+  return claims.flatMap((claim) => {
+    if (claim.kind === 'nothingElse' || claim.kind === 'conforms') return [];
+    const spoken = partsOf(claim)
+      .hears(claim)
+      .events.flatMap((event) => event ?? []);
+    return [...new Set(spoken.map(targetOf))].flatMap((target) => {
+      if (known.has(target)) return [];
+      const beside = targets.filter(({ double }) => double === target.double);
+      const near = nearestName(
+        target.member,
+        beside.map(({ member }) => member),
+      );
+      const meant = beside.find(({ member }) => member === near);
+      if (meant === undefined) return [];
+      return [{ claim: claim[printsAs], name: printTarget(target), near: printTarget(meant) }];
+    });
+  });
+}
