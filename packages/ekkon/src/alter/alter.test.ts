@@ -10,6 +10,7 @@ import {
   either,
   gives,
   inTurn,
+  item,
   leadsTo,
   never,
   nothingElse,
@@ -212,6 +213,15 @@ describe('the cause of several findings', () => {
     const shown = ({ camera }: Devices) => [once(call(camera.expose)), once(call(camera.shoot))];
     expect(line((devices) => [...written(devices), ...shown(devices), once(call(devices.dome.turn)), once(call(devices.dome.close))])).toBe(
       '6 of 7 claims fail for one cause: none of log.write, camera.expose, camera.shoot, dome.turn and 1 more was ever called',
+    );
+    const ledger = openLedger({ rules: 'loose' });
+    const { dome } = ledger.standIns<Devices>();
+    const both = [once(call(dome.open)), once(call(dome.close))];
+    expect(failure(...both).message.split('\n')[0]).toBe('all 2 claims fail for one cause: nothing was called');
+    const rain = ledger.follow<number>(() => () => {}, 'rain');
+    dome.turn(2);
+    expect(failure(once(item(rain, 1)), once(item(rain, 2))).message.split('\n')[0]).toMatch(
+      /^all 2 claims fail for one cause: nothing came after #1 dome\.turn/,
     );
   });
 

@@ -312,6 +312,11 @@ describe('a ledger is held', () => {
     expect(String(both)).toMatch(
       /Error: the test timed out\n\nand then: once dome\.open: still waited for: dome\.open was never called[\s\S]*\n +the test still waited for it \(.*doubles\.test\.ts:\d+\) when it failed\n/,
     );
+    let late: Promise<unknown> | undefined;
+    await withLedger((ledger) => {
+      late = reach(opened(ledger), { within: 60_000 }).catch((error: Error) => error.message);
+    });
+    expect(await late).toMatch(/^reach\(\): ledger "unnamed" was closed while once dome\.open was waited for/);
     expect(await stuck((ledger) => [stays(never(call(ledger.callable<() => void>('other'))), { for: 60_000 })])).toBe(timedOut);
   });
 

@@ -263,12 +263,19 @@ describe('instances', () => {
     // What a compiler makes of private methods: the instance is marked, and asked for the mark.
     const marks = new WeakSet();
     const isMarked = (self: object, mark: WeakSet<object>) => mark.has(self);
+    const isMarkedAs = (mark: WeakSet<object>, self: object) => mark.has(self);
     class Marked {
       constructor() {
         marks.add(this);
       }
       turn() {
-        return isMarked(this, marks);
+        return isMarked(this, marks) && isMarkedAs(marks, this);
+      }
+    }
+    class Listing extends Map<string, number> {
+      constructor() {
+        super([['night', 7]]);
+        keep(this, {});
       }
     }
     test.each<[string, unknown, unknown, readonly string[]]>([
@@ -284,6 +291,7 @@ describe('instances', () => {
       ['of a class that keeps to itself', new Fixed(), new Fixed(), holds],
       ['of one that calls what is its own', new Turning(), new Turning(), holds],
       ['of one that marks them', new Marked(), new Marked(), holds],
+      ['of a class derived from one that holds what can be seen, and perhaps more', new Listing(), new Listing(), undecided],
       ['beside another class', new Fixed(), new Turning(), fails],
     ])('%s', (_, value, claimed, expected) => {
       expect(standings(value, claimed)).toEqual(expected);

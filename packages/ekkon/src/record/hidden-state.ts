@@ -68,11 +68,8 @@ function isRoot(prototype: object, next: object | null): boolean {
   return next === null && Object.hasOwn(prototype, 'hasOwnProperty');
 }
 
-/** Only of classes that are derived from none of the platform's, which hold what can be seen. */
 function chainHandsOn(first: object): boolean {
   const chain = chainOf(first);
-  const end: object | null = Object.getPrototypeOf(chain.at(-1) ?? first);
-  if (end !== null && !isRoot(end, Object.getPrototypeOf(end))) return false;
   const constructors = chain.map(
     (each) => Object.getOwnPropertyDescriptor(each, 'constructor')?.value,
   );

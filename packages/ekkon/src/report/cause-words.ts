@@ -43,7 +43,7 @@ function messageOf(found: FoundCause): string {
     case 'tail':
       if (found.uncalled !== undefined && found.uncalled.length > 0)
         return noneCalled(found.uncalled);
-      return first === undefined ? 'nothing came' : `nothing came after ${named(first)}`;
+      return first === undefined ? 'nothing was called' : `nothing came after ${named(first)}`;
   }
 }
 

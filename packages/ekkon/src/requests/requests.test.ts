@@ -244,6 +244,7 @@ describe('a request', () => {
       ['as parts of an address', { method: 'POST', body: new URLSearchParams('a=1') }, { form: { a: '1' } }, /^it holds$/],
       ['as a form', { method: 'POST', body: form }, { form: partial({ tag: ['a', 'b'] }) }, /^it holds$/],
       ['as a form that is broken', typed('multipart/form-data; boundary=x', 'none'), { form: {} }, /undecided: \.form its body could not be read$/],
+      ['as JSON without an end', endless('application/json'), { json: 1 }, /undecided: \.json its body could not be read$/],
       ['as bytes of no type', { method: 'POST', body: bytes('{}') }, { json: {} }, unasked],
       ['as a stream of no type', endless(), { text: '1' }, unasked],
       ['as a stream of events', endless('text/event-stream'), { text: '1' }, unasked],
@@ -254,6 +255,13 @@ describe('a request', () => {
       expect((await own(made)).status).toBe(201);
       expect(made.bodyUsed).toBe(false);
       expect(message(once(request(own, 'POST', '/frames', parts)))).toMatch(says);
+    });
+
+    test('and whatever its type if another pattern asks', async () => {
+      const own = open();
+      plan(request(own, 'POST', '/asked', { json: {} }), responds({ status: 202 }));
+      plan(request(own, 'POST', '/frames'), responds({ status: 201 }));
+      expect((await own(new Request(`${archive}/asked`, { method: 'POST', body: bytes('{}') }))).status).toBe(202);
     });
 
     test('and one that is read already goes through as it is', async () => {

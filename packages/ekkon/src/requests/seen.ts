@@ -1,5 +1,6 @@
 import { bodyOf, isReading } from '../record/bodies.ts';
 import { copyOf } from '../record/copy.ts';
+import { budget } from '../record/copying.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { isSnapshot } from '../record/snapshot.ts';
 
@@ -22,6 +23,9 @@ export interface SeenParts {
   readonly query: Readonly<Record<string, string | readonly string[]>>;
   readonly body: SeenBody;
 }
+
+// Taken at load, so that a `Response` that is taken over later has no say.
+const { Response: MadeResponse } = globalThis;
 
 /** What a relative address is relative to, if the platform does not say. */
 const elsewhere = 'http://localhost/';
@@ -204,7 +208,40 @@ const textTypes =
 
 /** Cloned before it is waited for. What cannot be cloned is no error of who makes the request. */
 async function contentsOfClone(held: Request): Promise<unknown> {
-  return await contentsOf(held.clone());
+  const { body } = held.clone();
+  const bytes = body === null ? undefined : await bytesOf(body);
+  if (bytes === undefined) return undefined;
+  const type = held.headers.get('content-type');
+  return await contentsOf(
+    new MadeResponse(bytes, type === null ? {} : { headers: { 'content-type': type } }),
+  );
+}
+
+/** What a stream gives up to its end; `undefined` if that is more than a record takes. */
+async function bytesOf(
+  stream: ReadableStream<Uint8Array>,
+): Promise<Uint8Array<ArrayBuffer> | undefined> {
+  const reader = stream.getReader();
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    parts.push(value);
+    length += value.length;
+    if (length > budget.bytes || parts.length > budget.nodes) {
+      // It ends when the other half does, which is not waited for.
+      void reader.cancel().catch(() => {});
+      return undefined;
+    }
+  }
+  const bytes = new Uint8Array(length);
+  let at = 0;
+  for (const part of parts) {
+    bytes.set(part, at);
+    at += part.length;
+  }
+  return bytes;
 }
 
 /** What a request or a response holds: its text, or its form by the names of its fields. */
