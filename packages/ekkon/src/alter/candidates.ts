@@ -45,6 +45,14 @@ export interface Search {
   readonly gaps: readonly Gap[];
   /** A number for what is put in, so that several do not meet. */
   readonly round: number;
+  /** Entries near to what is claimed, as they are found. */
+  readonly near: Map<HeldEvent, readonly Near[]>;
+}
+
+/** An entry that does not fit a pattern, and how far it is from it. */
+interface Near {
+  readonly entry: HeldEntry;
+  readonly distance: number;
 }
 
 /** What may explain failed claims, the likeliest kinds first. */
@@ -88,13 +96,11 @@ function* drops(
 }
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */
-function* mended({ journal }: Search, event: HeldEvent): Generator<Candidate> {
+function* mended({ journal, near }: Search, event: HeldEvent): Generator<Candidate> {
   const calls = callsOf(event);
-  const near = journal.entries
-    .filter((entry) => speaksOf(calls, entry) && eventFit(event, entry) === 'differs')
-    .map((entry) => ({ entry, distance: distanceOf(eventDifferences(event, entry)) }))
-    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
-  for (const { entry, distance } of near.slice(0, triedForEach)) {
+  const found = near.get(event) ?? nearestTo(event, journal);
+  near.set(event, found);
+  for (const { entry, distance } of found) {
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
@@ -119,6 +125,14 @@ function* mended({ journal }: Search, event: HeldEvent): Generator<Candidate> {
       gap: undefined,
     };
   }
+}
+
+function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
+  return entries
+    .filter((entry) => speaksOf(callsOf(event), entry) && eventFit(event, entry) === 'differs')
+    .map((entry) => ({ entry, distance: distanceOf(eventDifferences(event, entry)) }))
+    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id)
+    .slice(0, triedForEach);
 }
 
 /** Calls of other members with the claimed arguments. */

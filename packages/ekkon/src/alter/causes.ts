@@ -6,6 +6,7 @@ import { sameValues } from '../match/same-value.ts';
 import { printTarget } from '../notation/label.ts';
 import { callsOf, type HeldEvent, type HeldPattern, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
+import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -96,15 +97,18 @@ interface Best {
 class Trial {
   private readonly tracks: Tracks;
   private readonly evidence: Evidence;
-  private readonly holding: readonly HeldClaim[];
+  private readonly holding: ReadonlySet<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
+  private readonly owners: PatternIndex;
+  private readonly near: Search['near'] = new Map();
   private tried = 0;
 
   constructor(tracks: Tracks, evidence: Evidence, holding: readonly HeldClaim[]) {
     this.tracks = tracks;
     this.evidence = evidence;
-    this.holding = holding;
+    this.holding = new Set(holding);
     this.owning = holding.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
+    this.owners = makePatternIndex(this.owning);
   }
 
   /** Whether more was tried than is allowed. */
@@ -115,7 +119,8 @@ class Trial {
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
     const gaps = this.tracks.gapsFor(failed.map(({ claim }) => claim));
-    const search: Search = { journal, tracks: this.tracks, failed, gaps, round };
+    const { tracks, near } = this;
+    const search: Search = { journal, tracks, failed, gaps, round, near };
     /** The failed claims of which one entry is a wrong call: it came, if not as claimed. */
     const mendable = new Set<FailedClaim>();
     let best: Tried[] = [];
@@ -150,23 +155,25 @@ class Trial {
     change: Change,
     least: number,
   ): readonly FailedClaim[] {
+    const concerned = this.tracks.concernedBy(change);
     const explained = failed.filter(
-      ({ claim }) => this.tracks.judgedAfter(claim, change) === 'holds',
+      ({ claim }) => concerned.has(claim) && this.tracks.judgedAfter(claim, change) === 'holds',
     );
     if (explained.length < least) return [];
-    const breaks = this.holding.some((claim) => this.tracks.judgedAfter(claim, change) !== 'holds');
-    return breaks ? [] : explained;
+    for (const claim of concerned)
+      if (this.holding.has(claim) && this.tracks.judgedAfter(claim, change) !== 'holds') return [];
+    return explained;
   }
 
   private rankOf({ alteration, entry, change }: Candidate): number {
     const rank = ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
     const [mended] = change.added;
-    const isOwned = this.owning.some(
-      (event) =>
-        eventFit(event, entry) === 'fits' &&
-        (mended === undefined || eventFit(event, mended) !== 'fits'),
-    );
+    const isOwned = [...this.owners(entry, false), ...this.owners(entry, true)].some((at) => {
+      const event = this.owning[at];
+      if (event === undefined || eventFit(event, entry) !== 'fits') return false;
+      return mended === undefined || eventFit(event, mended) !== 'fits';
+    });
     return isOwned ? rank + owned : rank;
   }
 

@@ -32,11 +32,21 @@ export class Track {
   /** Whether it is known of every event which patterns it fits. */
   private readonly isCertain: boolean;
   private rests: readonly Rest[] | undefined;
-  /** Steps that were taken by now, over all changes. */
-  taken = 0;
+  private readonly work: { taken: number };
 
-  constructor(claim: HeldClaim, events: readonly RecordedEvent[], evidence: Evidence) {
+  /**
+   * @param work how many steps are taken, over all changes
+   * @param near those of the events that it may hear, in their order
+   */
+  constructor(
+    claim: HeldClaim,
+    events: readonly RecordedEvent[],
+    evidence: Evidence,
+    work: { taken: number },
+    near: readonly RecordedEvent[] = events,
+  ) {
     this.claim = claim;
+    this.work = work;
     this.parts = partsOf(claim);
     this.hearing = this.parts.hears(claim);
     this.index = makePatternIndex(this.hearing.events);
@@ -44,7 +54,7 @@ export class Track {
     this.evidence = evidence;
     const steps: Step[] = [];
     let isCertain = true;
-    for (const event of events) {
+    for (const event of near) {
       const step = this.stepFor(event);
       if (step === 'undecided') isCertain = false;
       else if (step !== undefined) steps.push(step);
@@ -102,7 +112,7 @@ export class Track {
         if (state === states[at] || parts.same(claim, state, states[at])) return this.judged;
       }
       if (addition === undefined && step === undefined) return this.judgedIn(state);
-      this.taken++;
+      this.work.taken++;
       if (addition !== undefined && (step === undefined || addition.tick < step.tick)) {
         state = parts.take(claim, state, { ...addition, before: false });
         next++;
@@ -129,7 +139,7 @@ export class Track {
 
   private judgedAnew(events: readonly RecordedEvent[]): Judged {
     const follower = new Follower(this.claim);
-    this.taken += events.length;
+    this.work.taken += events.length;
     for (const { entry, end, tick } of events) follower.take(entry, end, tick);
     return follower.judged(this.evidence);
   }

@@ -5,6 +5,7 @@ import { addUsed, UseFollower } from '../judge/accounting.ts';
 import type { Judged } from '../judge/follower.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
+import { makePatternIndex } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, type RecordedEvent, recordedEvents } from './change.ts';
 import { Track } from './track.ts';
@@ -23,6 +24,32 @@ function isAtOnce({ entry, end }: RecordedEvent): boolean {
   return !end && entry.ended === entry.began + 1;
 }
 
+/** Finds the claims that may hear an entry, and those that speak of the whole record. */
+function finderOf(
+  followed: readonly HeldClaim[],
+  all: readonly HeldClaim[],
+): (entry: HeldEntry) => readonly HeldClaim[] {
+  const hearings = followed.map((claim) => ({ claim, hearing: partsOf(claim).hears(claim) }));
+  const patterns = hearings.flatMap(({ claim, hearing }) =>
+    hearing.events.flatMap((event) => (event === undefined ? [] : [{ claim, event }])),
+  );
+  const index = makePatternIndex(patterns.map(({ event }) => event));
+  const wide = hearings.filter(({ hearing }) => hearing.beginnings !== undefined);
+  const parted = new Set(followed);
+  const always = all.filter((claim) => !parted.has(claim));
+  return (entry) => {
+    const numbers = [...index(entry, false), ...index(entry, true)];
+    const watching = wide.filter(({ hearing }) => hearing.beginnings?.(entry.target) === true);
+    return [
+      ...new Set([
+        ...numbers.flatMap((number) => patterns[number]?.claim ?? []),
+        ...watching.map(({ claim }) => claim),
+        ...always,
+      ]),
+    ];
+  };
+}
+
 /** All claims of a check on one record, ready to be judged on changes of it. */
 export class Tracks {
   readonly claims: readonly HeldClaim[];
@@ -32,15 +59,25 @@ export class Tracks {
   private readonly uses: readonly HeldEvent[];
   private readonly hasStretches: boolean;
   private accountedFor: ReadonlySet<number> | undefined;
+  private readonly work = { taken: 0 };
+  /** Which claims may hear an entry, as far as a glance tells. */
+  private readonly hearers = new Map<HeldEntry, readonly HeldClaim[]>();
+  private readonly find: (entry: HeldEntry) => readonly HeldClaim[];
 
   constructor(claims: readonly HeldClaim[], evidence: Evidence) {
     this.claims = claims;
     this.evidence = evidence;
     this.events = recordedEvents(evidence.journal);
+    const followed = claims.filter((claim) => claim.ofWhole !== true);
+    this.find = finderOf(followed, claims);
+    const near = new Map<HeldClaim, RecordedEvent[]>(followed.map((claim) => [claim, []]));
+    for (const event of this.events)
+      for (const claim of this.hearersOf(event.entry)) near.get(claim)?.push(event);
     this.tracks = new Map(
-      claims
-        .filter((claim) => claim.ofWhole !== true)
-        .map((claim) => [claim, new Track(claim, this.events, evidence)]),
+      [...near].map(([claim, events]) => [
+        claim,
+        new Track(claim, this.events, evidence, this.work, events),
+      ]),
     );
     this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
     this.hasStretches = claims.some(({ kind }) => kind === 'during');
@@ -57,9 +94,21 @@ export class Tracks {
 
   /** How many events were folded for changes by now. */
   get taken(): number {
-    let sum = 0;
-    for (const { taken } of this.tracks.values()) sum += taken;
-    return sum;
+    return this.work.taken;
+  }
+
+  /** The claims that may be judged otherwise after a change; all others are judged as before. */
+  concernedBy({ without, added }: Change): ReadonlySet<HeldClaim> {
+    const concerned = new Set<HeldClaim>();
+    for (const entry of [...without, ...added])
+      for (const claim of this.hearersOf(entry)) concerned.add(claim);
+    return concerned;
+  }
+
+  private hearersOf(entry: HeldEntry): readonly HeldClaim[] {
+    const known = this.hearers.get(entry) ?? this.find(entry);
+    this.hearers.set(entry, known);
+    return known;
   }
 
   /** The gaps between the events that some claims hear, in order. */

@@ -153,7 +153,7 @@ function usableTrack(
 ): Track | undefined {
   const parts = partsOf(claim);
   if (parts.isAlwaysTrue(claim)) return undefined;
-  const track = new Track(claim, tracks.events, evidence);
+  const track = new Track(claim, tracks.events, evidence, { taken: 0 });
   if (track.judged !== 'holds') return undefined;
   const isTight = swaps.some(({ change }) => track.judgedAfter(change) !== 'holds');
   return isTight ? undefined : track;

@@ -3,6 +3,7 @@ import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
+import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
@@ -22,6 +23,7 @@ export class Blame {
   private readonly claims: readonly HeldClaim[];
   private readonly journal: Journal;
   private readonly telling: readonly HeldEvent[];
+  private index: PatternIndex | undefined;
   private missing: readonly HeldClaim[] | undefined;
   private readonly owners = new Map<HeldEntry, readonly HeldEvent[]>();
   private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
@@ -63,7 +65,12 @@ export class Blame {
   private ownersOf(entry: HeldEntry): readonly HeldEvent[] {
     const known = this.owners.get(entry);
     if (known !== undefined) return known;
-    const found = this.telling.filter((event) => eventFit(event, entry) === 'fits');
+    this.index ??= makePatternIndex(this.telling);
+    const near = [...this.index(entry, false), ...this.index(entry, true)];
+    const found = near
+      .sort((one, other) => one - other)
+      .flatMap((at) => this.telling[at] ?? [])
+      .filter((event) => eventFit(event, entry) === 'fits');
     this.owners.set(entry, found);
     return found;
   }

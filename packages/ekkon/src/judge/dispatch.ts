@@ -1,5 +1,6 @@
 import type { Hearing } from '../claim/parts.ts';
 import { type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
+import { PartsIndex } from '../pattern/parts-index.ts';
 import { firstClaimed } from '../pattern/pattern-index.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -13,6 +14,8 @@ export interface Listener {
 interface OfTarget {
   /** By the primitive that all their patterns claim as first argument. */
   readonly byFirst: Map<unknown, Set<Listener>>;
+  /** By what the first argument holds that their one pattern claims. */
+  readonly byParts: PartsIndex<Listener>;
   readonly others: Set<Listener>;
 }
 
@@ -40,6 +43,7 @@ export class Dispatch {
     const known = (end ? this.ends : this.begins)[entry.target.number];
     if (known === undefined) return;
     for (const listener of known.others) listener.take(entry, end, tick);
+    for (const listener of known.byParts.find(entry)) listener.take(entry, end, tick);
     if (known.byFirst.size > 0) this.tellByFirst(known, entry, end, tick);
   }
 
@@ -73,7 +77,11 @@ export class Dispatch {
     if (end) this.hearsEnds = true;
     const side = end ? this.ends : this.begins;
     const { number } = targetOf(event);
-    const known = side[number] ?? { byFirst: new Map(), others: new Set() };
+    const known = side[number] ?? {
+      byFirst: new Map(),
+      byParts: new PartsIndex(),
+      others: new Set(),
+    };
     side[number] = known;
     return known;
   }
@@ -85,7 +93,13 @@ function isEndPattern(event: HeldEvent | undefined): boolean {
   return event !== undefined && isAtEnd(event);
 }
 
-function setsOf({ byFirst, others }: OfTarget, events: readonly HeldEvent[]): Set<Listener>[] {
+function setsOf(
+  { byFirst, byParts, others }: OfTarget,
+  events: readonly HeldEvent[],
+): Set<Listener>[] {
+  const [only, another] = events;
+  const parts = only === undefined || another !== undefined ? undefined : byParts.setsFor(only);
+  if (parts !== undefined) return [...parts];
   const sets = new Set<Set<Listener>>();
   for (const event of events) {
     const first = firstClaimed(event);

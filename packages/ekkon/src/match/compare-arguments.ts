@@ -1,6 +1,7 @@
+import { claimedOriginal } from '../record/claimed-copy.ts';
 import { isGap } from '../record/gap.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
-import { differencesKept, fitOf, noContext, Walk } from './compare.ts';
+import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
 import { type Context, type Fit, matchingOf } from './matcher.ts';
@@ -27,6 +28,7 @@ export function compareArguments(
  * certain. Primitives, and matchers that can tell at once, are looked at first: most calls are told apart
  * by them.
  *
+ * @param live the arguments themselves, where they are at hand
  * @param contextOf makes the context out of what comes after it; it is hardly ever asked for
  */
 export function argumentsFit<E, J>(
@@ -35,6 +37,7 @@ export function argumentsFit<E, J>(
   contextOf: (entry: E, journal: J) => Context,
   entry: E,
   journal: J,
+  live: readonly unknown[],
 ): Fit {
   if (recorded.length > items.length && !rest) return 'differs';
   let fit: Fit = 'fits';
@@ -51,6 +54,9 @@ export function argumentsFit<E, J>(
     else if (here === 'undecided') fit = here;
   }
   if (asked < 0) return fit;
+  for (let at = asked; at < items.length && at < recorded.length; at++)
+    if (differsAtOnce(items[at], recorded[at]) && claimedOriginal(items[at] as object) !== live[at])
+      return 'differs';
   const context = contextOf(entry, journal);
   for (let at = asked; at < items.length && at < recorded.length; at++) {
     if (at > asked && quickFit(items[at], recorded[at]) !== undefined) continue;
@@ -70,6 +76,20 @@ function quickFit(one: unknown, other: unknown): Fit | undefined {
   }
   const fit = matchingOf(one)?.fit;
   return fit === undefined || isGap(other) ? undefined : fit(other);
+}
+
+/**
+ * Whether a primitive in a property of two plain objects sets them apart. They are equal all the same if the one was
+ * claimed that was passed, and changed in between.
+ */
+function differsAtOnce(one: unknown, other: unknown): boolean {
+  if (typeof one !== 'object' || one === null || !arePlain(one, other)) return false;
+  for (const key of Object.keys(one)) {
+    const [claimed, recorded] = [Reflect.get(one, key), Reflect.get(other, key)];
+    if (claimed === recorded || !isPrimitive(claimed) || !isPrimitive(recorded)) continue;
+    if (!Object.is(claimed, recorded) && Object.hasOwn(other, key)) return true;
+  }
+  return false;
 }
 
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */

@@ -344,7 +344,8 @@ export class SameWalk extends Walk {
 const ofItself = new Walk(noContext, 1);
 
 /** The most frequent case by far, told at a glance. */
-function arePlain(claimed: object, recorded: unknown): recorded is object {
+/** Whether two objects are plain, so that nothing but their properties counts. */
+export function arePlain(claimed: object, recorded: unknown): recorded is object {
   return (
     typeof recorded === 'object' &&
     recorded !== null &&

@@ -17,7 +17,8 @@ export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
   const { member, claimed } = pattern;
   if (!speaksOf(pattern, entry)) return 'differs';
   if (claimed === undefined) return 'fits';
-  return argumentsFit(claimed, seenBy(pattern, entry), contextOf, entry, member.journal);
+  const live = entry.given?.args ?? entry.args;
+  return argumentsFit(claimed, seenBy(pattern, entry), contextOf, entry, member.journal, live);
 }
 
 /** Whether an entry that is one of the calls meant has the end, or has none, as a pattern says. */

@@ -2,6 +2,7 @@ import { matchingOf } from '../match/matcher.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { callsOf, type HeldEvent, isAtEnd, targetOf } from './event.ts';
+import { PartsIndex } from './parts-index.ts';
 
 /** Finds the patterns that an event may fit, by number: those of its target and moment, less those that a glance rules out. */
 export type PatternIndex = (entry: HeldEntry, end: boolean) => readonly number[];
@@ -9,6 +10,8 @@ export type PatternIndex = (entry: HeldEntry, end: boolean) => readonly number[]
 interface OfTarget {
   /** Patterns by the primitive that they claim as first argument. */
   readonly byFirst: Map<unknown, number[]>;
+  /** Patterns that claim an object first, by what it holds. */
+  readonly byParts: PartsIndex<number>;
   /** Patterns that claim something else first, or nothing. */
   readonly others: number[];
   readonly all: number[];
@@ -22,25 +25,37 @@ export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): Pa
     if (event === undefined) return;
     const side = isAtEnd(event) ? ends : begins;
     const { number } = targetOf(event);
-    const known: OfTarget = side[number] ?? { byFirst: new Map(), others: [], all: [] };
+    const known: OfTarget = side[number] ?? {
+      byFirst: new Map(),
+      byParts: new PartsIndex(),
+      others: [],
+      all: [],
+    };
     side[number] = known;
     known.all.push(at);
     const first = firstClaimed(event);
-    if (first === undefined) known.others.push(at);
+    const parts = first === undefined ? known.byParts.setsFor(event) : undefined;
+    if (parts !== undefined) for (const set of parts) set.add(at);
+    else if (first === undefined) known.others.push(at);
     else {
       const list = known.byFirst.get(first.value);
       if (list === undefined) known.byFirst.set(first.value, [at]);
       else list.push(at);
     }
   });
-  return ({ target, args }, end) => {
+  return (entry, end) => {
+    const { target, args } = entry;
     const known = (end ? ends : begins)[target.number];
     if (known === undefined) return none;
-    if (known.byFirst.size === 0 || args.length === 0 || !isPrimitive(args[0])) return known.all;
-    const first = known.byFirst.get(args[0]) ?? none;
-    if (known.others.length === 0) return first;
-    if (first.length === 0) return known.others;
-    return [...first, ...known.others].sort((one, other) => one - other);
+    const { byFirst, byParts, others, all } = known;
+    if (all.length === others.length || args.length === 0) return all;
+    const isTold = isPrimitive(args[0]);
+    const found = [
+      ...others,
+      ...(isTold ? (byFirst.get(args[0]) ?? none) : [...byFirst.values()].flat()),
+      ...byParts.find(entry),
+    ];
+    return found.sort((one, other) => one - other);
   };
 }
 

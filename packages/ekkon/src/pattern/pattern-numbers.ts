@@ -1,4 +1,5 @@
 import { type HeldEvent, targetOf } from './event.ts';
+import { glanceOf } from './parts-index.ts';
 import { firstKey } from './pattern-index.ts';
 import { samePattern } from './same-pattern.ts';
 
@@ -9,31 +10,42 @@ export interface PatternNumbers<P extends HeldEvent> {
   numberOf(pattern: P): number;
 }
 
+/** What patterns that mean the same have in common: what their first argument holds, or the very object that it is. */
+function keysOf(pattern: HeldEvent): readonly unknown[] {
+  const glance = glanceOf(pattern);
+  if (glance === undefined) return [firstKey(pattern)];
+  const { keys, values, original } = glance;
+  const held = `parts ${keys.join('\0')}\0\0${values}`;
+  return original === undefined ? [held] : [held, original];
+}
+
 /** A pattern is held only against those of its target that claim the same first argument. */
 export function numberPatterns<P extends HeldEvent>(): PatternNumbers<P> {
   const patterns: P[] = [];
   const numbers = new Map<P, number>();
   const byTarget = new Map<number, Map<unknown, number[]>>();
 
-  function listFor(pattern: P): number[] {
+  /** The lists in which a pattern that means the same would be. */
+  function listsFor(pattern: P): readonly number[][] {
     const { number } = targetOf(pattern);
-    const byFirst = byTarget.get(number) ?? new Map<unknown, number[]>();
-    byTarget.set(number, byFirst);
-    const key = firstKey(pattern);
-    const list = byFirst.get(key) ?? [];
-    byFirst.set(key, list);
-    return list;
+    const known = byTarget.get(number) ?? new Map<unknown, number[]>();
+    byTarget.set(number, known);
+    return keysOf(pattern).map((key) => {
+      const list = known.get(key) ?? [];
+      known.set(key, list);
+      return list;
+    });
   }
 
   function numberOf(pattern: P): number {
     const known = numbers.get(pattern);
     if (known !== undefined) return known;
-    const list = listFor(pattern);
-    let number = list.find((at) => samePattern(patterns[at] as P, pattern));
-    if (number === undefined) {
-      number = patterns.push(pattern) - 1;
-      list.push(number);
-    }
+    const lists = listsFor(pattern);
+    const same = lists.flatMap(
+      (list) => list.find((at) => samePattern(patterns[at] as P, pattern)) ?? [],
+    );
+    const number = same.length > 0 ? Math.min(...same) : patterns.push(pattern) - 1;
+    if (same.length === 0) for (const list of lists) list.push(number);
     numbers.set(pattern, number);
     return number;
   }

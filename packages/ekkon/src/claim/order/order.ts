@@ -58,6 +58,6 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
 
 /** Ends however they come, of the calls whose beginnings some end has to know of: after them, nothing has. */
 function endsToForget({ leaves, beginnings }: Sequence): readonly HeldEvent[] {
-  const known = leaves.filter((_, at) => beginnings.some((own) => own.has(at)));
-  return known.flatMap((leaf) => (isEnd(leaf) ? [] : [anyEndOf(leaf)]));
+  const known = new Set(beginnings.flatMap((own) => [...own]));
+  return leaves.flatMap((leaf, at) => (isEnd(leaf) || !known.has(at) ? [] : [anyEndOf(leaf)]));
 }
