@@ -4,6 +4,7 @@ import {
   check,
   inTurn,
   loop,
+  once,
   openLedger,
   optional,
   reach,
@@ -50,6 +51,23 @@ export async function benchJudging() {
   );
   ledger.close();
 
+  const [hundreds, tens] = [claimedRows(1_000), claimedRows(100)];
+  for (const [what, wrong] of [
+    ['a claim for each', 0],
+    ['the same, ten of them wrong', 10],
+  ]) {
+    const rows = compareTimes(
+      () => hundreds(wrong),
+      () => tens(wrong),
+    );
+    printRow(
+      `1000 calls, ${what} / a tenth of both`,
+      rows.ratio,
+      '≤ 40',
+      `${rows.ours.toFixed(0)} / ${rows.other.toFixed(0)} ms`,
+    );
+  }
+
   const waits = await compareTimesAsync(waitWithPredicates, async () => callPredicates());
   printRow(
     `${waiting} waits each with a predicate / calling the bare predicates`,
@@ -57,6 +75,24 @@ export async function benchJudging() {
     '≤ 40',
     `${waits.ours.toFixed(0)} / ${waits.other.toFixed(0)} ms`,
   );
+}
+
+/** Calls with an object each, and a claim for each of them: of some of these it differs in one place. */
+function claimedRows(count) {
+  const store = openLedger({ callSites: 0, rules: 'loose' }).callable('store');
+  const row = (at) => ({ id: `frame-${at}`, seconds: at, at: { ra: at / 10, dec: -at / 7 } });
+  for (let at = 0; at < count; at++) store(row(at));
+  return (wrong) => {
+    const isWrong = (at) => wrong > 0 && at % (count / wrong) === 0;
+    const claims = Array.from({ length: count }, (_, at) =>
+      once(call(store, [{ ...row(at), ...(isWrong(at) ? { seconds: -1 } : {}) }])),
+    );
+    try {
+      check(claims);
+    } catch (error) {
+      if (wrong === 0) throw error;
+    }
+  };
 }
 
 function bigRecord() {

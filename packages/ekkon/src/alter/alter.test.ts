@@ -21,6 +21,7 @@ import {
   plan,
   returned,
   times,
+  unbroken,
   withLedger,
 } from '../index.ts';
 import { makeEvidence } from '../judge/evidence.ts';
@@ -196,6 +197,20 @@ describe('the cause of several findings', () => {
     expect([first, line.test(first)]).toEqual([first, true]);
     expect(verdict.causes).toMatchObject([cause]);
     expect(verdict.causes[0]?.explains).toHaveLength(verdict.findings.length);
+  });
+
+  test('nothing is put in where a claim that holds wants nothing between', () => {
+    const { dome } = openLedger({ rules: 'loose' }).standIns<Devices>();
+    dome.open();
+    dome.turn(90);
+    const claims = [once(call(dome.close)), leadsTo(call(dome.open), call(dome.close))];
+    expect(failure(inTurn(unbroken(call(dome.open), call(dome.turn))), ...claims).message.split('\n')[0]).toMatch(
+      /^2 of 3 claims fail for one cause: dome\.close is missing after #1 dome\.open \(.*\)$/,
+    );
+    const between = inTurn(call(dome.open), call(dome.close), call(dome.turn));
+    const explained = (...claimed: Claim[]) => failure(...claimed).verdict.causes.map(({ explains }) => explains.length);
+    expect(explained(inTurn(unbroken(call(dome.open), call(dome.turn))), once(call(dome.close)), between)).toEqual([1]);
+    expect(explained(once(call(dome.close)), between)).toEqual([2]);
   });
 
   test('members that were never called are named, and not the last of others', () => {

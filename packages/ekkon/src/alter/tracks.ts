@@ -122,7 +122,7 @@ export class Tracks {
       // Nothing happens within a call that ended at once.
       if (after !== undefined && after.entry === before?.entry && isAtOnce(after)) return [];
       const behind = after === undefined ? 0 : isAtOnce(after) ? after.tick + 1 : after.tick;
-      const ahead = before === undefined ? behind : before.tick - 1;
+      const ahead = before === undefined ? this.evidence.journal.tick : before.tick - 1;
       const ticks = ahead > behind ? [behind, ahead] : [behind];
       return [{ after: after?.entry, before: before?.entry, ticks }];
     });

@@ -2,65 +2,100 @@ import { matchingOf } from '../match/matcher.ts';
 import { claimedOriginal } from '../record/claimed-copy.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { kindOf } from '../record/kind.ts';
 import { callsOf, type HeldEvent } from './event.ts';
 
-/** What a pattern claims of the first argument that a glance can tell: primitives in some of its properties. */
-export interface Glance {
-  readonly keys: readonly string[];
-  readonly values: string;
-  /** The very object that was claimed, which fits itself whatever became of it; `undefined` for a part. */
-  readonly original: object | undefined;
+/** A place in arguments: one of them, or a property of it. */
+interface Place {
+  readonly at: number;
+  readonly key: string | undefined;
 }
 
-/** Those who claim primitives in the same properties. */
+/** What a pattern claims that a glance can tell: primitives among its arguments, and in properties of them. */
+export interface Glance {
+  readonly places: readonly Place[];
+  /** The places as a text. */
+  readonly shape: string;
+  /** What is claimed there as a text: the same for all that are equal there. `undefined` if there is no such place. */
+  readonly values: string | undefined;
+  /** The very objects that were claimed, which fit themselves whatever became of them; a part is none. */
+  readonly originals: readonly object[];
+}
+
+/** Those who claim primitives at the same places. */
 interface Group<T> {
-  readonly keys: readonly string[];
+  readonly places: readonly Place[];
   readonly all: Set<T>;
   readonly byValues: Map<string, Set<T>>;
   readonly byOriginal: Map<object, Set<T>>;
 }
 
-/** How many properties a glance looks at, and how much of a text. */
-const [keysSeen, lettersSeen] = [6, 64];
+/** How many places a glance looks at, and how much of a text. */
+const [placesSeen, lettersSeen] = [6, 64];
 
 /** Fewer than this are asked one by one: that costs no more. */
 const few = 8;
 
 /**
- * Finds those whose pattern an entry may fit by primitives in its first argument: `{ id: 'frame-7', … }` among a
+ * Finds those whose pattern an entry may fit by primitives among its arguments: `{ id: 'frame-7', … }` among a
  * thousand others. Only what surely differs is left out.
  */
 export class PartsIndex<T> {
+  /** Everybody. */
+  readonly all = new Set<T>();
+  private readonly others = new Set<T>();
   private readonly groups = new Map<string, Group<T>>();
+  private readonly from: number;
 
-  /** The sets that who waits for an event has to be in; `undefined` if a glance at it tells nothing. */
-  setsFor(event: HeldEvent): readonly Set<T>[] | undefined {
-    const glance = glanceOf(event);
-    if (glance === undefined) return undefined;
-    const { keys, values, original } = glance;
-    const { all, byValues, byOriginal } = madeIn(this.groups, keys.join('\0'), () => ({
-      keys,
+  /** @param from the first argument that is looked at; those before it are known to be as claimed */
+  constructor(from: number) {
+    this.from = from;
+  }
+
+  /** The sets that who waits for one event has to be in. */
+  setsFor(event: HeldEvent): readonly Set<T>[] {
+    const glance = glanceOf(event, this.from);
+    if (glance?.values === undefined) return this.setsForAny();
+    const { places, shape, values, originals } = glance;
+    const { all, byValues, byOriginal } = madeIn(this.groups, shape, () => ({
+      places,
       all: new Set<T>(),
       byValues: new Map<string, Set<T>>(),
       byOriginal: new Map<object, Set<T>>(),
     }));
-    const sets = [all, madeIn(byValues, values, () => new Set<T>())];
-    if (original !== undefined) sets.push(madeIn(byOriginal, original, () => new Set<T>()));
-    return sets;
+    return [
+      this.all,
+      all,
+      madeIn(byValues, values, () => new Set<T>()),
+      ...originals.map((original) => madeIn(byOriginal, original, () => new Set<T>())),
+    ];
+  }
+
+  /** The sets that who waits for several events has to be in, so that it is found once. */
+  setsForAny(): readonly Set<T>[] {
+    return [this.all, this.others];
+  }
+
+  /** Whether it always finds everybody. */
+  get findsAll(): boolean {
+    return this.all.size < few || this.groups.size === 0;
   }
 
   /** Those whose pattern an entry may fit, each once. */
   find({ args, given }: HeldEntry): ReadonlySet<T> {
-    if (this.groups.size === 0 || args.length === 0 || isPrimitive(args[0])) return new Set();
-    const live = (given?.args ?? args)[0] as object;
-    const found = new Set<T>();
-    for (const { keys, all, byValues, byOriginal } of this.groups.values()) {
-      const values = all.size < few ? undefined : valuesIn(args[0], keys);
-      if (values === undefined) addAll(found, all);
-      else {
-        addAll(found, byValues.get(values));
-        addAll(found, byOriginal.get(live));
+    if (this.findsAll) return this.all;
+    const live = given?.args ?? args;
+    const found = new Set<T>(this.others);
+    for (const { places, all, byValues, byOriginal } of this.groups.values()) {
+      const values = all.size < few ? undefined : valuesIn(args, places);
+      if (values === undefined) {
+        addAll(found, all);
+        continue;
       }
+      addAll(found, byValues.get(values));
+      if (byOriginal.size > 0)
+        for (const each of live)
+          if (!isPrimitive(each)) addAll(found, byOriginal.get(each as object));
     }
     return found;
   }
@@ -78,31 +113,46 @@ function madeIn<K, V>(map: Map<K, V>, key: K, make: () => V): V {
   return made;
 }
 
-/** What a glance tells of a pattern: the same for all that mean the same, but for the very object that was claimed twice. */
-export function glanceOf(event: HeldEvent): Glance | undefined {
+/**
+ * What a glance tells of a pattern: the same for all that mean the same, but for the very object that was claimed twice.
+ *
+ * @param from the first argument that is looked at
+ */
+export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
   const { claimed, lens } = callsOf(event);
-  const item = claimed?.items[0];
-  if (lens !== undefined || isPrimitive(item)) return undefined;
-  const matching = matchingOf(item);
-  const isPart = matching?.family === 'partial';
-  const whole: unknown = isPart ? matching?.parameters[0] : item;
-  if ((matching !== undefined && !isPart) || !isPlain(whole)) return undefined;
-  const keys = Object.keys(whole).filter((key) => isTold(whole[key]));
-  const seen = keys.sort().slice(0, keysSeen);
-  const values = valuesIn(whole, seen);
-  if (seen.length === 0 || values === undefined) return undefined;
-  return { keys: seen, values, original: isPart ? undefined : claimedOriginal(whole) };
+  if (claimed === undefined || lens !== undefined) return undefined;
+  const [places, originals]: [Place[], object[]] = [[], []];
+  const told: unknown[] = [];
+  for (let at = 0; at < claimed.items.length; at++) {
+    const item = claimed.items[at];
+    const matching = matchingOf(item);
+    const isPart = matching?.family === 'partial';
+    const whole: unknown = isPart ? matching?.parameters[0] : item;
+    told.push(whole);
+    if (at < from) continue;
+    if (isTold(item)) places.push({ at, key: undefined });
+    else if (isPlain(whole) && (isPart || matching === undefined)) {
+      const keys = Object.keys(whole).filter((key) => isTold(whole[key]));
+      places.push(...keys.sort().map((key) => ({ at, key })));
+      if (!isPart) originals.push(claimedOriginal(whole));
+    }
+  }
+  const seen = places.slice(0, placesSeen);
+  const values = seen.length === 0 ? undefined : valuesIn(told, seen);
+  const shape = seen.map(({ at, key }) => `${at}${key === undefined ? '' : `.${key}`}`).join('\0');
+  return { places: seen, shape, values, originals };
 }
 
-/** What an object holds in some properties, as one text: the same for all that are equal there. */
-function valuesIn(value: unknown, keys: readonly string[]): string | undefined {
-  if (!isPlain(value)) return undefined;
+/** What stands at some places, as one text; `undefined` if that is not known at a glance. */
+function valuesIn(args: readonly unknown[], places: readonly Place[]): string | undefined {
   let text = '';
-  for (const key of keys) {
-    if (!Object.hasOwn(value, key)) return undefined;
-    const held = value[key];
-    if (!isTold(held)) return undefined;
-    text += `${String(held).slice(0, lettersSeen)}\0`;
+  for (const { at, key } of places) {
+    const held = at < args.length ? args[at] : undefined;
+    if (at >= args.length) return undefined;
+    if (key !== undefined && !(isPlain(held) && Object.hasOwn(held, key))) return undefined;
+    const value = key === undefined ? held : (held as Readonly<Record<string, unknown>>)[key];
+    if (!isTold(value)) return undefined;
+    text += `${String(value).slice(0, lettersSeen)}\0`;
   }
   return text;
 }
@@ -112,10 +162,8 @@ function isTold(value: unknown): boolean {
 }
 
 function isPlain(value: unknown): value is Readonly<Record<string, unknown>> {
-  return (
-    typeof value === 'object' &&
-    value !== null &&
-    Object.getPrototypeOf(value) === Object.prototype &&
-    !Array.isArray(value)
-  );
+  if (typeof value !== 'object' || value === null) return false;
+  const prototype = Object.getPrototypeOf(value);
+  if (prototype === Object.prototype) return !Array.isArray(value);
+  return prototype === null && kindOf(value) === 'plain';
 }

@@ -4,65 +4,87 @@ import type { HeldEntry } from '../record/journal.ts';
 import { callsOf, type HeldEvent, isAtEnd, targetOf } from './event.ts';
 import { PartsIndex } from './parts-index.ts';
 
+/** Those whose patterns are of one target and moment: by the primitive that they claim as first argument, or not. */
+export class TargetIndex<T> {
+  private readonly byFirst = new Map<unknown, PartsIndex<T>>();
+  private readonly rest = new PartsIndex<T>(0);
+
+  /** The sets that who waits for some events has to be in, so that it is found once. */
+  setsFor(events: readonly HeldEvent[]): readonly Set<T>[] {
+    const firsts = events.map(firstClaimed);
+    const [only, another] = events;
+    if (only !== undefined && another === undefined) return this.indexFor(firsts[0]).setsFor(only);
+    if (firsts.includes(undefined)) return this.rest.setsForAny();
+    const indexes = new Set(firsts.map((first) => this.indexFor(first)));
+    return [...indexes].flatMap((index) => index.setsForAny());
+  }
+
+  /** Whether it always finds everybody. */
+  get findsAll(): boolean {
+    return this.byFirst.size === 0 && this.rest.findsAll;
+  }
+
+  /** Those whose patterns an entry may fit, less those that a glance rules out: each once, in one of these sets. */
+  find(entry: HeldEntry): readonly ReadonlySet<T>[] {
+    const { args } = entry;
+    const rest = this.rest.find(entry);
+    if (this.byFirst.size === 0) return [rest];
+    if (args.length > 0 && isPrimitive(args[0])) {
+      const found = this.byFirst.get(args[0])?.find(entry);
+      return found === undefined ? [rest] : [rest, found];
+    }
+    // What is not a primitive may be a mark for what was not recorded, and fit any.
+    const all = [...this.byFirst.values()].flatMap((index) => [...index.all]);
+    return [rest, new Set(all)];
+  }
+
+  private indexFor(first: First | undefined): PartsIndex<T> {
+    if (first === undefined) return this.rest;
+    const known = this.byFirst.get(first.value) ?? new PartsIndex<T>(1);
+    this.byFirst.set(first.value, known);
+    return known;
+  }
+}
+
 /** Finds the patterns that an event may fit, by number: those of its target and moment, less those that a glance rules out. */
 export type PatternIndex = (entry: HeldEntry, end: boolean) => readonly number[];
 
-interface OfTarget {
-  /** Patterns by the primitive that they claim as first argument. */
-  readonly byFirst: Map<unknown, number[]>;
-  /** Patterns that claim an object first, by what it holds. */
-  readonly byParts: PartsIndex<number>;
-  /** Patterns that claim something else first, or nothing. */
-  readonly others: number[];
-  readonly all: number[];
-}
-
 /** Makes an index, so that an event is held against few patterns if there are many. */
 export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): PatternIndex {
-  const begins: (OfTarget | undefined)[] = [];
-  const ends: (OfTarget | undefined)[] = [];
+  const begins: (Numbered | undefined)[] = [];
+  const ends: (Numbered | undefined)[] = [];
   events.forEach((event, at) => {
     if (event === undefined) return;
     const side = isAtEnd(event) ? ends : begins;
     const { number } = targetOf(event);
-    const known: OfTarget = side[number] ?? {
-      byFirst: new Map(),
-      byParts: new PartsIndex(),
-      others: [],
-      all: [],
-    };
+    const known = side[number] ?? { index: new TargetIndex<number>(), all: [] };
     side[number] = known;
     known.all.push(at);
-    const first = firstClaimed(event);
-    const parts = first === undefined ? known.byParts.setsFor(event) : undefined;
-    if (parts !== undefined) for (const set of parts) set.add(at);
-    else if (first === undefined) known.others.push(at);
-    else {
-      const list = known.byFirst.get(first.value);
-      if (list === undefined) known.byFirst.set(first.value, [at]);
-      else list.push(at);
-    }
+    for (const set of known.index.setsFor([event])) set.add(at);
   });
   return (entry, end) => {
-    const { target, args } = entry;
-    const known = (end ? ends : begins)[target.number];
+    const known = (end ? ends : begins)[entry.target.number];
     if (known === undefined) return none;
-    const { byFirst, byParts, others, all } = known;
-    if (all.length === others.length || args.length === 0) return all;
-    const isTold = isPrimitive(args[0]);
-    const found = [
-      ...others,
-      ...(isTold ? (byFirst.get(args[0]) ?? none) : [...byFirst.values()].flat()),
-      ...byParts.find(entry),
-    ];
-    return found.sort((one, other) => one - other);
+    if (known.index.findsAll) return known.all;
+    const found = known.index.find(entry).flatMap((each) => [...each]);
+    return found.length < 2 ? found : found.sort((one, other) => one - other);
   };
+}
+
+/** The patterns of one target and moment, by number. */
+interface Numbered {
+  readonly index: TargetIndex<number>;
+  readonly all: number[];
 }
 
 const none: readonly never[] = [];
 
+interface First {
+  readonly value: unknown;
+}
+
 /** The primitive that a pattern claims as first argument; nothing if it claims none, or something else. */
-export function firstClaimed(event: HeldEvent): { readonly value: unknown } | undefined {
+function firstClaimed(event: HeldEvent): First | undefined {
   const items = callsOf(event).claimed?.items ?? none;
   return items.length > 0 && isPrimitive(items[0]) ? { value: items[0] } : undefined;
 }

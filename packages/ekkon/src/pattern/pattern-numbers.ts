@@ -10,13 +10,12 @@ export interface PatternNumbers<P extends HeldEvent> {
   numberOf(pattern: P): number;
 }
 
-/** What patterns that mean the same have in common: what their first argument holds, or the very object that it is. */
+/** What patterns that mean the same have in common: what their arguments hold, or the very objects that they are. */
 function keysOf(pattern: HeldEvent): readonly unknown[] {
-  const glance = glanceOf(pattern);
-  if (glance === undefined) return [firstKey(pattern)];
-  const { keys, values, original } = glance;
-  const held = `parts ${keys.join('\0')}\0\0${values}`;
-  return original === undefined ? [held] : [held, original];
+  const glance = glanceOf(pattern, 0);
+  const held =
+    glance?.values === undefined ? firstKey(pattern) : `${glance.shape}\0\0${glance.values}`;
+  return [held, ...(glance?.originals ?? [])];
 }
 
 /** A pattern is held only against those of its target that claim the same first argument. */
@@ -41,11 +40,10 @@ export function numberPatterns<P extends HeldEvent>(): PatternNumbers<P> {
     const known = numbers.get(pattern);
     if (known !== undefined) return known;
     const lists = listsFor(pattern);
-    const same = lists.flatMap(
-      (list) => list.find((at) => samePattern(patterns[at] as P, pattern)) ?? [],
-    );
-    const number = same.length > 0 ? Math.min(...same) : patterns.push(pattern) - 1;
-    if (same.length === 0) for (const list of lists) list.push(number);
+    const near = lists.flat();
+    const same = near.find((at) => samePattern(patterns[at] as P, pattern));
+    const number = same ?? patterns.push(pattern) - 1;
+    if (same === undefined) for (const list of lists) list.push(number);
     numbers.set(pattern, number);
     return number;
   }
