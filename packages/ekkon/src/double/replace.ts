@@ -74,7 +74,7 @@ export function replaceMember(
   if (seam === undefined) refuseLocked(target, own, said, below);
   const refuseTo = (why: string) =>
     refuse(
-      `${said}: nothing can be put in its place (${why}). Hand a stand-in to the code instead.`,
+      `${said}: nothing can be put in its place (${why}). ${typeof own?.value === 'string' ? 'It is a text: set it for the test, and put it back afterwards.' : 'Hand a stand-in to the code instead.'}`,
       below,
     );
   const owner = ownerOf(journal, target, name, seam);

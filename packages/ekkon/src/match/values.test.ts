@@ -204,6 +204,7 @@ describe('instances', () => {
   describe('without properties of their own', () => {
     const kept = new WeakMap<object, unknown>();
     const keep = (self: object, state: object) => kept.set(self, state);
+    const keepAs = (state: unknown, self: object) => kept.set(self, state);
     const listed: unknown[] = [];
     class Kept {
       constructor(seconds: number) {
@@ -224,6 +225,11 @@ describe('instances', () => {
     class Aliased {
       constructor(seconds: number) {
         keep(this, [seconds]);
+      }
+    }
+    class Named {
+      constructor(seconds: number) {
+        keepAs(String(seconds), this);
       }
     }
     function Old(this: object, seconds: number) {
@@ -260,6 +266,14 @@ describe('instances', () => {
         return this instanceof Turning ? this : undefined;
       }
     }
+    class Asking {
+      accept(visitor: { visit(self: object): void }, more: { visit(self: object): void }[]) {
+        visitor.visit(this);
+        visitor?.visit({ of: this } as object);
+        for (const each of more) each.visit(this);
+        return [String(this), Object.is(this, visitor), { ...this }];
+      }
+    }
     // What a compiler makes of private methods: the instance is marked, and asked for the mark.
     const marks = new WeakSet();
     const isMarked = (self: object, mark: WeakSet<object>) => mark.has(self);
@@ -284,6 +298,7 @@ describe('instances', () => {
       ['of one with an accessor that reads elsewhere', new Shown(), new Shown(), undecided],
       ['kept in a list', new Listed(30), new Listed(60), undecided],
       ['handed on by another name', new Aliased(30), new Aliased(60), undecided],
+      ['handed on behind what the platform makes', new Named(30), new Named(60), undecided],
       ['of a function', Reflect.construct(Old, [30]), Reflect.construct(Old, [60]), undecided],
       ['of a class derived from nothing', Rootless.of(), Rootless.of(), undecided],
       ['that inherit from an object', Object.create(inherited), Object.create(inherited), undecided],
@@ -291,6 +306,7 @@ describe('instances', () => {
       ['of a class that keeps to itself', new Fixed(), new Fixed(), holds],
       ['of one that calls what is its own', new Turning(), new Turning(), holds],
       ['of one that marks them', new Marked(), new Marked(), holds],
+      ['of one that shows them to whom it is given', new Asking(), new Asking(), holds],
       ['of a class derived from one that holds what can be seen, and perhaps more', new Listing(), new Listing(), undecided],
       ['beside another class', new Fixed(), new Turning(), fails],
     ])('%s', (_, value, claimed, expected) => {

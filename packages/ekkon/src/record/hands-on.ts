@@ -1,11 +1,20 @@
-import { isBound, valueAt, type Word, withoutInner, wordsOf } from './class-source.ts';
+import {
+  closes,
+  isBound,
+  opens,
+  valueAt,
+  type Word,
+  withoutInner,
+  wordsOf,
+} from './class-source.ts';
 
 /**
  * Whether the source of a class hands an instance on to code that is not its own: `init(this, state)`,
  * `states.get(this)`. An instance without properties of its own whose class does so keeps its state elsewhere, or has none;
  * nothing tells which.
  *
- * A method that is called on it, a parent's constructor, and what compilers write for private methods hand nothing on.
+ * A method that is called on it, a parent's constructor, and what compilers write for private methods hand nothing on; what was
+ * handed in and the platform's own functions keep nothing.
  *
  * @param source of a class, or of the functions that make one up
  * @param parents the names of the classes that it is derived from
@@ -20,6 +29,7 @@ export function handsOn(source: string, parents: ReadonlySet<string>): boolean {
       selves.has(value) &&
       isPassed(words, at) &&
       !isMark(words, at) &&
+      !isShown(words, at) &&
       !isOwnCall(words, at, parents),
   );
 }
@@ -41,7 +51,7 @@ function isPassed(words: readonly Word[], at: number): boolean {
   const [before, after] = [valueAt(words, at - 1), valueAt(words, at + 1)];
   if (before === '(') return (after === ',' || after === ')') && isCall(words, at - 1);
   if (before === ':') return after === ',' || after === '}';
-  return [',', '[', '...'].includes(before) && [',', ')', ']', '}'].includes(after);
+  return [',', '['].includes(before) && [',', ')', ']', '}'].includes(after);
 }
 
 function isCall(words: readonly Word[], open: number): boolean {
@@ -58,14 +68,40 @@ function isCall(words: readonly Word[], open: number): boolean {
   );
 }
 
+/**
+ * Whether it is shown to what was handed in (`visitor.visit(this)`), to the platform (`String(this)`), or to who called: none
+ * of these keeps what the class reads of it.
+ */
+function isShown(words: readonly Word[], at: number): boolean {
+  const open = callAround(words, at);
+  if (open === undefined) return false;
+  let root = open - 1;
+  while (['.', '?.'].includes(valueAt(words, root - 1))) root -= 2;
+  const { type, value } = words[root] as Word;
+  return type === 'IdentifierName' && (platform.has(value) || isBound(words, value));
+}
+
+const platform: ReadonlySet<string> = new Set(
+  'Array Boolean JSON Number Object Promise Reflect String console'.split(' '),
+);
+
+/** The parenthesis of the call among whose arguments a word is, itself or in a list or an object. */
+function callAround(words: readonly Word[], at: number): number | undefined {
+  let depth = 0;
+  for (let place = at - 1; place > 0; place--) {
+    const { type, value } = words[place] as Word;
+    if (closes(type, value)) depth++;
+    else if (opens(type, value) && depth > 0) depth--;
+    else if (value === '(') return place;
+  }
+  return undefined;
+}
+
 /** Whether it is marked as one of its class, or asked for that, as for private methods: `check(this, mark)`, `marks.add(this)`. */
 function isMark(words: readonly Word[], at: number): boolean {
   const [before, after] = [valueAt(words, at - 1), valueAt(words, at + 1)];
-  if (before === '(' && after === ')') {
-    const callee = valueAt(words, at - 2);
-    const isFixed = ['freeze', 'seal', 'preventExtensions'].includes(callee);
-    return isFixed || (callee === 'add' && valueAt(words, at - 3) === '.');
-  }
+  if (before === '(' && after === ')')
+    return valueAt(words, at - 2) === 'add' && valueAt(words, at - 3) === '.';
   if (before === '(') return isFree(words, at + 2);
   return before === ',' && valueAt(words, at - 3) === '(' && isFree(words, at - 2);
 }
