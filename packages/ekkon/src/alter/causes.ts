@@ -6,7 +6,7 @@ import { sameValues } from '../match/same-value.ts';
 import { printTarget } from '../notation/label.ts';
 import { callsOf, type HeldEvent, type HeldPattern, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
-import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -169,7 +169,7 @@ class Trial {
     const rank = ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
     const [mended] = change.added;
-    const isOwned = [...this.owners(entry, false), ...this.owners(entry, true)].some((at) => {
+    const isOwned = patternsOf(this.owners, entry).some((at) => {
       const event = this.owning[at];
       if (event === undefined || eventFit(event, entry) !== 'fits') return false;
       return mended === undefined || eventFit(event, mended) !== 'fits';

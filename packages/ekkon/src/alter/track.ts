@@ -4,7 +4,7 @@ import type { Evidence, Hearing, Rest } from '../claim/parts.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
 import { isAtEnd } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, eventsIn, type RecordedEvent } from './change.ts';
 
@@ -148,10 +148,7 @@ export class Track {
   private hears({ without, added }: Change): boolean {
     const { beginnings } = this.hearing;
     return [...without, ...added].some(
-      (entry) =>
-        this.index(entry, false).length > 0 ||
-        this.index(entry, true).length > 0 ||
-        beginnings?.(entry.target) === true,
+      (entry) => patternsOf(this.index, entry).length > 0 || beginnings?.(entry.target) === true,
     );
   }
 

@@ -5,7 +5,7 @@ import { addUsed, UseFollower } from '../judge/accounting.ts';
 import type { Judged } from '../judge/follower.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex } from '../pattern/pattern-index.ts';
+import { makePatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, type RecordedEvent, recordedEvents } from './change.ts';
 import { Track } from './track.ts';
@@ -38,11 +38,10 @@ function finderOf(
   const parted = new Set(followed);
   const always = all.filter((claim) => !parted.has(claim));
   return (entry) => {
-    const numbers = [...index(entry, false), ...index(entry, true)];
     const watching = wide.filter(({ hearing }) => hearing.beginnings?.(entry.target) === true);
     return [
       ...new Set([
-        ...numbers.flatMap((number) => patterns[number]?.claim ?? []),
+        ...patternsOf(index, entry).flatMap((number) => patterns[number]?.claim ?? []),
         ...watching.map(({ claim }) => claim),
         ...always,
       ]),

@@ -7,6 +7,7 @@ import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
 import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
+import { printsAs } from '../record/prints-as.ts';
 import { tied } from '../record/tie.ts';
 import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
@@ -104,11 +105,11 @@ async function judgeAll(
 
 /** Says of claims that hold where a name in them is likely mistyped; whether it is cannot be told. */
 function warnOfUnheard({ file, unheard, verdict }: JudgedFile): void {
-  const failed = new Set(verdict.findings.map(({ claim }) => claim));
+  const failed = new Set<unknown>(verdict.findings.map(({ of }) => of));
   for (const { claim, name, near } of unheard) {
     if (failed.has(claim)) continue;
     process.stderr.write(
-      `ekkon: ${file}: ${claim} holds, and nothing of ${name} was recorded; did you mean ${near}?\n`,
+      `ekkon: ${file}: ${claim[printsAs]} holds, and nothing of ${name} was recorded; did you mean ${near}?\n`,
     );
   }
 }

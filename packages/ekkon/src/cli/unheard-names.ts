@@ -2,12 +2,11 @@ import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { printTarget } from '../notation/label.ts';
 import { targetOf } from '../pattern/event.ts';
 import { nearestName } from '../record/nearest-name.ts';
-import { printsAs } from '../record/prints-as.ts';
 import type { Target } from '../record/target.ts';
 
 /** A claim that holds beside a name under which nothing was recorded, and the recorded name that is near to it. */
 export interface UnheardName {
-  readonly claim: string;
+  readonly claim: HeldClaim;
   readonly name: string;
   readonly near: string;
 }
@@ -38,7 +37,7 @@ export function unheardNames(
       );
       const meant = beside.find(({ member }) => member === near);
       if (meant === undefined) return [];
-      return [{ claim: claim[printsAs], name: printTarget(target), near: printTarget(meant) }];
+      return [{ claim, name: printTarget(target), near: printTarget(meant) }];
     });
   });
 }

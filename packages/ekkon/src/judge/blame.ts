@@ -3,7 +3,7 @@ import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
-import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
@@ -66,8 +66,7 @@ export class Blame {
     const known = this.owners.get(entry);
     if (known !== undefined) return known;
     this.index ??= makePatternIndex(this.telling);
-    const near = [...this.index(entry, false), ...this.index(entry, true)];
-    const found = near
+    const found = [...patternsOf(this.index, entry)]
       .sort((one, other) => one - other)
       .flatMap((at) => this.telling[at] ?? [])
       .filter((event) => eventFit(event, entry) === 'fits');

@@ -103,11 +103,11 @@ async function runBody(
     ledger: { value: ledger },
     test: { value: withLedgers(inner) },
   }) as unknown as LedgerContext;
-  const endOfTime = tellIfAborted(context, ledger);
+  const disregard = tellIfAborted(context, ledger);
   try {
     await holdLedger(ledger, async () => {
       await called(body, given);
-      endOfTime.disregard();
+      disregard();
     });
     weighIfAsked(ledger);
   } catch (error) {
@@ -119,8 +119,10 @@ async function runBody(
 /**
  * Tells what a test still waited for whose time is over, or that is cancelled: its body goes on, and its runner
  * hears nothing of it any more.
+ *
+ * @returns what ends that
  */
-function tellIfAborted(context: TestContext, ledger: Ledger): { disregard(): void } {
+function tellIfAborted(context: TestContext, ledger: Ledger): () => void {
   const tell = () => {
     const verdict = closeLedger(ledger, false, { reason: context.signal.reason });
     if (verdict.holds) return;
@@ -129,7 +131,7 @@ function tellIfAborted(context: TestContext, ledger: Ledger): { disregard(): voi
     for (const line of lines) if (line !== '') context.diagnostic(line);
   };
   context.signal.addEventListener('abort', tell, { once: true });
-  return { disregard: () => context.signal.removeEventListener('abort', tell) };
+  return () => context.signal.removeEventListener('abort', tell);
 }
 
 /** Runs a body; one with two parameters calls back when it is done. */

@@ -147,10 +147,12 @@ export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
 function valuesIn(args: readonly unknown[], places: readonly Place[]): string | undefined {
   let text = '';
   for (const { at, key } of places) {
-    const held = at < args.length ? args[at] : undefined;
     if (at >= args.length) return undefined;
-    if (key !== undefined && !(isPlain(held) && Object.hasOwn(held, key))) return undefined;
-    const value = key === undefined ? held : (held as Readonly<Record<string, unknown>>)[key];
+    let value = args[at];
+    if (key !== undefined) {
+      if (!isPlain(value) || !Object.hasOwn(value, key)) return undefined;
+      value = value[key];
+    }
     if (!isTold(value)) return undefined;
     text += `${String(value).slice(0, lettersSeen)}\0`;
   }
@@ -162,8 +164,5 @@ function isTold(value: unknown): boolean {
 }
 
 function isPlain(value: unknown): value is Readonly<Record<string, unknown>> {
-  if (typeof value !== 'object' || value === null) return false;
-  const prototype = Object.getPrototypeOf(value);
-  if (prototype === Object.prototype) return !Array.isArray(value);
-  return prototype === null && kindOf(value) === 'plain';
+  return typeof value === 'object' && value !== null && kindOf(value) === 'plain';
 }

@@ -71,6 +71,11 @@ export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): Pa
   };
 }
 
+/** The patterns that some event of an entry may fit: its beginning, or its end. */
+export function patternsOf(index: PatternIndex, entry: HeldEntry): readonly number[] {
+  return [...index(entry, false), ...index(entry, true)];
+}
+
 /** The patterns of one target and moment, by number. */
 interface Numbered {
   readonly index: TargetIndex<number>;

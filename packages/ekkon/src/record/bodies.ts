@@ -28,13 +28,6 @@ export function readingOf(member: Member, args: readonly unknown[]): Promise<unk
 
 const bodies = new WeakMap<HeldEntry, { readonly body: unknown }>();
 
-/** Whether the body of a call is being read. */
-export function isReading(entry: HeldEntry): boolean {
-  return reading.has(entry);
-}
-
-const reading = new WeakSet<HeldEntry>();
-
 /** The body of a call, once it was read. */
 export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined {
   return bodies.get(entry);
@@ -49,13 +42,11 @@ export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined
 export async function noteReading(
   journal: Journal,
   entry: HeldEntry,
-  begun: Promise<unknown>,
+  reading: Promise<unknown>,
 ): Promise<void> {
   journal.unread.add(entry);
-  reading.add(entry);
   // What cannot be read is not known; who makes the request has no part in that.
-  const body = await begun.catch(() => undefined);
-  reading.delete(entry);
+  const body = await reading.catch(() => undefined);
   bodies.set(entry, { body });
   journal.unread.delete(entry);
   journal.hearing?.read(entry);

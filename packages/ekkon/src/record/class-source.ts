@@ -139,3 +139,18 @@ export function closeOf(words: readonly Word[], open: number): number {
   }
   return words.length;
 }
+
+/** Whether a name before parentheses calls nothing: a keyword. */
+export function isWord(name: string): boolean {
+  return [
+    'if',
+    'for',
+    'while',
+    'switch',
+    'return',
+    'super',
+    'function',
+    'typeof',
+    'await',
+  ].includes(name);
+}

@@ -1,6 +1,7 @@
 import {
   closes,
   isBound,
+  isWord,
   opens,
   valueAt,
   type Word,
@@ -22,7 +23,7 @@ import {
 export function handsOn(source: string, parents: ReadonlySet<string>): boolean {
   if (!/\bthis\b/.test(source)) return false;
   const words = withoutInner(wordsOf(source));
-  const selves = namesOfThis(words);
+  const selves = aliasesOfThis(words);
   return words.some(
     ({ type, value }, at) =>
       type === 'IdentifierName' &&
@@ -35,7 +36,7 @@ export function handsOn(source: string, parents: ReadonlySet<string>): boolean {
 }
 
 /** `this`, and the names that it is given: `const self = this`. */
-function namesOfThis(words: readonly Word[]): ReadonlySet<string> {
+function aliasesOfThis(words: readonly Word[]): ReadonlySet<string> {
   const names = new Set(['this']);
   words.forEach(({ type, value }, at) => {
     const isAlias = type === 'IdentifierName' && valueAt(words, at + 1) === '=';
@@ -56,11 +57,7 @@ function isPassed(words: readonly Word[], at: number): boolean {
 
 function isCall(words: readonly Word[], open: number): boolean {
   const before = words[open - 1];
-  if (
-    before === undefined ||
-    ['if', 'while', 'switch', 'return', 'typeof', 'await'].includes(before.value)
-  )
-    return false;
+  if (before === undefined || isWord(before.value)) return false;
   return (
     before.type === 'IdentifierName' ||
     before.type === 'PrivateIdentifier' ||
@@ -75,9 +72,7 @@ function isCall(words: readonly Word[], open: number): boolean {
 function isShown(words: readonly Word[], at: number): boolean {
   const open = callAround(words, at);
   if (open === undefined) return false;
-  let root = open - 1;
-  while (['.', '?.'].includes(valueAt(words, root - 1))) root -= 2;
-  const { type, value } = words[root] as Word;
+  const { type, value } = rootOf(words, open - 1) as Word;
   return type === 'IdentifierName' && (platform.has(value) || isBound(words, value));
 }
 
@@ -117,8 +112,13 @@ function isFree(words: readonly Word[], at: number): boolean {
 function isOwnCall(words: readonly Word[], at: number, parents: ReadonlySet<string>): boolean {
   if (valueAt(words, at - 1) !== '(' || valueAt(words, at - 3) !== '.') return false;
   if (!['call', 'apply', 'bind'].includes(valueAt(words, at - 2))) return false;
-  let root = at - 4;
-  while (valueAt(words, root - 1) === '.') root -= 2;
-  const name = valueAt(words, root);
+  const name = rootOf(words, at - 4)?.value ?? '';
   return ['this', 'super', ')'].includes(name) || /^_+super/.test(name) || parents.has(name);
+}
+
+/** What a chain of members begins with: the `dome` of `dome.shutter?.open`. */
+function rootOf(words: readonly Word[], end: number): Word | undefined {
+  let root = end;
+  while (['.', '?.'].includes(valueAt(words, root - 1))) root -= 2;
+  return words[root];
 }

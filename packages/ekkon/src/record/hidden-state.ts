@@ -4,6 +4,7 @@ import {
   closes,
   isBound,
   isStart,
+  isWord,
   opens,
   sourcesOf,
   valueAt,
@@ -28,7 +29,7 @@ const known = new WeakMap<object, boolean>();
 export function hidesState(instance: object): boolean {
   const first: object | null = Object.getPrototypeOf(instance);
   if (first === null || first === Array.prototype) return false;
-  const hides = remembered(whole, first, () => chainOf(first).some(prototypeHides));
+  const hides = remembered(whole, first, () => classesOf(first).some(prototypeHides));
   if (hides || Reflect.ownKeys(instance).length > 0) return hides;
   return remembered(handed, first, () => chainHandsOn(first));
 }
@@ -51,8 +52,8 @@ function remembered(
   return found;
 }
 
-/** The prototypes of an instance up to the platform's. */
-function chainOf(first: object): readonly object[] {
+/** The prototypes of an instance up to the platform's: those of classes whose source may tell. */
+function classesOf(first: object): readonly object[] {
   const chain: object[] = [];
   for (let at: object | null = first; at !== null && chain.length < 64; ) {
     const next: object | null = Object.getPrototypeOf(at);
@@ -69,7 +70,7 @@ function isRoot(prototype: object, next: object | null): boolean {
 }
 
 function chainHandsOn(first: object): boolean {
-  const chain = chainOf(first);
+  const chain = classesOf(first);
   const constructors = chain.map(
     (each) => Object.getOwnPropertyDescriptor(each, 'constructor')?.value,
   );
@@ -175,21 +176,6 @@ function countOfArguments(words: readonly Word[], open: number): number {
     if (depth === 1 && value === ',') commas++;
   }
   return commas + 1;
-}
-
-/** Whether a name cannot be a helper: a keyword before parentheses. */
-function isWord(name: string): boolean {
-  return [
-    'if',
-    'for',
-    'while',
-    'switch',
-    'return',
-    'super',
-    'function',
-    'typeof',
-    'await',
-  ].includes(name);
 }
 
 /** Whether a helper's call at a parenthesis gives a private method, which is called at once. */

@@ -1,7 +1,7 @@
 import type { Cause, FoundCause } from '../explain/cause.ts';
 import type { Entry } from '../record/entry.ts';
 import { printDifference } from './difference-words.ts';
-import { count, named } from './words.ts';
+import { count, named, noneOf } from './words.ts';
 
 /** How many differences the sentence tells before the rest is counted. */
 const differencesTold = 2;
@@ -48,12 +48,10 @@ function messageOf(found: FoundCause): string {
 }
 
 function noneCalled(labels: readonly string[]): string {
-  const [one = '', other, ...more] = labels;
-  if (other === undefined) return `${one} was never called`;
-  if (more.length === 0) return `neither ${one} nor ${other} was ever called`;
-  const left = labels.length - membersTold;
-  const rest = left > 0 ? ` and ${left} more` : '';
-  return `none of ${labels.slice(0, membersTold).join(', ')}${rest} was ever called`;
+  const [one, other] = labels;
+  return other === undefined
+    ? `${one} was never called`
+    : `${noneOf(labels, membersTold)} was ever called`;
 }
 
 const membersTold = 4;

@@ -9,7 +9,7 @@ import type {
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Outcome } from '../record/entry.ts';
 import { printDifference } from './difference-words.ts';
-import { placed } from './words.ts';
+import { noneOf, placed } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -58,9 +58,7 @@ export function printProblem(problem: OrderProblem): string {
 /** `dome.close is missing`, `neither dome.close nor alarm.sound came`. */
 function missingPart({ step, branches }: OrderProblem & { readonly kind: 'missing' }): string {
   if (branches.length < 2) return `${step} is missing`;
-  return branches.length === 2
-    ? `neither ${branches.join(' nor ')} came`
-    : `none of ${branches.join(', ')} came`;
+  return `${noneOf(branches)} came`;
 }
 
 /** `#3 dome.open (night.ts:4) came too early`, `#2 mount.slewTo was fulfilled too late (night.ts:3)`. */

@@ -44,3 +44,10 @@ export function printTime(ms: number): string {
 
 /** For what could always be the reason for which a test failed. */
 export const always = (): boolean => true;
+
+/** `neither dome.close nor alarm.sound`; of more than two, `none of dome.close, alarm.sound, mount.park and 2 more`. */
+export function noneOf(names: readonly string[], told = names.length): string {
+  if (names.length === 2) return `neither ${names.join(' nor ')}`;
+  const left = names.length - told;
+  return `none of ${names.slice(0, told).join(', ')}${left > 0 ? ` and ${left} more` : ''}`;
+}

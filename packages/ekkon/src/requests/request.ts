@@ -64,7 +64,7 @@ export function request(
     of: 'call',
     member,
     claimed: { items: [matcherFor(wanted)], rest: false },
-    lens: lensFor(wanted, isServer(on)),
+    lens: lensFor(member, wanted, isServer(on)),
   });
   return noteWritten(member.journal, 'pattern', pattern, request) as never;
 }
@@ -127,8 +127,9 @@ function addressFor(url: unknown): ReadAddress {
   );
 }
 
-function lensFor({ address }: Wanted, isOfServer: boolean): Lens {
-  const seenIn = (entry: HeldEntry) => (isOfServer ? requestServed(entry) : requestIn(entry));
+function lensFor(member: Member, { address }: Wanted, isOfServer: boolean): Lens {
+  const seenIn = (entry: HeldEntry) =>
+    isOfServer ? requestServed(entry) : requestIn(entry, member.journal);
   return {
     see: (entry) => [seenIn(entry)],
     show(entry) {

@@ -1,7 +1,7 @@
-import { bodyOf, isReading } from '../record/bodies.ts';
+import { bodyOf } from '../record/bodies.ts';
 import { copyOf } from '../record/copy.ts';
 import { budget } from '../record/copying.ts';
-import type { HeldEntry } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isSnapshot } from '../record/snapshot.ts';
 
 /** The body of a request, as far as it is known. */
@@ -31,12 +31,12 @@ const { Response: MadeResponse } = globalThis;
 const elsewhere = 'http://localhost/';
 
 /** The request that a call of a `fetch` made; `undefined` if its arguments are none of a request's. */
-export function requestIn(entry: HeldEntry): SeenParts | undefined {
+export function requestIn(entry: HeldEntry, { unread }: Journal): SeenParts | undefined {
   const known = seen.get(entry);
   const read = bodyOf(entry);
   if (known !== undefined && known.read === read) return known.parts;
   const parts = partsOf(entry.args, read);
-  if (parts !== undefined && isReading(entry)) return { ...parts, body: stillRead };
+  if (parts !== undefined && unread.has(entry)) return { ...parts, body: stillRead };
   seen.set(entry, { read, parts });
   return parts;
 }
