@@ -1,7 +1,7 @@
 // Makes the pictures in docs/screenshots anew from the demo data: terminals under Xvfb, pages in the browser.
 // Needs Debian's xvfb, xterm, imagemagick and chromium.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { preview } from 'vite';
@@ -36,11 +36,14 @@ function pictureTerminal(name, command) {
     '-c',
     inside,
   ];
+  rmSync(shot, { force: true });
   execFileSync('xvfb-run', ['-a', '-s', '-screen 0 1280x800x24', ...xterm], {
     cwd: root,
     stdio: 'inherit',
     env: { ...process.env, FORCE_COLOR: '1' },
   });
+  if (!existsSync(shot))
+    throw new Error(`${shot} was not made: install xvfb, xterm and imagemagick`);
   console.log(shot);
 }
 
