@@ -129,14 +129,15 @@ function usesOf(told: Told): readonly Pattern[] {
 }
 
 /** Whether the events that fit any step are taken in some way that the step allows: by trying all of them. */
-function matches(step: Step, events: readonly Event[], world: World): boolean {
+function matches(written: Step, events: readonly Event[], world: World): boolean {
+  const step = unrolled(written);
   const leaves = leavesIn(step);
-  const heard = events.filter((event) => leaves.some((leaf) => means(leaf, event, world)));
+  const heard = events.filter((event) => leavesIn(written).some((leaf) => means(leaf, event, world)));
   const needs = (leaf: Pattern, word: readonly Pattern[], at: number) =>
     leaf.is !== 'begin' &&
     couldPrecede.get(leaf) === true &&
     !word.slice(0, at).some((other, place) => same(other, calls(leaf)) && heard[place]?.id === heard[at]?.id);
-  const couldPrecede = new Map(leaves.map((leaf) => [leaf, mayPrecede(step, leaf)]));
+  const couldPrecede = new Map(leaves.map((leaf) => [leaf, leaves.some((other) => same(other, calls(leaf)) && mayPrecede(step, other, leaf))]));
   return wordsOf(step, heard.length).some(
     (word) => word.length === heard.length && word.every((leaf, at) => means(leaf, heard[at] as Event, world) && !needs(leaf, word, at)),
   );
@@ -147,10 +148,33 @@ const same = (one: Pattern, other: Pattern) => one.of === other.of && one.args =
 const leavesIn = (step: Step): readonly Pattern[] =>
   step.step === 'event' ? [step.of] : step.step === 'loop' ? leavesIn(step.part) : step.parts.flatMap(leavesIn);
 
-/** Whether a beginning equal to an end's calls may come before that end: every leaf is an object of its own. */
-function mayPrecede(step: Step, end: Pattern): boolean {
-  const words = wordsOf(step, 8);
-  return words.some((word) => word.some((leaf, at) => same(leaf, end) && word.slice(0, at).some((other) => same(other, calls(end)))));
+/** The step with each turn of a loop written out, so that every leaf is an object of its own. */
+function unrolled(step: Step): Step {
+  switch (step.step) {
+    case 'event':
+      return { step: 'event', of: { ...step.of } };
+    case 'loop':
+      return Array.from({ length: step.most }, (_, turn) => turn).reduceRight<Step>(
+        (rest, turn) => ({
+          step: 'loop',
+          part: { step: 'then', parts: [unrolled(step.part), rest] },
+          least: turn < step.least ? 1 : 0,
+          most: 1,
+        }),
+        { step: 'then', parts: [] },
+      );
+    default:
+      return { ...step, parts: step.parts.map(unrolled) };
+  }
+}
+
+/** Whether one leaf may come before another: in the innermost step that holds both, its part comes first, or in any order. */
+function mayPrecede(step: Step, one: Pattern, other: Pattern): boolean {
+  if (step.step === 'event') return false;
+  if (step.step === 'loop') return mayPrecede(step.part, one, other);
+  const [first, second] = [one, other].map((leaf) => step.parts.findIndex((part) => leavesIn(part).includes(leaf))) as [number, number];
+  if (first === second) return first >= 0 && mayPrecede(step.parts[first] as Step, one, other);
+  return step.step === 'together' || (step.step === 'then' && first < second);
 }
 
 function wordsOf(step: Step, longest: number): readonly (readonly Pattern[])[] {

@@ -15,10 +15,10 @@ export function isAlwaysTrue({
   alone,
   watched,
   classFor,
-  beginnings,
+  remembered,
 }: Sequence): boolean {
   // An end that needs its own beginning can be without one.
-  if (beginnings.some(({ size }) => size > 0)) return false;
+  if (remembered.size > 0) return false;
   const steps: readonly EventClass[] = [
     ...alone,
     ...[...watched].map((double) => classFor([], double)),

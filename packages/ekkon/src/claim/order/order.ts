@@ -29,7 +29,7 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
     // In a stretch, the end of a call that began before it has no place to be in.
     if (event.end && event.before) return states;
     const sequence = claim.sequence();
-    if (!sequence.knowsBeginnings) return nextOf(sequence, states, event);
+    if (sequence.remembered.size === 0) return nextOf(sequence, states, event);
     const fits = event.fits.filter((at) => at < sequence.leaves.length);
     if (event.end && fits.length === 0) return forget(states, event.entry.id);
     return nextOf(sequence, states, fits.length === event.fits.length ? event : { ...event, fits });
@@ -57,7 +57,6 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
 };
 
 /** Ends however they come, of the calls whose beginnings some end has to know of: after them, nothing has. */
-function endsToForget({ leaves, beginnings }: Sequence): readonly HeldEvent[] {
-  const known = new Set(beginnings.flatMap((own) => [...own]));
-  return leaves.flatMap((leaf, at) => (isEnd(leaf) || !known.has(at) ? [] : [anyEndOf(leaf)]));
+function endsToForget({ leaves, remembered }: Sequence): readonly HeldEvent[] {
+  return leaves.flatMap((leaf, at) => (isEnd(leaf) || !remembered.has(at) ? [] : [anyEndOf(leaf)]));
 }

@@ -8,10 +8,10 @@ export interface SequenceState {
   readonly taken: readonly Taken[];
 }
 
-/** A call under way whose beginning was taken by one of these leaves. */
+/** A call under way whose beginning a leaf took. */
 interface Taken {
   readonly id: number;
-  readonly leaves: readonly number[];
+  readonly leaf: number;
 }
 
 const nothingTaken: readonly Taken[] = [];
@@ -49,22 +49,14 @@ export function nextStates(
 ): readonly SequenceState[] {
   if (event.end) return afterEnd(sequence, state, event);
   const { fits, entry } = event;
-  if (!sequence.knowsBeginnings || fits.length === 0) {
+  if (!fits.some((leaf) => sequence.remembered.has(leaf))) {
     const left = advance(sequence, state.expression, classOf(sequence, event));
     return moved(sequence, left, state.taken);
   }
-  const ends = sequence.beginnings.filter((own) => fits.some((leaf) => own.has(leaf)));
-  const isAmbiguous = ends.some((own) => !fits.every((leaf) => own.has(leaf)));
-  if (!isAmbiguous) {
-    const taken =
-      ends.length === 0 ? state.taken : [...state.taken, { id: entry.id, leaves: fits }];
-    const left = advance(sequence, state.expression, classOf(sequence, event));
-    return moved(sequence, left, taken);
-  }
   return fits.flatMap((leaf) => {
     const left = advance(sequence, state.expression, sequence.alone[leaf] as EventClass);
-    const isKnown = ends.some((own) => own.has(leaf));
-    const taken = isKnown ? [...state.taken, { id: entry.id, leaves: [leaf] }] : state.taken;
+    const isRemembered = sequence.remembered.has(leaf);
+    const taken = isRemembered ? [...state.taken, { id: entry.id, leaf }] : state.taken;
     return moved(sequence, left, taken);
   });
 }
@@ -78,7 +70,7 @@ function afterEnd(
   const begun = state.taken.find(({ id }) => id === entry.id);
   const taking = fits.filter((leaf) => {
     const own = sequence.beginnings[leaf];
-    return own === undefined || own.size === 0 || begun?.leaves.some((begin) => own.has(begin));
+    return own === undefined || own === begun?.leaf;
   });
   const taken = begun === undefined ? state.taken : state.taken.filter((each) => each !== begun);
   const [only] = taking;
@@ -141,7 +133,7 @@ function unique(states: readonly SequenceState[]): readonly SequenceState[] {
 /** Unique for a state of one sequence. */
 export function keyOf({ expression, taken }: SequenceState): string {
   if (taken.length === 0) return String(expression.id);
-  const marks = taken.map(({ id, leaves }) => `${id}:${leaves.join(',')}`);
+  const marks = taken.map(({ id, leaf }) => `${id}:${leaf}`);
   return `${expression.id} ${marks.join(' ')}`;
 }
 

@@ -1,6 +1,5 @@
-import { callsOf, type HeldEvent, isAtEnd, targetOf } from '../../pattern/event.ts';
+import { type HeldEvent, isAtEnd, targetOf } from '../../pattern/event.ts';
 import { numberPatterns } from '../../pattern/pattern-numbers.ts';
-import { sameCalls } from '../../pattern/same-pattern.ts';
 import {
   type EventClass,
   type Expression,
@@ -20,46 +19,84 @@ export interface Sequence {
   /** For each leaf, the class of an event that it alone takes. */
   readonly alone: readonly EventClass[];
   /**
-   * For each end, the equal beginnings that may come before it in the sequence: it takes only ends of
-   * calls whose beginnings one of them took. Empty: it takes any.
+   * For each end among the leaves, the leaf of the equal beginning that may come before it: it takes only
+   * ends of calls whose beginnings that took. `undefined`: it takes any. The steps of one pattern are two
+   * leaves if only some of them have a beginning before them.
    */
-  readonly beginnings: readonly ReadonlySet<number>[];
-  /** Whether any end has to know which beginning was taken by what. */
-  readonly knowsBeginnings: boolean;
+  readonly beginnings: readonly (number | undefined)[];
+  /** The leaves of beginnings that an end belongs to: which calls they took has to be known. */
+  readonly remembered: ReadonlySet<number>;
   /** The class of an event by the leaves that take it and, for a beginning, the watched double it is on. */
   readonly classFor: (leaves: readonly number[], begins?: string) => EventClass;
 }
 
+/** Whether the beginnings of a pattern, by its number, may come before a step. */
+type Before = (pattern: number) => boolean;
+
 export function compileSequence(tree: StepTree): Sequence {
   const expressions = makeExpressions();
-  const { patterns: leaves, numberOf } = numberPatterns<HeldEvent>();
+  const numbered = numberLeaves();
   const watched = new Set<string>();
 
-  function build(step: StepTree): Expression {
+  function build(step: StepTree, before: Before): Expression {
     switch (step.kind) {
       case 'event':
-        return expressions.leaf(numberOf(step.event));
-      case 'loop':
-        return expressions.loop(build(step.part), step.range.least, step.range.most);
+        return expressions.leaf(numbered.leafOf(step.event, before));
+      case 'loop': {
+        const { least, most } = step.range;
+        const own = numbered.beginningsIn(step.part);
+        const first = build(step.part, before);
+        const again = most > 1 ? build(step.part, (at) => before(at) || own.has(at)) : first;
+        if (again === first) return expressions.loop(first, least, most);
+        const rest = expressions.loop(again, Math.max(0, least - 1), most - 1);
+        return expressions.loop(expressions.then([first, rest]), Math.min(least, 1), 1);
+      }
       case 'unbroken': {
         const doubles = new Set(eventsIn(step).map((event) => targetOf(event).double));
         for (const double of doubles) watched.add(double);
-        return expressions.unbroken(expressions.then(step.parts.map(build)), doubles);
+        return expressions.unbroken(inTurn(step.parts, before), doubles);
       }
       case 'then':
+        return inTurn(step.parts, before);
       case 'together':
+        return interleaved(step.parts, before);
       case 'either':
-        return expressions[step.kind](step.parts.map(build));
+        return expressions.either(step.parts.map((part) => build(part, before)));
     }
   }
 
-  const start = build(tree);
+  /** Before each part come those before it. */
+  function inTurn(parts: readonly StepTree[], before: Before): Expression {
+    const earlier = new Set<number>();
+    const built = parts.map((part) => {
+      const one = build(part, (at) => before(at) || earlier.has(at));
+      for (const at of numbered.beginningsIn(part)) earlier.add(at);
+      return one;
+    });
+    return expressions.then(built);
+  }
+
+  /** Before each part may come all others. */
+  function interleaved(parts: readonly StepTree[], before: Before): Expression {
+    const owns = parts.map(numbered.beginningsIn);
+    const counts = new Map<number, number>();
+    for (const at of owns.flatMap((own) => [...own])) counts.set(at, (counts.get(at) ?? 0) + 1);
+    const isInAnother = (own: ReadonlySet<number>, at: number) =>
+      (counts.get(at) ?? 0) > (own.has(at) ? 1 : 0);
+    return expressions.together(
+      owns.map((own, place) =>
+        build(parts[place] as StepTree, (at) => before(at) || isInAnother(own, at)),
+      ),
+    );
+  }
+
+  const start = build(tree, () => false);
+  const { leaves, beginnings } = numbered.all();
   const classFor = makeClasses();
   const alone = leaves.map((leaf, at) => {
     const { double } = targetOf(leaf);
     return classFor([at], isAtEnd(leaf) || !watched.has(double) ? undefined : double);
   });
-  const beginnings = beginningsIn(tree, leaves, numberOf);
   return {
     expressions,
     start,
@@ -67,9 +104,48 @@ export function compileSequence(tree: StepTree): Sequence {
     watched,
     alone,
     beginnings,
-    knowsBeginnings: beginnings.some(({ size }) => size > 0),
+    remembered: new Set(beginnings.flatMap((begin) => begin ?? [])),
     classFor,
   };
+}
+
+/** Numbers the leaves of a sequence, from 0: by their pattern, and for an end by whether it has a beginning. */
+function numberLeaves() {
+  const { numberOf } = numberPatterns<HeldEvent>();
+  const leaves: HeldEvent[] = [];
+  const numbers = new Map<string, number>();
+  /** For each leaf, the pattern of the beginnings that it belongs to, if it does. */
+  const belongsTo: (number | undefined)[] = [];
+  const keyOf = (pattern: number, begin?: number) => `${pattern} ${begin ?? ''}`;
+
+  return {
+    leafOf(event: HeldEvent, before: Before): number {
+      const begin = isAtEnd(event) ? numberOf(event.calls) : undefined;
+      const own = begin !== undefined && before(begin) ? begin : undefined;
+      const key = keyOf(numberOf(event), own);
+      const leaf = numbers.get(key) ?? leaves.push(event) - 1;
+      numbers.set(key, leaf);
+      belongsTo[leaf] = own;
+      return leaf;
+    },
+    /** The patterns of the beginnings that a step may take. */
+    beginningsIn(step: StepTree): ReadonlySet<number> {
+      return new Set(takenIn(step).flatMap((event) => (isAtEnd(event) ? [] : numberOf(event))));
+    },
+    /** The leaves, and for each the leaf of the beginnings that it belongs to. */
+    all() {
+      const leafOfBegin = (begin: number | undefined) =>
+        begin === undefined ? undefined : numbers.get(keyOf(begin));
+      return { leaves, beginnings: leaves.map((_, at) => leafOfBegin(belongsTo[at])) };
+    },
+  };
+}
+
+/** The patterns that a step may take: all in it, but for those of a loop of no turns. */
+function takenIn(step: StepTree): readonly HeldEvent[] {
+  if (step.kind === 'event') return [step.event];
+  if (step.kind === 'loop') return step.range.most === 0 ? [] : takenIn(step.part);
+  return step.parts.flatMap(takenIn);
 }
 
 /** Makes classes of events, equal ones once. */
@@ -81,57 +157,4 @@ function makeClasses(): Sequence['classFor'] {
     classes.set(key, known);
     return known;
   };
-}
-
-/** For each end among the leaves, the equal beginnings that may come before it. */
-function beginningsIn(
-  tree: StepTree,
-  leaves: readonly HeldEvent[],
-  numberOf: (event: HeldEvent) => number,
-): readonly ReadonlySet<number>[] {
-  const found = leaves.map(() => new Set<number>());
-
-  /** Visits a step, given the beginnings that may come before it; gives those in it. */
-  function visit(step: StepTree, before: ReadonlySet<number>): ReadonlySet<number> {
-    switch (step.kind) {
-      case 'event': {
-        const at = numberOf(step.event);
-        if (!isAtEnd(step.event)) return new Set([at]);
-        const { calls } = step.event;
-        for (const begin of before)
-          if (sameCalls(callsOf(leaves[begin] as HeldEvent), calls)) found[at]?.add(begin);
-        return new Set();
-      }
-      case 'loop': {
-        const own = visit(step.part, before);
-        if (step.range.most > 1) visit(step.part, new Set([...before, ...own]));
-        return own;
-      }
-      case 'either':
-        return new Set(step.parts.flatMap((part) => [...visit(part, before)]));
-      case 'together': {
-        const own = step.parts.map((part) => visit(part, before));
-        step.parts.forEach((part, at) => {
-          visit(
-            part,
-            new Set([
-              ...before,
-              ...own.filter((_, other) => other !== at).flatMap((each) => [...each]),
-            ]),
-          );
-        });
-        return new Set(own.flatMap((each) => [...each]));
-      }
-      case 'then':
-      case 'unbroken': {
-        const own = new Set<number>();
-        for (const part of step.parts)
-          for (const at of visit(part, new Set([...before, ...own]))) own.add(at);
-        return own;
-      }
-    }
-  }
-
-  if (leaves.some(isAtEnd)) visit(tree, new Set());
-  return found;
 }
