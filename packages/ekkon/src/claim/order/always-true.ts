@@ -7,18 +7,10 @@ const statesAllowed = 2_000;
 /**
  * Whether a sequence allows everything: every state reached by its leaves, taken one at a time, and by any
  * beginning on a watched double, allows the end. It may miss some that do, and accuses none falsely: an event
- * that fits several leaves at once has at least the places that it has by one of them.
+ * that fits several leaves at once has at least the places that it has by one of them; and as every leaf can be
+ * taken at any time, an end that belongs to a beginning finds that it was.
  */
-export function isAlwaysTrue({
-  expressions,
-  start,
-  alone,
-  watched,
-  classFor,
-  remembered,
-}: Sequence): boolean {
-  // An end that needs its own beginning can be without one.
-  if (remembered.size > 0) return false;
+export function isAlwaysTrue({ expressions, start, alone, watched, classFor }: Sequence): boolean {
   const steps: readonly EventClass[] = [
     ...alone,
     ...[...watched].map((double) => classFor([], double)),

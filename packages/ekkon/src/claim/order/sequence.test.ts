@@ -3,8 +3,9 @@ import { describe, expect, test } from 'vitest';
 import { holds, leavesIn, mayPrecede, numbered, stepOf, type Tree, wordsOf } from '../../../tests/step-trees.ts';
 import { cheapestEdit } from '../../explain/cheapest-edit.ts';
 import { everything } from '../../explain/window.ts';
-import { call, check, deferred, during, fulfilled, inTurn, openLedger, plan } from '../../index.ts';
+import { call, check, deferred, during, either, fulfilled, inTurn, loop, openLedger, plan } from '../../index.ts';
 import { tied } from '../../record/tie.ts';
+import { isAlwaysTrue } from './always-true.ts';
 import { acceptorOf, eventsFor } from './explain-order.ts';
 import { startOf } from './sequence-state.ts';
 import type { HeldOrder } from './steps.ts';
@@ -100,8 +101,41 @@ describe('a sequence', () => {
   }
 });
 
+/** An event of the double `a`: a call of it, or the end of one. */
+interface Moment {
+  readonly id: number;
+  readonly arg: number;
+  readonly end: boolean;
+}
+
+/** A double that is called and whose calls are fulfilled: 0 and 1 call it with these, 2 ends its first call under way, 3 the last. */
+async function beganAndEnded(made: readonly number[]) {
+  const ledger = openLedger({ callSites: 0, rules: { alwaysTrueClaim: 'allow' } });
+  const a = ledger.callable<(n: number) => Promise<void>>('a');
+  const events: Moment[] = [];
+  const open: { id: number; arg: number; reply: ReturnType<typeof deferred<void>> }[] = [];
+  for (const move of made) {
+    if (move < 2) {
+      const reply = deferred<void>();
+      plan(call(a), reply);
+      void a(move);
+      await Promise.resolve();
+      const id = ledger.entries().length;
+      events.push({ id, arg: move, end: false });
+      open.push({ id, arg: move, reply });
+    } else {
+      const [ended] = open.splice(move === 2 ? 0 : -1, 1);
+      ended?.reply.fulfil();
+      if (ended !== undefined) events.push({ id: ended.id, arg: ended.arg, end: true });
+    }
+  }
+  return { a, events };
+}
+
+/** Leaves 0 call(a), 1 call(a, [1]), 2 fulfilled of the first, 3 fulfilled of the second. */
+const momentsOf = (a: (n: number) => Promise<void>) => [call(a), call(a, [1]), fulfilled(call(a)), fulfilled(call(a, [1]))];
+
 test('ends belong to their own beginnings exactly as brute force over all assignments has it', async () => {
-  /** Leaves: 0 call(a), 1 call(a, [1]), 2 fulfilled of the first, 3 fulfilled of the second. */
   const leaf = fc.record({ kind: fc.constant('leaf' as const), leaf: fc.nat(3) });
   const parts = fc.array(leaf, { minLength: 1, maxLength: 3 });
   const inner = fc.record({ kind: fc.constantFrom('then' as const, 'together' as const, 'either' as const), parts });
@@ -111,29 +145,15 @@ test('ends belong to their own beginnings exactly as brute force over all assign
     parts: fc.array(fc.oneof(leaf, inner, { weight: 1, arbitrary: looped }), { minLength: 1, maxLength: 3 }),
   });
   const moves = fc.array(fc.nat(3), { maxLength: 6 });
+  const of = (kind: 'then' | 'together' | 'either', ...steps: (Tree | number)[]): Tree => ({
+    kind,
+    parts: steps.map((step) => (typeof step === 'number' ? { kind: 'leaf', leaf: step } : step)),
+  });
   await fc.assert(
     fc.asyncProperty(tree, moves, async (written, made) => {
       const { steps, kinds } = numbered(written);
-      const ledger = openLedger({ callSites: 0 });
-      const a = ledger.callable<(n: number) => Promise<void>>('a');
-      const events: { id: number; arg: number; end: boolean }[] = [];
-      const open: { id: number; arg: number; reply: ReturnType<typeof deferred<void>> }[] = [];
-      for (const move of made) {
-        if (move < 2) {
-          const reply = deferred<void>();
-          plan(call(a), reply);
-          void a(move);
-          await Promise.resolve();
-          const id = ledger.entries().length;
-          events.push({ id, arg: move, end: false });
-          open.push({ id, arg: move, reply });
-        } else {
-          const [ended] = open.splice(move === 2 ? 0 : -1, 1);
-          ended?.reply.fulfil();
-          if (ended !== undefined) events.push({ id: ended.id, arg: ended.arg, end: true });
-        }
-      }
-      const meets = ({ arg, end }: (typeof events)[number], kind: number) => end === kind > 1 && (kind % 2 === 0 || arg === 1);
+      const { a, events } = await beganAndEnded(made);
+      const meets = ({ arg, end }: Moment, kind: number) => end === kind > 1 && (kind % 2 === 0 || arg === 1);
       const considered = events.filter((event) => kinds.some((kind) => meets(event, kind)));
       const words = [...wordsOf(steps, considered.length)].map((word) => [...word].map((step) => Number.parseInt(step, 36)));
       const begins = (begin: number, end: number) => kinds[begin] === (kinds[end] as number) - 2;
@@ -142,44 +162,52 @@ test('ends belong to their own beginnings exactly as brute force over all assign
         (word) =>
           word.length === considered.length &&
           word.every((step, place) => {
-            const event = considered[place] as (typeof events)[number];
+            const event = considered[place] as Moment;
             if (!meets(event, kinds[step] as number)) return false;
             return !belongs[step] || word.slice(0, place).some((begin, other) => begins(begin, step) && considered[other]?.id === event.id);
           }),
       );
-      const patterns = [call(a), call(a, [1]), fulfilled(call(a)), fulfilled(call(a, [1]))];
-      expect(holds(inTurn(stepOf(written, patterns)))).toBe(allowed);
+      expect(holds(inTurn(stepOf(written, momentsOf(a))))).toBe(allowed);
     }),
     {
       numRuns: 1_500,
-      // The first end has no beginning before it that means the same, though another step of its pattern has.
       examples: [
-        [
-          {
-            kind: 'together',
-            parts: [
-              {
-                kind: 'then',
-                parts: [
-                  { kind: 'leaf', leaf: 3 },
-                  { kind: 'leaf', leaf: 0 },
-                  { kind: 'leaf', leaf: 1 },
-                ],
-              },
-              {
-                kind: 'either',
-                parts: [
-                  { kind: 'leaf', leaf: 0 },
-                  { kind: 'leaf', leaf: 3 },
-                ],
-              },
-            ],
-          },
-          [1, 2, 0, 1],
-        ],
+        // The first end has no beginning before it that means the same, though another step of its pattern has.
+        [of('together', of('then', 3, 0, 1), of('either', 0, 3)), [1, 2, 0, 1]],
+        // What comes before an end may come in an earlier turn of a loop, or in a part that comes in any order with it.
+        [of('then', 0, { kind: 'loop', part: of('either', 1, 3), least: 0, most: 2 }), [1, 1, 2]],
+        [of('then', 0, of('together', of('then', 3, 1), 1)), [1, 1, 2, 1]],
+        [of('then', 0, 1, of('together', 3, 0)), [1, 1, 2, 1]],
+        [of('then', 0, 1, of('either', 3, 0)), [1, 1, 2]],
+        // A loop of no turns has no beginnings.
+        [of('then', 0, { kind: 'loop', part: of('then', 1), least: 0, most: 0 }, 3), [1, 2]],
       ],
     },
   );
+});
+
+test('a sequence that is said to hold always does so after whatever came', async () => {
+  const leaf = fc.record({ kind: fc.constant('leaf' as const), leaf: fc.nat(3) });
+  const part = fc.oneof(
+    { weight: 4, arbitrary: leaf },
+    fc.record({
+      kind: fc.constantFrom('then' as const, 'together' as const, 'either' as const),
+      parts: fc.array(leaf, { minLength: 1, maxLength: 2 }),
+    }),
+  );
+  const tree = fc.array(part, { minLength: 1, maxLength: 4 });
+  let found = 0;
+  await fc.assert(
+    fc.asyncProperty(tree, fc.array(fc.nat(3), { maxLength: 8 }), async (parts, made) => {
+      const { a } = await beganAndEnded(made);
+      const claim = inTurn(loop('0..*', either(...parts.map((each) => stepOf(each, momentsOf(a))))));
+      if (!isAlwaysTrue((claim as unknown as HeldOrder).sequence())) return;
+      found++;
+      expect(holds(claim)).toBe(true);
+    }),
+    { numRuns: 600 },
+  );
+  expect(found).toBeGreaterThan(100);
 });
 
 test('nothing else begins on the doubles of unbroken steps, exactly as brute force over all assignments has it', () => {
