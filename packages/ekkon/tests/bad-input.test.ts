@@ -5,6 +5,7 @@ import { expect, test } from 'vitest';
 import { NotationError, parseClaims } from '../src/claims.ts';
 import { loadLedger, repliesFrom, replyAll, saveLedger } from '../src/file/index.ts';
 import * as ekkon from '../src/index.ts';
+import * as requests from '../src/requests/index.ts';
 import { importFresh } from '../src/seams/import-fresh.ts';
 import { registerSeams } from '../src/seams/register.ts';
 import { seams } from '../src/vite/index.ts';
@@ -188,6 +189,57 @@ for (const [what, run, good, passes] of table) {
     }
   });
 }
+
+/** What takes just so many values, by how many. */
+const takers = [
+  'passesThrough stalls deferred',
+  'once never optional settled unfinished completed typeOf instanceOf identical textLike startsWith endsWith includes partial allItems sized unordered not ofSchema gives throws fulfils rejects computes entries responds',
+  'times inFlight onlyAfter leadsTo during exactItems conforms loop call reads item failed returned threw fulfilled rejected about between suchThat callsBack',
+  'writes',
+  'request',
+].flatMap((some, most) => some.split(' ').map((name) => [name, most] as const));
+
+test.each(takers)('%s() refuses more values than it takes (%i), and what it offers for several works', (name, most) => {
+  const park = openLedger({ callSites: 0, rules: 'loose' });
+  const { mount, gauge } = park.standIns<{
+    mount: { slewTo(ra: number, dec: number): Promise<number>; park(): void };
+    gauge: { temperature: number };
+  }>();
+  const parts = {
+    ...ekkon,
+    ...requests,
+    mount,
+    gauge,
+    ledger: park,
+    dome: park.standIn('dome'),
+    rain: park.follow(() => () => {}, 'rain'),
+    fetch: park.callable<requests.Fetch>('fetch'),
+  };
+  const run = { ...ekkon, ...requests, entries: park.entries }[name as 'once'];
+  const more = Array.from({ length: most + 1 }, () => call(mount.park)) as never as [never];
+  const refused = /^(\w+)\(\) takes (?:no value|one value|\d values) and was given (\d), so that the last would say nothing\.(?: Write (.+)\.)?$/;
+  expect(() => run(...more)).toThrow(refused);
+  try {
+    run(...more);
+  } catch (error) {
+    const [, said, given, instead = '1'] = refused.exec((error as Error).message) ?? [];
+    expect([said, given]).toEqual([name, String(most + 1)]);
+    expect(new Function(...Object.keys(parts), `return [${instead}]`)(...Object.values(parts)).length).toBeGreaterThan(0);
+  }
+});
+
+test('a list of patterns can be mapped to claims', () => {
+  const parts = openLedger({ callSites: 0 }).standIns<{ dome: { open(): void; close(): void } }>();
+  parts.dome.open();
+  const patterns = [call(parts.dome.open), call(parts.dome.close)];
+  expect(() => check(patterns.map(once))).toThrow(/dome\.close/);
+  check(
+    patterns
+      .map(ekkon.optional)
+      .map((step) => ekkon.inTurn(step, call(parts.dome.open)))
+      .slice(1),
+  );
+});
 
 test('registerSeams() refuses what seams() does', () => {
   for (const bad of [5, 'x', [], null, { off: ['x'] }, { of: 'x' }, { of: [5] }, { absent: ['x'] }, { absent: { '#night': 'x' } }])

@@ -3,6 +3,7 @@ import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Double } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { tied } from '../record/tie.ts';
 import { driftsIn, explainDrift } from './explain-drift.ts';
 import { claimMaker } from './make-claim.ts';
@@ -31,6 +32,7 @@ export interface HeldConforms extends HeldClaimBase<'conforms'> {
  * check(conforms(cover, CoverMotor));
  */
 export function conforms(double: object, real: object): Claim {
+  takesOnly(2, arguments, conforms);
   const held = tied(double);
   if (held?.is !== 'double') {
     refuse(

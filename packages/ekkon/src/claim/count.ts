@@ -21,6 +21,7 @@ import { samePattern } from '../pattern/same-pattern.ts';
 import type { CallPattern, EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { explainCount } from './explain-count.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
@@ -49,6 +50,7 @@ export interface HeldCount extends HeldClaimBase<'count'> {
 export function once<A extends readonly unknown[], R>(p: CallPattern<A, R>): CountClaim<A, R>;
 export function once(p: EventPattern): Claim;
 export function once(p: EventPattern): Claim {
+  takesOnly(1, arguments, once);
   return makeCount('once', { least: 1, most: 1 }, p, once);
 }
 
@@ -60,6 +62,7 @@ export function once(p: EventPattern): Claim {
  * check(never(call(alarm.sound)));
  */
 export function never(p: EventPattern): Claim {
+  takesOnly(1, arguments, never);
   return makeCount('never', { least: 0, most: 0 }, p, never);
 }
 
@@ -77,6 +80,7 @@ export function times<A extends readonly unknown[], R>(
 ): CountClaim<A, R>;
 export function times(range: Multiplicity, p: EventPattern): Claim;
 export function times(range: Multiplicity, p: EventPattern): Claim {
+  takesOnly(2, arguments, times);
   return makeCount('times', readRange(range, times), p, times);
 }
 

@@ -8,6 +8,7 @@ import type { Journal } from '../record/journal.ts';
 import { type HeldMark, isMark, type Mark, markOf } from '../record/mark.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { claimMaker, noteClaimUsed } from './make-claim.ts';
 import { type HeldClaimBase, heldClaimOf, type PartsOf } from './parts.ts';
 
@@ -47,6 +48,7 @@ export type Stretch =
  * check(during({ from: call(mount.slewTo), until: settled(call(mount.slewTo)) }, never(call(camera.expose))));
  */
 export function during(stretch: Stretch, claim: Claim): Claim {
+  takesOnly(2, arguments, during);
   const inner = heldClaimOf(claim);
   if (inner === undefined || inner.ofWhole === true) {
     refuse(

@@ -9,6 +9,7 @@ import type { Claim } from '../record/claim-type.ts';
 import type { Member } from '../record/member.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { explainItems } from './explain-items.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
@@ -32,6 +33,7 @@ export interface HeldExactItems extends HeldClaimBase<'exactItems'> {
  * await reach(exactItems(rain, [0, 0, about(0.4, 0.05)]));
  */
 export function exactItems<T>(stream: Stream<T>, items: readonly Fitting<T>[]): Claim {
+  takesOnly(2, arguments, exactItems);
   const { journal, member, name } = asStream(stream, exactItems);
   if (!Array.isArray(items)) {
     refuse(

@@ -14,6 +14,7 @@ import { samePattern } from '../pattern/same-pattern.ts';
 import type { AnyCalls } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { explainInFlight } from './explain-in-flight.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
@@ -32,6 +33,7 @@ export interface HeldInFlight extends HeldClaimBase<'inFlight'> {
  * check(inFlight('0..2', call(archive.store)));
  */
 export function inFlight(range: Multiplicity, p: AnyCalls): Claim {
+  takesOnly(2, arguments, inFlight);
   const bounds = readRange(range, inFlight);
   const calls = asCalls(p, "inFlight('0..2', call(archive.store))", inFlight);
   const { journal } = calls.member;

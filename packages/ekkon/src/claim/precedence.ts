@@ -4,6 +4,7 @@ import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { printsAs } from '../record/prints-as.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { explainPrecedence } from './explain-precedence.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
@@ -28,6 +29,7 @@ export type HeldLeadsTo = HeldPrecedence<'leadsTo'>;
  * @see leadsTo for what has to come later
  */
 export function onlyAfter(later: EventPattern, earlier: EventPattern): Claim {
+  takesOnly(2, arguments, onlyAfter);
   return makeOnlyAfter(partsFor('onlyAfter', later, earlier, onlyAfter), onlyAfter);
 }
 
@@ -40,6 +42,7 @@ export function onlyAfter(later: EventPattern, earlier: EventPattern): Claim {
  * @see onlyAfter for what has to come before
  */
 export function leadsTo(trigger: EventPattern, effect: EventPattern): Claim {
+  takesOnly(2, arguments, leadsTo);
   return makeLeadsTo(partsFor('leadsTo', trigger, effect, leadsTo), leadsTo);
 }
 

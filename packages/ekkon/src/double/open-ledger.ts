@@ -19,6 +19,7 @@ import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { type HeldReveal, revealOf } from '../record/revealed.ts';
 import { shownEntry } from '../record/shown-entry.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
@@ -255,6 +256,7 @@ function makeLedger(journal: Journal): Ledger {
     observeHidden: replacing('observeHidden', 'observe'),
     takeOverHidden: replacing('takeOverHidden', 'takeOver'),
     entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {
+      takesOnly(1, arguments, ledger.entries);
       const found =
         pattern === undefined ? journal.entries : lookAt(journal, pattern, ledger.entries);
       return found.map((entry) => shownBy(pattern, entry)) as Entry<A, R>[];

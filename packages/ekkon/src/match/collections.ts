@@ -4,6 +4,7 @@ import { isCut } from '../record/gap.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { bytesOf, entriesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
 import type { Difference } from './difference.ts';
@@ -17,6 +18,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  * call(nightLog.write, [includes('rain')])
  */
 export function includes(part: unknown): Matcher<never> {
+  takesOnly(1, arguments, includes);
   if (part === '')
     refuse('includes("") would accept every text. Write typeOf(\'string\').', includes);
   const claimed = copyClaimed(part);
@@ -51,6 +53,7 @@ export function includes(part: unknown): Matcher<never> {
  * call(nightLog.write, ['frames', allItems(partial({ seconds: 30 }))])
  */
 export function allItems(item: unknown): Matcher<never> {
+  takesOnly(1, arguments, allItems);
   const claimed = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'allItems',
@@ -80,6 +83,7 @@ export function allItems(item: unknown): Matcher<never> {
  * call(nightLog.write, ['frames', sized(3)])
  */
 export function sized(size: number): Matcher<never> {
+  takesOnly(1, arguments, sized);
   if (!Number.isSafeInteger(size) || size < 0) {
     refuse(`sized() takes a whole number of 0 or more, not ${shortValue(size)}.`, sized);
   }
@@ -109,6 +113,7 @@ export function sized(size: number): Matcher<never> {
  * call(nightLog.write, ['frames', unordered([{ id: 'frame-2' }, { id: 'frame-1' }])])
  */
 export function unordered(items: readonly unknown[]): Matcher<never> {
+  takesOnly(1, arguments, unordered);
   if (!Array.isArray(items)) {
     refuse(`unordered() takes an array of items, and was given ${shortValue(items)}.`, unordered);
   }

@@ -2,13 +2,14 @@ import { shortValue } from '../notation/value.ts';
 import { isCut } from '../record/gap.ts';
 import { entriesOf, itemsOf } from '../record/slots.ts';
 import type { Comparison } from './comparison.ts';
-import type { Fit } from './matcher.ts';
+import { type Fit, matchingOf } from './matcher.ts';
 import { type Pairing, pairUp } from './pair-up.ts';
 
 type MapEntry = readonly [key: unknown, value: unknown];
 
 /** Compares two maps by key; keys that are objects are paired with equal ones. */
 export function compareMaps(comparison: Comparison, claimedMap: object, recordedMap: object): void {
+  const place = placing(comparison);
   const recorded = new Map(entriesOf(recordedMap));
   const mine: MapEntry[] = [];
   for (const entry of entriesOf(claimedMap)) {
@@ -25,8 +26,12 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   const keys: Keyed<MapEntry> = { placeOf: ([key]) => place(key), valueOf: ([, value]) => value };
   const [ones, others] = [mine.filter(isWhole), theirs.filter(isWhole)];
   const bothFit = (one: MapEntry, other: MapEntry) => {
+    // What is sooner told comes first.
+    const value = isObject(one[1]) ? 'fits' : comparison.fitOf(one[1], other[1]);
+    if (value === 'differs') return value;
     const key = keyFit(comparison, one, other);
-    return key === 'differs' ? key : worse(key, comparison.fitOf(one[1], other[1]));
+    if (key === 'differs') return key;
+    return worse(key, isObject(one[1]) ? comparison.fitOf(one[1], other[1]) : value);
   };
   const pairing = pairUp(ones, others, bothFit);
   if (pairing.fit === 'undecided') {
@@ -39,7 +44,10 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   // What is left over is told by key: an equal key with another value, or none.
   const left = pairing.unpaired.map((at) => ones[at] as MapEntry);
   const othersLeft = pairing.othersUnpaired.map((at) => others[at] as MapEntry);
-  const byKey = pairUp(left, othersLeft, (one, other) => keyFit(comparison, one, other));
+  const isTold = comparison.asksOnlyWhether && !left.some(([, value]) => mayBeAbsent(value));
+  const byKey = pairUp(left, othersLeft, (one, other) =>
+    isTold ? 'differs' : keyFit(comparison, one, other),
+  );
   if (pairing.fit === 'differs') {
     for (const [one, other] of byKey.pairs) {
       const [key, value] = othersLeft[other] as MapEntry;
@@ -54,6 +62,10 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
     areTheirsCut,
     keys,
   });
+}
+
+function mayBeAbsent(value: unknown): boolean {
+  return matchingOf(value)?.acceptsAbsence === true;
 }
 
 function isWhole([key]: MapEntry): boolean {
@@ -74,7 +86,7 @@ export function compareSets(comparison: Comparison, claimedSet: object, recorded
   const [claimed, recorded] = [new Set(itemsOf(claimedSet)), new Set(itemsOf(recordedSet))];
   const mine = [...claimed].filter((item) => !recorded.has(item));
   const theirs = [...recorded].filter((item) => !claimed.has(item));
-  compareUnordered(comparison, mine, theirs, place);
+  compareUnordered(comparison, mine, theirs, placing(comparison));
 }
 
 /**
@@ -157,7 +169,8 @@ function isObject(value: unknown): boolean {
   return typeof value === 'object' && value !== null;
 }
 
-/** How a key or an item stands in a path. */
-function place(key: unknown): PropertyKey {
-  return typeof key === 'string' || typeof key === 'symbol' ? key : shortValue(key);
+/** How a key or an item stands in a path; nobody reads the path if it is only asked whether values are equal. */
+function placing({ asksOnlyWhether }: Comparison): (key: unknown) => PropertyKey {
+  if (asksOnlyWhether) return () => '';
+  return (key) => (typeof key === 'string' || typeof key === 'symbol' ? key : shortValue(key));
 }

@@ -12,6 +12,7 @@ import { compareSeen, isSeen } from './compare-seen.ts';
 import { compareState } from './compare-state.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
+import { type Inside, insideOf, knownInside, Pairs, type Work } from './inside.ts';
 import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher.ts';
 import { sourceOf } from './source-of.ts';
 
@@ -61,6 +62,9 @@ const rememberFrom = 500;
 /** How many pairs of objects one comparison looks at before it gives up, and says so. */
 const workAllowed = 3_000_000;
 
+/** How many collections inside of one another one comparison looks into. */
+const depthAllowed = 200;
+
 export class Walk implements Comparison {
   readonly found: Difference[] = [];
   readonly path: PropertyKey[] = [];
@@ -69,16 +73,20 @@ export class Walk implements Comparison {
   private seen: Map<object, Set<object>> | undefined;
   protected readonly context: Context;
   private readonly most: number;
-  protected readonly work: { done: number };
+  protected readonly work: Work;
+  /** The collections that this walk is inside of. */
+  protected inside: Inside | undefined;
 
   /**
    * @param most how many certain differences to look for
    * @param work what is done so far, if this is part of a larger comparison
+   * @param inside the collections of that which it is inside of
    */
-  constructor(context: Context, most: number, work: { done: number } = { done: 0 }) {
+  constructor(context: Context, most: number, work: Work = { done: 0 }, inside?: Inside) {
     this.context = context;
     this.most = most;
     this.work = work;
+    this.inside = inside;
   }
 
   get full(): boolean {
@@ -133,6 +141,18 @@ export class Walk implements Comparison {
 
   fitOf(claimed: unknown, recorded: unknown): Fit {
     if (claimed === recorded) return 'fits';
+    const { inside, work } = this;
+    if (inside?.around === undefined || !areObjects(claimed, recorded))
+      return this.fitAnew(claimed, recorded);
+    const known = work.differing?.get(claimed, recorded) ?? knownInside(inside, claimed, recorded);
+    if (known !== undefined) return known;
+    const fit = this.fitAnew(claimed, recorded);
+    if (fit === 'differs') work.differing ??= new Pairs();
+    (fit === 'differs' ? work.differing : inside.known)?.set(claimed, recorded, fit);
+    return fit;
+  }
+
+  private fitAnew(claimed: unknown, recorded: unknown): Fit {
     const part = this.part();
     part.walk(claimed, recorded);
     return part.fit;
@@ -140,7 +160,7 @@ export class Walk implements Comparison {
 
   /** A walk over a part of the same comparison, to be ended at the first certain difference. */
   protected part(): Walk {
-    return new Walk(this.context, 1, this.work);
+    return new Walk(this.context, 1, this.work, this.inside);
   }
 
   private note(difference: Difference): void {
@@ -280,12 +300,10 @@ export class Walk implements Comparison {
         compareArrays(this, claimed as unknown[], recorded as unknown[]);
         return;
       case 'map':
-        compareMaps(this, claimed, recorded);
-        compareProperties(this, claimed, recorded);
+        this.collection(claimed, recorded, compareMaps);
         return;
       case 'set':
-        compareSets(this, claimed, recorded);
-        compareProperties(this, claimed, recorded);
+        this.collection(claimed, recorded, compareSets);
         return;
       case 'hidden':
         this.add('opaque', claimed, recorded, { why: 'hidden' });
@@ -303,6 +321,29 @@ export class Walk implements Comparison {
         return;
     }
   }
+
+  /**
+   * A map or a set. What it holds is compared by walks of their own, which do not know what this one has seen: a
+   * pair that one is inside of is taken for equal, which it is if nothing else differs.
+   */
+  private collection(claimed: object, recorded: object, compareItems: typeof compareSets): void {
+    const around = this.inside;
+    const known = knownInside(around, claimed, recorded);
+    if (known === 'fits' || this.isSame(claimed, recorded)) return;
+    const isTooDeep = around !== undefined && around.depth >= depthAllowed;
+    if (isTooDeep || (known === 'undecided' && this.asksOnlyWhether)) {
+      this.add('opaque', claimed, recorded, { why: 'bound' });
+      return;
+    }
+    const [certain, found] = [this.certain, this.found.length];
+    this.inside = insideOf(claimed, recorded, around);
+    compareItems(this, claimed, recorded);
+    compareProperties(this, claimed, recorded);
+    // What was found by taking the two for equal is so only if they are.
+    if (this.found.length === found) around?.known.addAll(this.inside.known);
+    else if (this.certain === certain) around?.known.set(claimed, recorded, 'undecided');
+    this.inside = around;
+  }
 }
 
 /** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
@@ -314,9 +355,10 @@ export class SameWalk extends Walk {
     context: Context,
     most: number,
     same: (one: unknown, other: unknown) => boolean,
-    work: { done: number } = { done: 0 },
+    work: Work = { done: 0 },
+    inside?: Inside,
   ) {
-    super(context, most, work);
+    super(context, most, work, inside);
     this.same = same;
   }
 
@@ -325,7 +367,7 @@ export class SameWalk extends Walk {
   }
 
   protected override part(): Walk {
-    return new SameWalk(this.context, 1, this.same, this.work);
+    return new SameWalk(this.context, 1, this.same, this.work, this.inside);
   }
 
   protected override behind(claimed: object): unknown {
@@ -357,6 +399,15 @@ export function arePlain(claimed: object, recorded: unknown): recorded is object
 }
 
 const { getPrototypeOf } = Object;
+
+function areObjects(claimed: unknown, recorded: unknown): boolean {
+  return (
+    typeof claimed === 'object' &&
+    claimed !== null &&
+    typeof recorded === 'object' &&
+    recorded !== null
+  );
+}
 
 function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;

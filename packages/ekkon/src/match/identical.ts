@@ -1,6 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { isGap } from '../record/gap.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 import { sourceOf } from './source-of.ts';
@@ -14,6 +15,7 @@ import { sourceOf } from './source-of.ts';
  * check(once(call(archive.store, [identical(frame)])));
  */
 export function identical<T>(reference: T): Matcher<T> {
+  takesOnly(1, arguments, identical);
   const matcher: Matcher<T> = makeMatcher<T>({
     family: 'identical',
     takesGaps: true,

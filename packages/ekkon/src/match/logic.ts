@@ -1,6 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
 import { copyClaimed } from '../record/claimed-copy.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { compare, fitOf } from './compare.ts';
 import {
   type Matcher,
@@ -17,6 +18,7 @@ import {
  * call(camera.expose, [partial({ filter: not('clear') })])
  */
 export function not(item: unknown): Matcher<never> {
+  takesOnly(1, arguments, not);
   const claimed = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'not',

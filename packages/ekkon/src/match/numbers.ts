@@ -3,6 +3,7 @@ import { copyClaimed } from '../record/claimed-copy.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { dateTime } from '../record/slots.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { type Matcher, makeTest, type Wide } from './matcher.ts';
 
 /** How far off `about` lets a number be: this part of it, and of 1 if it is smaller. */
@@ -19,6 +20,7 @@ const usualTolerance = 1e-6;
  * @see between for bounds
  */
 export function about(value: number, tolerance?: number): Matcher<number> {
+  takesOnly(2, arguments, about);
   if (typeof value !== 'number' || Number.isNaN(value)) {
     refuse(`about() takes a number, and was given ${shortValue(value)}.`, about);
   }
@@ -48,6 +50,7 @@ export function about(value: number, tolerance?: number): Matcher<number> {
  * call(mount.slewTo, [between(0, 360), between(-90, 90)])
  */
 export function between<N extends number | bigint | Date>(low: N, high: N): Matcher<Wide<N>> {
+  takesOnly(2, arguments, between);
   const [least, most] = [orderOf(low), orderOf(high)];
   const bounds = `between(${shortValue(low)}, ${shortValue(high)})`;
   if (least === undefined || most === undefined || least.kind !== most.kind) {

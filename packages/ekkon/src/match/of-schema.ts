@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { askAbout } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
@@ -37,6 +38,7 @@ interface Issue {
 export function ofSchema(schema: {
   readonly '~standard': { readonly version: 1 };
 }): Matcher<never> {
+  takesOnly(1, arguments, ofSchema);
   const standard = (schema as Partial<StandardSchema> | undefined | null)?.['~standard'];
   if (standard?.version !== 1 || typeof standard.validate !== 'function') {
     refuse(

@@ -5,6 +5,7 @@ import { descriptorOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { compare } from './compare.ts';
 import { isInherited, propertiesIn } from './compare-properties.ts';
 import type { Difference } from './difference.ts';
@@ -73,6 +74,7 @@ type Whole<P> = P extends
  * call(camera.expose, [partial({ filter: 'red', at: partial({ dec: 22 }) })])
  */
 export function partial<const P extends object>(part: P): PartialMatcher<Whole<P>> {
+  takesOnly(1, arguments, partial);
   const isData = isObject(part) && matchingOf(part) === undefined;
   if (!isData || !['plain', 'instance', 'array'].includes(kindOf(part))) {
     refuse(

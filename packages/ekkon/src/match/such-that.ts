@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
@@ -15,6 +16,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  * call(archive.store, [suchThat((frame: Frame) => frame.seconds > 10, 'a long exposure')])
  */
 export function suchThat<T>(holds: (value: T) => boolean, description?: string): Matcher<T> {
+  takesOnly(2, arguments, suchThat);
   if (typeof holds !== 'function') {
     refuse(`suchThat() takes a predicate, and was given ${shortValue(holds)}.`, suchThat);
   }

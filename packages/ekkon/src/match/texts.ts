@@ -2,6 +2,7 @@ import { printClaimed, shortValue } from '../notation/value.ts';
 import { kindOf } from '../record/kind.ts';
 import { refuse } from '../record/refuse.ts';
 import { flagsOf, regexpSource } from '../record/slots.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 /**
@@ -13,6 +14,7 @@ import { type Matcher, makeTest } from './matcher.ts';
  * call(nightLog.write, [textLike(/^frame-\d+ stored/)])
  */
 export function textLike(pattern: RegExp): Matcher<string> {
+  takesOnly(1, arguments, textLike);
   if (typeof pattern !== 'object' || pattern === null || kindOf(pattern) !== 'regexp') {
     refuse(
       `textLike() takes a regular expression, and was given ${shortValue(pattern)}. For a part of a text write includes(${shortValue(pattern)}).`,
@@ -36,6 +38,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
  * call(nightLog.write, [startsWith('night'), anyRest])
  */
 export function startsWith(part: string): Matcher<string> {
+  takesOnly(1, arguments, startsWith);
   return affix('startsWith', part, startsWith, (recorded) => recorded.startsWith(part));
 }
 
@@ -47,6 +50,7 @@ export function startsWith(part: string): Matcher<string> {
  * call(nightLog.write, [endsWith('.fits')])
  */
 export function endsWith(part: string): Matcher<string> {
+  takesOnly(1, arguments, endsWith);
   return affix('endsWith', part, endsWith, (recorded) => recorded.endsWith(part));
 }
 

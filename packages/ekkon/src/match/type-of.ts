@@ -4,6 +4,7 @@ import { chainOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { isRevealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 type Method = (...args: never[]) => unknown;
@@ -42,6 +43,7 @@ const names: ReadonlySet<string> = new Set<keyof TypeNames>([
 export function typeOf<N extends keyof TypeNames>(
   name: N,
 ): Matcher<N extends 'object' | 'function' ? never : TypeNames[N]> {
+  takesOnly(1, arguments, typeOf);
   if (!names.has(name)) {
     refuse(
       `typeOf(${shortValue(name)}): there is no such type. These are: ${[...names].join(', ')}.`,
@@ -65,6 +67,7 @@ export function typeOf<N extends keyof TypeNames>(
  * check(once(call(nightLog.write, ['dome not moved', instanceOf(TypeError)])));
  */
 export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
+  takesOnly(1, arguments, instanceOf);
   if (!isClass(type)) {
     refuse(
       `instanceOf() takes a class, and was given ${shortValue(type)}. For primitives write typeOf('number').`,

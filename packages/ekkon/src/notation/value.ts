@@ -65,22 +65,30 @@ export function inFull<T>(print: () => T): T {
   }
 }
 
-/** A value that is claimed, on one line: cut for a report, whole if the claim is printed in full. */
+/**
+ * A value that is claimed, on one line: cut for a report, whole if the claim is printed in full. What is shared in
+ * it prints as often as it stands there, so that a few objects can be without end: past a bound it is cut even so.
+ */
 export function printClaimed(value: unknown): string {
   if (!isInFull) return printLine(value, { items: 12 });
   const all = Number.POSITIVE_INFINITY;
-  return fold(piece({ items: all, text: all, left: all, levels: all, above: [] }, value), all, 0);
+  const bounds = { items: all, text: all, left: nodesInFull, levels: all, above: [] };
+  return fold(piece(bounds, value), all, 0);
 }
 
 /** The value on one line of at most `length` columns, cut if it is longer. */
 export function shortValue(value: unknown, length = 60): string {
-  const line = printLine(value, { items: 8, text: Math.max(20, length) });
+  // Each object takes a column at least, so that no more of them can be seen.
+  const bounds = { items: 8, text: Math.max(20, length), left: length, levels: levelsPrinted };
+  const line = fold(piece({ ...bounds, above: [] }, value), Number.POSITIVE_INFINITY, 0);
   return line.length <= length ? line : `${line.slice(0, Math.max(1, length - 1))}…`;
 }
 
 /** How many values one print shows in all. */
 const nodesPrinted = 2_000;
 const levelsPrinted = 12;
+/** The same of what prints in full. */
+const nodesInFull = 20_000;
 
 interface Printing {
   readonly items: number;

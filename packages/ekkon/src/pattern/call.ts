@@ -10,6 +10,7 @@ import { type Member, nameOf, type Tied } from '../record/member.ts';
 import { isOwn, ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/slip.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { tied } from '../record/tie.ts';
 import { bothNames } from './as-pattern.ts';
 import type { HeldPattern } from './event.ts';
@@ -45,6 +46,7 @@ export function call<A extends readonly unknown[], R>(
   args?: Fittings<A>,
 ): CallPattern<A, R>;
 export function call(member: unknown, args?: readonly unknown[]): AnyCalls {
+  takesOnly(2, arguments, call);
   const held = tied(member);
   if (held?.is !== 'member') refuse(notRecorded(member, held), call);
   const { label } = held.target;

@@ -1,6 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
 import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { noteWritten } from '../record/slip.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { asCalls } from './as-pattern.ts';
 import { claimedValues } from './call.ts';
 import type { EndWord, HeldEnd } from './event.ts';
@@ -20,6 +21,7 @@ export function returned<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
   ...value: [value?: Fitting<R>]
 ): EntryPattern<A, R> {
+  takesOnly(2, arguments, returned);
   return makeEnd('returned', ['returned'], p, value, returned) as EntryPattern<A, R>;
 }
 
@@ -34,6 +36,7 @@ export function threw<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
   ...reason: [reason?: unknown]
 ): EntryPattern<A, R> {
+  takesOnly(2, arguments, threw);
   return makeEnd('threw', ['threw'], p, reason, threw) as EntryPattern<A, R>;
 }
 
@@ -49,6 +52,7 @@ export function fulfilled<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
   ...value: [value?: Fitting<Awaited<R>>]
 ): EntryPattern<A, R> {
+  takesOnly(2, arguments, fulfilled);
   return makeEnd('fulfilled', ['fulfilled'], p, value, fulfilled) as EntryPattern<A, R>;
 }
 
@@ -63,6 +67,7 @@ export function rejected<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
   ...reason: [reason?: unknown]
 ): EntryPattern<A, R> {
+  takesOnly(2, arguments, rejected);
   return makeEnd('rejected', ['rejected'], p, reason, rejected) as EntryPattern<A, R>;
 }
 
@@ -74,6 +79,7 @@ export function rejected<A extends readonly unknown[], R>(
  * during({ from: call(mount.slewTo), until: settled(call(mount.slewTo)) }, never(call(camera.expose)))
  */
 export function settled<A extends readonly unknown[], R>(p: CallPattern<A, R>): EntryPattern<A, R> {
+  takesOnly(1, arguments, settled);
   return makeEnd('settled', ['fulfilled', 'rejected'], p, [], settled) as EntryPattern<A, R>;
 }
 
@@ -87,6 +93,7 @@ export function settled<A extends readonly unknown[], R>(p: CallPattern<A, R>): 
 export function unfinished<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
 ): EntryPattern<A, R> {
+  takesOnly(1, arguments, unfinished);
   return makeEnd('unfinished', ['running', 'pending'], p, [], unfinished) as EntryPattern<A, R>;
 }
 

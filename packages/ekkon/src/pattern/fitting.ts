@@ -52,8 +52,11 @@ export function fittingOutcome(event: HeldEvent, recorded: Outcome): Outcome | u
   }
 }
 
+/** What was made for the claimed objects so far, for cycles and shared parts. */
+type Made = Map<object, object>;
+
 /** A value that fits a claimed one: the recorded one if it does. */
-function fitting(claimed: unknown, recorded: unknown): unknown {
+function fitting(claimed: unknown, recorded: unknown, known: Made = new Map()): unknown {
   if (recorded !== unknownValue && fitOf(claimed, recorded, noContext) === 'fits') return recorded;
   const matching = matchingOf(claimed);
   if (matching !== undefined) {
@@ -63,24 +66,32 @@ function fitting(claimed: unknown, recorded: unknown): unknown {
       : unknownValue;
   }
   if (typeof claimed !== 'object' || claimed === null) return claimed;
+  const before = known.get(claimed);
+  if (before !== undefined) return before;
   const kind = kindOf(claimed);
-  if (kind === 'array') return fittingItems(claimed as readonly unknown[], recorded);
-  return kind === 'plain' ? fittingProperties(claimed, recorded) : claimed;
+  if (kind === 'array') return fittingItems(claimed as readonly unknown[], recorded, known);
+  return kind === 'plain' ? fittingProperties(claimed, recorded, known) : claimed;
 }
 
-function fittingItems(claimed: readonly unknown[], recorded: unknown): unknown {
+function fittingItems(claimed: readonly unknown[], recorded: unknown, known: Made): unknown {
   const held = Array.isArray(recorded) ? (recorded as readonly unknown[]) : [];
-  const made = claimed.map((item, at) => fitting(item, at < held.length ? held[at] : unknownValue));
+  const made: unknown[] = [];
+  known.set(claimed, made);
+  claimed.forEach((item, at) => {
+    made[at] = fitting(item, at < held.length ? held[at] : unknownValue, known);
+  });
   return made.includes(unknownValue) ? unknownValue : made;
 }
 
-function fittingProperties(claimed: object, recorded: unknown): unknown {
+function fittingProperties(claimed: object, recorded: unknown, known: Made): unknown {
   const held = isObject(recorded) ? recorded : {};
   const made: Record<string, unknown> = {};
+  known.set(claimed, made);
   for (const key of Object.keys(claimed)) {
     const value = fitting(
       (claimed as Readonly<Record<string, unknown>>)[key],
       Object.hasOwn(held, key) ? (held as Readonly<Record<string, unknown>>)[key] : unknownValue,
+      known,
     );
     if (value === unknownValue) {
       const isAbsent =
@@ -115,7 +126,7 @@ const byFamily: Readonly<Record<string, Make>> = {
     typeof size === 'number' && size < 1_000 ? new Array(size).fill(0) : unknownValue,
   unordered: ([items], recorded) => fitting(items, recorded),
   partial: ([part], recorded) => {
-    const made = isObject(part) ? fittingProperties(part, recorded) : unknownValue;
+    const made = isObject(part) ? fittingProperties(part, recorded, new Map()) : unknownValue;
     return made === unknownValue || !isObject(recorded)
       ? made
       : { ...recorded, ...(made as object) };

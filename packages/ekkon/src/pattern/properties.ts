@@ -6,6 +6,7 @@ import { ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { descriptorOf } from '../record/prototype-chain.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/slip.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { claimedValues } from './call.ts';
@@ -30,6 +31,7 @@ export function reads<T extends object, K extends keyof T>(
   target: T,
   key: K,
 ): CallPattern<[], T[K]> {
+  takesOnly(2, arguments, reads);
   const member = observedMember(target, key) ?? readMember(target, key);
   if (member === undefined) {
     const said = `reads(${shortValue(target)}, ${shortValue(key)})`;
@@ -57,6 +59,7 @@ export function writes<T extends object, K extends keyof T>(
   key: K,
   ...value: [value?: Fitting<T[K]>]
 ): EntryPattern<[T[K]], undefined> {
+  takesOnly(3, arguments, writes);
   const member = observedMember(target, key) ?? writtenMember(target, key);
   if (member === undefined) {
     refuse(

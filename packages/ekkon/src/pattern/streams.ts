@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import type { FollowedStream } from '../record/member.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { tied } from '../record/tie.ts';
 import { makePattern } from './properties.ts';
 import type { EntryPattern, Fitting } from './types.ts';
@@ -28,6 +29,7 @@ export function item<T>(
   stream: Stream<T>,
   ...value: [value?: Fitting<T>]
 ): EntryPattern<[T], undefined> {
+  takesOnly(2, arguments, item);
   const { member } = asStream(stream, item);
   return makePattern('item', member, value, item) as EntryPattern<[T], undefined>;
 }
@@ -45,6 +47,7 @@ export function item<T>(
  * check(inTurn(item(readings), completed(readings), call(dome.close)));
  */
 export function completed(stream: Stream<unknown>): EntryPattern<[], undefined> {
+  takesOnly(1, arguments, completed);
   const { member } = asStream(stream, completed);
   return makePattern('end', member, [], completed) as EntryPattern<[], undefined>;
 }
@@ -64,6 +67,7 @@ export function failed(
   stream: Stream<unknown>,
   ...reason: [reason?: unknown]
 ): EntryPattern<[unknown], undefined> {
+  takesOnly(2, arguments, failed);
   const { member } = asStream(stream, failed);
   return makePattern('failure', member, reason, failed) as EntryPattern<[unknown], undefined>;
 }

@@ -1,5 +1,6 @@
 import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { soon } from '../record/settle.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import type { Reply } from './reply.ts';
 
 /** A reply whose promise the test settles when it likes. */
@@ -36,6 +37,7 @@ export interface HeldDeferred {
  * await slewing;
  */
 export function deferred<T = void>(): Deferred<T> {
+  takesOnly(0, arguments, deferred);
   const waiting: ((settled: Settled) => void)[] = [];
   let settled: Settled | undefined;
 

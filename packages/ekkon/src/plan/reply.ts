@@ -4,6 +4,7 @@ import type { Outcome } from '../record/entry.ts';
 import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import type { HeldDeferred } from './deferred.ts';
 
 type Method = (...args: never[]) => unknown;
@@ -85,6 +86,7 @@ export type HeldReply = { readonly [printsAs]: string } & (
  * plan(call(weather.rain), gives(0), gives(0.4)); // 0 first, then 0.4 for good
  */
 export function gives<const R>(value: R): Reply<Plain<R>> {
+  takesOnly(1, arguments, gives);
   return makeReply({ kind: 'gives', value, [printsAs]: `gives ${shortValue(value)}` });
 }
 
@@ -95,6 +97,7 @@ export function gives<const R>(value: R): Reply<Plain<R>> {
  * plan(call(dome.open), throws(new Error('jammed')));
  */
 export function throws(error: unknown): Reply<never> {
+  takesOnly(1, arguments, throws);
   return makeReply({ kind: 'throws', reason: error, [printsAs]: `throws ${shortValue(error)}` });
 }
 
@@ -106,6 +109,7 @@ export function throws(error: unknown): Reply<never> {
  * plan(call(camera.expose), fulfils({ id: 'frame-1', seconds: 30 }));
  */
 export function fulfils<const T>(value: T): Reply<Promise<Plain<T>>> {
+  takesOnly(1, arguments, fulfils);
   if (value instanceof Promise) {
     refuse(
       'fulfils() takes the value itself, and was given a promise. Write gives(promise) to reply with it.',
@@ -123,6 +127,7 @@ export function fulfils<const T>(value: T): Reply<Promise<Plain<T>>> {
  * plan(call(mount.slewTo), rejects(new Error('wind')));
  */
 export function rejects(reason: unknown): Reply<Promise<never>> {
+  takesOnly(1, arguments, rejects);
   return makeReply({ kind: 'rejects', reason, [printsAs]: `rejects ${shortValue(reason)}` });
 }
 
@@ -138,6 +143,7 @@ export function computes<A extends readonly unknown[], R>(
   // biome-ignore lint/suspicious/noExplicitAny: only `any` leaves the function's own `this` unconstrained.
   run: (this: any, ...args: A) => R,
 ): Reply<R, AtLeast<A>> {
+  takesOnly(1, arguments, computes);
   if (typeof run !== 'function') {
     refuse(
       `computes() takes a function, and was given ${shortValue(run)}. Write gives(value) for a fixed value.`,
@@ -161,6 +167,7 @@ export function computes<A extends readonly unknown[], R>(
  * plan(call(siren.sound, [2]), passesThrough());
  */
 export function passesThrough(): Reply<never> {
+  takesOnly(0, arguments, passesThrough);
   return makeReply({ kind: 'passesThrough', [printsAs]: 'passesThrough' });
 }
 
@@ -193,6 +200,7 @@ export function callsBack<const R>(
   options: { readonly argument?: number; readonly later?: boolean; readonly gives: R },
 ): Reply<Plain<R>>;
 export function callsBack(args: readonly unknown[], options: CallBackOptions = {}): Reply<unknown> {
+  takesOnly(2, arguments, callsBack);
   if (!Array.isArray(args)) {
     refuse(
       `callsBack() takes the values to call back with as a list, and was given ${shortValue(args)}. Write callsBack([${shortValue(args)}]).`,
@@ -223,6 +231,7 @@ export function callsBack(args: readonly unknown[], options: CallBackOptions = {
  * plan(call(mount.slewTo), stalls());
  */
 export function stalls(): Reply<Promise<never>> {
+  takesOnly(0, arguments, stalls);
   return makeReply({ kind: 'stalls', [printsAs]: 'stalls' });
 }
 

@@ -13,6 +13,7 @@ import { ownPrinting, type printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
 import { noteWritten } from '../record/slip.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import { tied } from '../record/tie.ts';
 import { readRequestBody, readTextBody, requestIn, requestServed, type SeenParts } from './seen.ts';
 import type { Fetch, PlatformResponse, RequestParts, RequestSeen, StandInServer } from './types.ts';
@@ -40,6 +41,7 @@ export function request(
   url: string,
   parts: RequestParts = {},
 ): CallPattern<[RequestSeen], Promise<PlatformResponse>> {
+  takesOnly(4, arguments, request);
   const member = memberOf(on);
   if (typeof method !== 'string' || !/^(\*|[A-Za-z-]+)$/.test(method)) {
     refuse(

@@ -4,6 +4,7 @@ import type { Clock } from '../record/clock.ts';
 import { printsAs } from '../record/prints-as.ts';
 import { readOptions } from '../record/read-options.ts';
 import { refuse } from '../record/refuse.ts';
+import { takesOnly } from '../record/takes-only.ts';
 import type { PlatformResponse } from './types.ts';
 
 /** How a request is answered. */
@@ -41,6 +42,7 @@ const bodiless: ReadonlySet<number> = new Set([204, 205, 304]);
  * plan(request(fetch, 'GET', '/frames/:id'), responds({ json: { id: 'frame-1' } }), responds({ status: 404 }));
  */
 export function responds(reply: ResponseOptions): Reply<Promise<PlatformResponse>> {
+  takesOnly(1, arguments, responds);
   const response = readResponse(reply);
   const { status, body } = response;
   const said = body === undefined ? '' : ` ${shortValue(body, 40)}`;

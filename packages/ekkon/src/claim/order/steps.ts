@@ -13,6 +13,7 @@ import type { Journal } from '../../record/journal.ts';
 import { isOwn, makeOwn, ownPrinting, printsAs } from '../../record/prints-as.ts';
 import { refuse } from '../../record/refuse.ts';
 import { noteUsed, noteWritten } from '../../record/slip.ts';
+import { takesOnly } from '../../record/takes-only.ts';
 import type { HeldClaimBase } from '../parts.ts';
 import { compileSequence, type Sequence } from './sequence.ts';
 import type { StepTree } from './step-tree.ts';
@@ -95,6 +96,7 @@ export function either(...steps: StepLike[]): Step {
  * inTurn(call(dome.open), optional(call(camera.expose)), call(dome.close))
  */
 export function optional(step: StepLike): Step {
+  takesOnly(1, arguments, optional);
   return makeStep([step], optional, loopOf({ least: 0, most: 1 }));
 }
 
@@ -106,6 +108,7 @@ export function optional(step: StepLike): Step {
  * loop('1..3', inTurn(call(mount.slewTo), call(camera.expose)))
  */
 export function loop(range: Multiplicity, step: StepLike): Step {
+  takesOnly(2, arguments, loop);
   return makeStep([step], loop, loopOf(readRange(range, loop)));
 }
 
