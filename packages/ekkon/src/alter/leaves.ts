@@ -10,12 +10,16 @@ export interface Leaf {
 /** How many leaves of one value are looked at. */
 const leavesMost = 200;
 
+/** How many places are looked at for them: what is shared stands at many. */
+const visitsMost = 20_000;
+
 /** The leaves of plain data and arrays, in order: texts, numbers, booleans, bigints and dates. */
 export function leavesOf(value: unknown): readonly Leaf[] {
   const found: Leaf[] = [];
   const above = new Set<object>();
+  let visits = 0;
   function visit(held: unknown, path: readonly PropertyKey[]): void {
-    if (found.length >= leavesMost) return;
+    if (found.length >= leavesMost || ++visits > visitsMost) return;
     if (isLeaf(held)) {
       found.push({ path, value: held });
       return;

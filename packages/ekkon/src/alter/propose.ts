@@ -159,26 +159,33 @@ function symbolCode(key: symbol): string {
 
 /**
  * A recorded value as a test would claim it: data as it is, an instance by what it holds, and `anything` in the place
- * of what has no written form.
+ * of what has no written form, or would be too long to add.
  */
-function claimable(value: unknown, level = 0): unknown {
+function claimable(value: unknown, budget = { objects: objectsProposed }, level = 0): unknown {
   if (typeof value === 'function' || typeof value === 'symbol') return anything;
   if (typeof value !== 'object' || value === null) return value;
   const kind = kindOf(value);
   if (kind === 'date') return value;
-  if (level > levelsWritten || Object.getOwnPropertySymbols(value).length > 0) return anything;
+  if (level > levelsWritten || --budget.objects < 0) return anything;
+  if (Object.getOwnPropertySymbols(value).length > 0) return anything;
   if (kind === 'array') {
     const items = value as readonly unknown[];
     return Object.keys(items).length === items.length
-      ? items.map((item) => claimable(item, level + 1))
+      ? items.map((item) => claimable(item, budget, level + 1))
       : anything;
   }
   if (kind !== 'plain' && kind !== 'instance') return anything;
-  const pairs = Object.entries(value).map(([key, held]) => [key, claimable(held, level + 1)]);
+  const pairs = Object.entries(value).map(([key, held]) => [
+    key,
+    claimable(held, budget, level + 1),
+  ]);
   return pairs.length === 0 && kind === 'instance' ? anything : Object.fromEntries(pairs);
 }
 
 const levelsWritten = 20;
+
+/** A claim on more objects than these is none that anybody would add. */
+const objectsProposed = 200;
 
 function writtenValue(value: unknown): string {
   return printClaimed(claimable(value));

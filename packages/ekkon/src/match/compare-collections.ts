@@ -34,6 +34,7 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
     return worse(key, isObject(one[1]) ? comparison.fitOf(one[1], other[1]) : value);
   };
   const pairing = pairUp(ones, others, bothFit);
+  if (isTold(comparison, pairing)) return;
   if (pairing.fit === 'undecided') {
     for (const [one, other] of pairing.pairs) {
       const [mineHere, theirsHere] = [ones[one], others[other]] as [MapEntry, MapEntry];
@@ -44,9 +45,9 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   // What is left over is told by key: an equal key with another value, or none.
   const left = pairing.unpaired.map((at) => ones[at] as MapEntry);
   const othersLeft = pairing.othersUnpaired.map((at) => others[at] as MapEntry);
-  const isTold = comparison.asksOnlyWhether && !left.some(([, value]) => mayBeAbsent(value));
+  const isAllAsked = comparison.asksOnlyWhether && !left.some(([, value]) => mayBeAbsent(value));
   const byKey = pairUp(left, othersLeft, (one, other) =>
-    isTold ? 'differs' : keyFit(comparison, one, other),
+    isAllAsked ? 'differs' : keyFit(comparison, one, other),
   );
   if (pairing.fit === 'differs') {
     for (const [one, other] of byKey.pairs) {
@@ -62,6 +63,13 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
     areTheirsCut,
     keys,
   });
+}
+
+/** Notes that it is undecided whether items have partners, if nobody asks which. */
+function isTold(comparison: Comparison, { fit, pairs, isComplete }: Pairing): boolean {
+  if (fit !== 'undecided' || !isComplete || !comparison.asksOnlyWhether) return false;
+  comparison.add('opaque', pairs, undefined, { why: 'hidden' });
+  return true;
 }
 
 function mayBeAbsent(value: unknown): boolean {
@@ -112,6 +120,7 @@ export function compareUnordered(
     placeOf: ({ item, at }) => placeOf(item, at),
     valueOf: ({ item }) => item,
   };
+  if (isTold(comparison, pairing)) return;
   if (pairing.fit === 'undecided') {
     for (const [one, other] of pairing.pairs) {
       const there = others[other] as Placed;
@@ -122,7 +131,7 @@ export function compareUnordered(
   const surplus = pairing.othersUnpaired.map((at) => others[at] as Placed);
   const [one, other] = [missing[0], surplus[0]];
   const [isMineCut, areTheirsCut] = [ones.length < claimed.length, others.length < recorded.length];
-  const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut;
+  const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut && !comparison.asksOnlyWhether;
   if (isWhole && one !== undefined && other !== undefined && missing.length + surplus.length === 2)
     comparison.below(keys.placeOf(other), one.item, other.item);
   else noteUnpaired(comparison, pairing, { missing, surplus, isMineCut, areTheirsCut, keys });

@@ -12,7 +12,7 @@ import { compareSeen, isSeen } from './compare-seen.ts';
 import { compareState } from './compare-state.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';
-import { type Inside, insideOf, knownInside, Pairs, type Work } from './inside.ts';
+import { type Inside, insideOf, isInside, Pairs, type Work } from './inside.ts';
 import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher.ts';
 import { sourceOf } from './source-of.ts';
 
@@ -74,19 +74,23 @@ export class Walk implements Comparison {
   protected readonly context: Context;
   private readonly most: number;
   protected readonly work: Work;
-  /** The collections that this walk is inside of. */
-  protected inside: Inside | undefined;
+  /** The walk that this one compares a part for, if it does. */
+  private readonly outer: Walk | undefined;
+  /** The collections that it is inside of, those of the outer walks too. */
+  private inside: Inside | undefined;
+  /** What is known of pairs, by its parts. */
+  private known: Pairs | undefined;
 
   /**
    * @param most how many certain differences to look for
-   * @param work what is done so far, if this is part of a larger comparison
-   * @param inside the collections of that which it is inside of
+   * @param outer the walk that this is a part of
    */
-  constructor(context: Context, most: number, work: Work = { done: 0 }, inside?: Inside) {
+  constructor(context: Context, most: number, outer?: Walk) {
     this.context = context;
     this.most = most;
-    this.work = work;
-    this.inside = inside;
+    this.outer = outer;
+    this.inside = outer?.inside;
+    this.work = outer?.work ?? { done: 0 };
   }
 
   get full(): boolean {
@@ -141,26 +145,46 @@ export class Walk implements Comparison {
 
   fitOf(claimed: unknown, recorded: unknown): Fit {
     if (claimed === recorded) return 'fits';
-    const { inside, work } = this;
-    if (inside?.around === undefined || !areObjects(claimed, recorded))
-      return this.fitAnew(claimed, recorded);
-    const known = work.differing?.get(claimed, recorded) ?? knownInside(inside, claimed, recorded);
-    if (known !== undefined) return known;
-    const fit = this.fitAnew(claimed, recorded);
-    if (fit === 'differs') work.differing ??= new Pairs();
-    (fit === 'differs' ? work.differing : inside.known)?.set(claimed, recorded, fit);
+    const isKept = this.inside?.around !== undefined && areObjects(claimed, recorded);
+    const before = isKept ? this.knownFit(claimed, recorded) : undefined;
+    if (before !== undefined) return before;
+    const part = this.part();
+    part.walk(claimed, recorded);
+    const { fit } = part;
+    if (isKept) this.keep(claimed, recorded, fit);
+    // What a part found by taking for equal what it compares holds only if that is equal.
+    if (fit === 'fits' && part.known !== undefined) {
+      this.known ??= new Pairs();
+      this.known.addAll(part.known);
+    }
     return fit;
   }
 
-  private fitAnew(claimed: unknown, recorded: unknown): Fit {
-    const part = this.part();
-    part.walk(claimed, recorded);
-    return part.fit;
+  /** Whether a pair fits, as far as that is known; a pair that is being compared is taken for equal. */
+  private knownFit(claimed: unknown, recorded: unknown): Fit | undefined {
+    if (isInside(this.inside, claimed, recorded)) return 'fits';
+    const fit = this.work.differing?.get(claimed, recorded);
+    if (fit !== undefined) return fit;
+    for (let walk: Walk | undefined = this; walk !== undefined; walk = walk.outer) {
+      const found = walk.known?.get(claimed, recorded);
+      if (found !== undefined) return found;
+    }
+    return undefined;
+  }
+
+  private keep(claimed: unknown, recorded: unknown, fit: Fit): void {
+    if (fit === 'differs') {
+      this.work.differing ??= new Pairs();
+      this.work.differing.set(claimed, recorded, fit);
+    } else {
+      this.known ??= new Pairs();
+      this.known.set(claimed, recorded, fit);
+    }
   }
 
   /** A walk over a part of the same comparison, to be ended at the first certain difference. */
   protected part(): Walk {
-    return new Walk(this.context, 1, this.work, this.inside);
+    return new Walk(this.context, 1, this);
   }
 
   private note(difference: Difference): void {
@@ -260,6 +284,8 @@ export class Walk implements Comparison {
   }
 
   isNew(claimed: object, recorded: object): boolean {
+    for (let walk = this.outer; walk !== undefined; walk = walk.outer)
+      if (walk.seen?.get(claimed)?.has(recorded)) return false;
     if (++this.work.done < rememberFrom && this.asksOnlyWhether) return true;
     if (this.work.done > workAllowed) {
       this.add('opaque', claimed, recorded, { why: 'bound' });
@@ -322,26 +348,18 @@ export class Walk implements Comparison {
     }
   }
 
-  /**
-   * A map or a set. What it holds is compared by walks of their own, which do not know what this one has seen: a
-   * pair that one is inside of is taken for equal, which it is if nothing else differs.
-   */
+  /** A map or a set: what it holds is compared in parts, each a walk of its own. */
   private collection(claimed: object, recorded: object, compareItems: typeof compareSets): void {
     const around = this.inside;
-    const known = knownInside(around, claimed, recorded);
-    if (known === 'fits' || this.isSame(claimed, recorded)) return;
-    const isTooDeep = around !== undefined && around.depth >= depthAllowed;
-    if (isTooDeep || (known === 'undecided' && this.asksOnlyWhether)) {
+    const fit = around === undefined ? undefined : this.knownFit(claimed, recorded);
+    if (fit === 'fits' || this.isSame(claimed, recorded)) return;
+    if (around !== undefined && around.depth >= depthAllowed) {
       this.add('opaque', claimed, recorded, { why: 'bound' });
       return;
     }
-    const [certain, found] = [this.certain, this.found.length];
     this.inside = insideOf(claimed, recorded, around);
     compareItems(this, claimed, recorded);
     compareProperties(this, claimed, recorded);
-    // What was found by taking the two for equal is so only if they are.
-    if (this.found.length === found) around?.known.addAll(this.inside.known);
-    else if (this.certain === certain) around?.known.set(claimed, recorded, 'undecided');
     this.inside = around;
   }
 }
@@ -355,10 +373,9 @@ export class SameWalk extends Walk {
     context: Context,
     most: number,
     same: (one: unknown, other: unknown) => boolean,
-    work: Work = { done: 0 },
-    inside?: Inside,
+    outer?: SameWalk,
   ) {
-    super(context, most, work, inside);
+    super(context, most, outer);
     this.same = same;
   }
 
@@ -367,7 +384,7 @@ export class SameWalk extends Walk {
   }
 
   protected override part(): Walk {
-    return new SameWalk(this.context, 1, this.same, this.work, this.inside);
+    return new SameWalk(this.context, 1, this.same, this);
   }
 
   protected override behind(claimed: object): unknown {

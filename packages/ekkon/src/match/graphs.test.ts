@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { ClaimError, call, check, openLedger, times } from '../index.ts';
+import { ClaimError, call, check, once, openLedger, times } from '../index.ts';
+import { weigh } from '../weigh.ts';
 
 /** An object of a graph: what it is, the objects that it holds, and a leaf. */
 interface Node {
@@ -38,25 +39,27 @@ const heldBy = (graph: readonly Node[], at: number) => {
   return kind === 'hidden' ? [] : refs.map((ref) => ref % graph.length);
 };
 
+function newObject({ kind, leaf }: Node): object {
+  switch (kind) {
+    case 'plain':
+      return {};
+    case 'instance':
+      return new Frame();
+    case 'array':
+      return [];
+    case 'map':
+    case 'keyed':
+      return new Map();
+    case 'set':
+      return new Set();
+    case 'hidden':
+      return new Sealed(leaf);
+  }
+}
+
 /** The first object of a graph, with all that it leads to. */
 function made(graph: readonly Node[]): unknown {
-  const objects = graph.map(({ kind, leaf }) => {
-    switch (kind) {
-      case 'plain':
-        return {};
-      case 'instance':
-        return new Frame();
-      case 'array':
-        return [];
-      case 'map':
-      case 'keyed':
-        return new Map();
-      case 'set':
-        return new Set();
-      case 'hidden':
-        return new Sealed(leaf);
-    }
-  });
+  const objects = graph.map(newObject);
   graph.forEach(({ kind, leaf }, at) => {
     const object = objects[at];
     const held = heldBy(graph, at).map((ref) => objects[ref]);
@@ -170,4 +173,38 @@ test('what is shared prints as often as it stands there, up to a bound', () => {
     return maps[0];
   };
   expect([fitOf(keyedByEachOther(1), keyedByEachOther(1)), fitOf(keyedByEachOther(1), keyedByEachOther(2))]).toEqual(['fits', 'differs']);
+});
+
+test('of parts that lead back to the whole, the one difference is told once', () => {
+  interface Tree {
+    readonly parts: object[];
+    readonly seen: number;
+  }
+  const tree = (seen: number) => {
+    const whole: Tree = { parts: [], seen };
+    for (let at = 0; at < 40; at++) whole.parts.push({ at, whole, beside: whole.parts });
+    return whole;
+  };
+  const show = openLedger({ callSites: 0 }).callable<(value: unknown) => void>('show');
+  show(tree(1));
+  try {
+    check(once(call(show, [tree(2)])));
+  } catch (error) {
+    const [finding] = (error as ClaimError).verdict.findings;
+    expect(finding?.differences).toMatchObject([{ path: [0, 'seen'], kind: 'changed', claimed: 2, recorded: 1 }]);
+    return;
+  }
+  throw new Error('it holds');
+});
+
+test('what is shared or leads back to itself is weighed in a bounded time, with claims short enough to add', () => {
+  const ledger = openLedger({ callSites: 0 });
+  const show = ledger.callable<(value: unknown) => void>('show');
+  const around: { self?: unknown; leaf: number } = { leaf: 1 };
+  around.self = [around, around];
+  const shared = Array.from({ length: 60 }).reduce((inner) => ({ one: inner, other: inner }), { leaf: 1 } as object);
+  for (const value of [around, shared, [shared, shared]]) show(value);
+  const { unnoticed } = weigh(ledger, times(3, call(show)));
+  expect(unnoticed.length).toBeGreaterThan(100);
+  for (const { claim } of unnoticed) expect(claim.length).toBeLessThan(10_000);
 });

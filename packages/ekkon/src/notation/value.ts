@@ -3,7 +3,7 @@ import { inQuotes } from '../record/escape.ts';
 import { isGap } from '../record/gap.ts';
 import { hidesState } from '../record/hidden-state.ts';
 import { kindOf } from '../record/kind.ts';
-import { printsAs } from '../record/prints-as.ts';
+import { isOfOtherCopy, printsAs } from '../record/prints-as.ts';
 import { chainOf, descriptorOf } from '../record/prototype-chain.ts';
 import { isRevealed } from '../record/revealed.ts';
 import {
@@ -17,6 +17,7 @@ import {
   unboxed,
 } from '../record/slots.ts';
 import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
+import { tied } from '../record/tie.ts';
 import { fold, type Piece } from './fold.ts';
 
 export interface PrintOptions {
@@ -144,7 +145,8 @@ function printSymbol(symbol: symbol): string {
 function printFunction(value: object): string {
   try {
     const shown = Object.getOwnPropertyDescriptor(value, printsAs)?.value;
-    if (typeof shown === 'string') return shown;
+    if (typeof shown === 'string')
+      return tied(value) === undefined ? `‹${shown}, of another copy of Ekkon›` : shown;
     const name = Object.getOwnPropertyDescriptor(value, 'name')?.value;
     const word = /^class\b/.test(Function.prototype.toString.call(value)) ? 'class' : 'function';
     return typeof name === 'string' && name !== '' ? `‹${word} ${name}›` : `‹${word}›`;
@@ -241,6 +243,7 @@ function printKept(printing: Printing, value: object): Piece {
   }
   if (isSnapshot(value)) return printSnapshot(printing, value);
   const shown = (value as { readonly [printsAs]?: string })[printsAs];
+  if (isOfOtherCopy(value)) return `‹${shown}, of another copy of Ekkon›`;
   return shown ?? `‹${className(value) ?? 'object'}›`;
 }
 

@@ -1,18 +1,34 @@
 import { copyList, isLeaf } from './copy.ts';
 import type { Copies, CopyOptions } from './copying.ts';
+import { printsAs } from './prints-as.ts';
+import { refuse } from './refuse.ts';
 
 /** Objects that were claimed, by their copies. */
 const claimedOriginals = new WeakMap<object, object>();
 
-/** Copies values that are claimed, as `copyList` does: what is recorded may be one of these very objects. */
+/**
+ * Copies values that are claimed, as `copyList` does: what is recorded may be one of these very objects.
+ *
+ * @throws TypeError if a matcher, or anything else of Ekkon's own, is of another copy of Ekkon: it would be compared
+ *   as any object is, which no argument equals
+ */
 export function copyClaimedList(
   values: readonly unknown[],
   options: CopyOptions = {},
 ): { readonly values: readonly unknown[]; readonly copies: Copies } {
   const list = copyList(values, options);
+  if (list.ofOther !== undefined) refuse(`${saidOf(list.ofOther)} ${ofOtherCopy}`, copyClaimedList);
   for (let made = list.copies; made !== undefined; made = made.next)
     claimedOriginals.set(made.copy, made.original);
   return list;
+}
+
+/** What to do about something that another copy of Ekkon made. */
+const ofOtherCopy =
+  'was made by another copy of Ekkon, so that it says nothing to this one. Two are loaded: npm ls ekkon shows whether two versions are installed; else a bundler copied one, and both have to be imported in the same way.';
+
+function saidOf(value: object): string {
+  return String((value as { readonly [printsAs]?: unknown })[printsAs]);
 }
 
 /** Copies one value that is claimed. */

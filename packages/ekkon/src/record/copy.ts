@@ -15,6 +15,7 @@ import {
 } from './copying.ts';
 import { makeGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
+import { isOfOtherCopy } from './prints-as.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 import { entriesOf, itemsOf } from './slots.ts';
 
@@ -46,15 +47,19 @@ export function copyOf<T>(value: T, options: CopyOptions = {}): T {
   return isLeaf(value) ? value : (copyAny(startCopying(options), value) as T);
 }
 
-/** Copies a list of arguments, and says what was made of what. */
+/** Copies a list of arguments, and says what was made of what, and whether another copy of Ekkon made any of it. */
 export function copyList(
   values: readonly unknown[],
   options: CopyOptions = {},
-): { readonly values: readonly unknown[]; readonly copies: Copies } {
+): {
+  readonly values: readonly unknown[];
+  readonly copies: Copies;
+  readonly ofOther: object | undefined;
+} {
   const copying = startCopying(options);
   const copied: unknown[] = [];
   for (let at = 0; at < values.length; at++) copied.push(copyAny(copying, values[at]));
-  return { values: copied, copies: copying.made };
+  return { values: copied, copies: copying.made, ofOther: copying.ofOther };
 }
 
 export function copyAny(copying: Copying, value: unknown): unknown {
@@ -99,8 +104,10 @@ export function copyObject(copying: Copying, value: object, kind: Kind): unknown
       return copyPlatform(copying, value);
     case 'thing':
       return copyThing(value);
-    case 'hidden':
     case 'kept':
+      if (isOfOtherCopy(value)) copying.ofOther = value;
+      return value;
+    case 'hidden':
       return value;
     case 'map': {
       const copy = remember(copying, value, alike(value, new Map()));

@@ -42,6 +42,8 @@ export interface Copying {
   isWithin: boolean;
   /** How many bytes of buffers. */
   bytes: number;
+  /** Something in it that another copy of Ekkon made. */
+  ofOther: object | undefined;
 }
 
 const noReveals: readonly HeldReveal[] = [];
@@ -57,6 +59,7 @@ export function startCopying({ reveals = noReveals }: CopyOptions): Copying {
     nodes: budget.nodes,
     isWithin: false,
     bytes: budget.bytes,
+    ofOther: undefined,
   };
 }
 

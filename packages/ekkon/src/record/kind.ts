@@ -1,5 +1,5 @@
 import { recognise } from './platform/table.ts';
-import { isOwn, printsAs } from './prints-as.ts';
+import { isOfOtherCopy, isOwn, printsAs } from './prints-as.ts';
 import {
   boxReaders,
   bufferSize,
@@ -58,7 +58,7 @@ export function kindOf(value: object): Kind {
   const known = expected.get(prototype);
   if (known !== undefined && !hasSlot.has(known)) return known;
   if (ArrayBuffer.isView(value)) return typedName.call(value) === undefined ? 'view' : 'typed';
-  if (isOwn(value) || Object.hasOwn(value, printsAs)) return 'kept';
+  if (isOwn(value) || Object.hasOwn(value, printsAs) || isOfOtherCopy(value)) return 'kept';
   if (value === globalThis) return 'thing';
   const kind = slotKind(value, known);
   if (kind !== undefined) {

@@ -1,8 +1,15 @@
-/** Marks an object as Ekkon's own, and holds the text it prints as. */
-export const printsAs: unique symbol = Symbol('ekkon: prints as');
+/**
+ * Marks an object as Ekkon's own, and holds the text it prints as. It is shared by all copies of Ekkon that are
+ * loaded, so that each knows what another made, if only to say so.
+ */
+export const printsAs: unique symbol = Symbol.for('ekkon: prints as') as never;
+
+const ofEkkon: unique symbol = Symbol.for('ekkon: own value') as never;
 
 /** The prototype of Ekkon's own values: matchers, and marks in a copy. */
-const ownPrototype: object = Object.freeze(Object.create(null));
+const ownPrototype: object = Object.freeze(
+  Object.create(null, { [ofEkkon]: { value: true } } satisfies PropertyDescriptorMap),
+);
 
 /**
  * Makes a value of Ekkon's own out of its parts, which are not to be used for anything else. Copies keep it whole, comparing goes by identity
@@ -41,6 +48,22 @@ export function ownPrinting<T extends object>(
 /** Makes the instances of a class values of Ekkon's own; the class gives what they print as. */
 export function areOwn(type: { readonly prototype: { readonly [printsAs]: string } }): void {
   printing.add(type.prototype);
+}
+
+/**
+ * Whether a value is Ekkon's own, but made by another copy of Ekkon: by another version, or by one that a bundler
+ * copied. To this one it says nothing.
+ */
+export function isOfOtherCopy(value: object): boolean {
+  if (isOwn(value)) return false;
+  const prototype: object | null = Object.getPrototypeOf(value);
+  if (prototype === null || prototype === Object.prototype) return false;
+  return Object.hasOwn(prototype, ofEkkon) || isBelowOther(prototype);
+}
+
+function isBelowOther(prototype: object): boolean {
+  const above: object | null = Object.getPrototypeOf(prototype);
+  return above !== null && above !== Object.prototype && Object.hasOwn(above, ofEkkon);
 }
 
 /** Whether a value is Ekkon's own. */
