@@ -122,11 +122,21 @@ function readCalls(counted: HeldCount | undefined, given: unknown): HeldPattern 
   return asCalls(counted.held, example, plan);
 }
 
+/** The reply that was meant by what is none. */
+function replyLike(given: unknown): string {
+  if (typeof given === 'function') return 'computes(() => 5), which is asked for each call';
+  if (Array.isArray(given) && given.some((each) => replyOf(each) !== undefined))
+    return 'one reply after another, with no list around them: gives(1), gives(2)';
+  return typeof given === 'object' && given !== null
+    ? 'gives(value)'
+    : `gives(${shortValue(given)})`;
+}
+
 function replyFor({ member }: HeldPattern, given: unknown, said: string): HeldReply {
   const held = replyOf(given);
   if (held === undefined) {
     refuse(
-      `${said}, …) was given ${shortValue(given)} as a reply. Write gives(${shortValue(given)}).`,
+      `${said}, …) was given ${shortValue(given)} as a reply. Write ${replyLike(given)}.`,
       plan,
     );
   }

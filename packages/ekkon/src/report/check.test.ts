@@ -271,6 +271,17 @@ describe('bad input gets one clear error', () => {
     ['a plan without a reply', () => plan(open, ...wrong<[never]>([])), /plan\(call\(dome\.open\)\) has no reply/],
     ['a plan with a bare value', () => plan(open, wrong(4)), /was given 4 as a reply. Write gives\(4\)/],
     [
+      'a plan with a function',
+      () =>
+        plan(
+          open,
+          wrong(() => 4),
+        ),
+      /was given ‹function› as a reply. Write computes\(\(\) => 5\)/,
+    ],
+    ['a plan with a list of replies', () => plan(open, wrong([gives(4)])), /was given \[gives 4\] as a reply. Write one reply after another/],
+    ['a plan with an object', () => plan(open, wrong({ a: 1 })), /was given \{ a: 1 \} as a reply. Write gives\(value\)/],
+    [
       'a plan that never answers',
       () => plan(wrong<typeof open>(never(open)), gives(undefined)),
       /would never answer. To claim that no call comes, write check\(never\(call\(dome\.open\)\)\)/,
