@@ -2,7 +2,7 @@ import { shortValue } from '../notation/value.ts';
 import { isCut } from '../record/gap.ts';
 import { entriesOf, itemsOf } from '../record/slots.ts';
 import type { Comparison } from './comparison.ts';
-import { type Fit, matchingOf } from './matcher.ts';
+import type { Fit } from './matcher.ts';
 import { type Pairing, pairUp } from './pair-up.ts';
 
 type MapEntry = readonly [key: unknown, value: unknown];
@@ -45,9 +45,11 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   // What is left over is told by key: an equal key with another value, or none.
   const left = pairing.unpaired.map((at) => ones[at] as MapEntry);
   const othersLeft = pairing.othersUnpaired.map((at) => others[at] as MapEntry);
-  const isAllAsked = comparison.asksOnlyWhether && !left.some(([, value]) => mayBeAbsent(value));
+  const [isMineCut, areTheirsCut] = [ones.length < mine.length, others.length < theirs.length];
+  // Whatever is left over differs, by a value or by a key, if nothing was cut.
+  const isEnough = comparison.asksOnlyWhether && !isMineCut && !areTheirsCut;
   const byKey = pairUp(left, othersLeft, (one, other) =>
-    isAllAsked ? 'differs' : keyFit(comparison, one, other),
+    isEnough ? 'differs' : keyFit(comparison, one, other),
   );
   if (pairing.fit === 'differs') {
     for (const [one, other] of byKey.pairs) {
@@ -55,7 +57,6 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
       comparison.below(place(key), left[one]?.[1], value);
     }
   }
-  const [isMineCut, areTheirsCut] = [ones.length < mine.length, others.length < theirs.length];
   noteUnpaired(comparison, pairing, {
     missing: byKey.unpaired.map((at) => left[at] as MapEntry),
     surplus: byKey.othersUnpaired.map((at) => othersLeft[at] as MapEntry),
@@ -70,10 +71,6 @@ function isTold(comparison: Comparison, { fit, pairs, isComplete }: Pairing): bo
   if (fit !== 'undecided' || !isComplete || !comparison.asksOnlyWhether) return false;
   comparison.add('opaque', pairs, undefined, { why: 'hidden' });
   return true;
-}
-
-function mayBeAbsent(value: unknown): boolean {
-  return matchingOf(value)?.acceptsAbsence === true;
 }
 
 function isWhole([key]: MapEntry): boolean {

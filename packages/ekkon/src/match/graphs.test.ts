@@ -203,7 +203,8 @@ test('what is shared or leads back to itself is weighed in a bounded time, with 
   const around: { self?: unknown; leaf: number } = { leaf: 1 };
   around.self = [around, around];
   const shared = Array.from({ length: 60 }).reduce((inner) => ({ one: inner, other: inner }), { leaf: 1 } as object);
-  for (const value of [around, shared, [shared, shared]]) show(value);
+  const empty = Array.from({ length: 60 }).reduce((inner) => ({ one: inner, other: inner }), {} as object);
+  for (const value of [around, shared, [shared, empty]]) show(value);
   const { unnoticed } = weigh(ledger, times(3, call(show)));
   expect(unnoticed.length).toBeGreaterThan(100);
   for (const { claim } of unnoticed) expect(claim.length).toBeLessThan(10_000);
