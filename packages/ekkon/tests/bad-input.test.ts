@@ -233,6 +233,9 @@ test('a list of patterns can be mapped to claims', () => {
   parts.dome.open();
   const patterns = [call(parts.dome.open), call(parts.dome.close)];
   expect(() => check(patterns.map(once))).toThrow(/dome\.close/);
+  // The place of each would be the value that is claimed.
+  expect(() => patterns.map(ekkon.returned as never)).toThrow(/^returned\(\) takes 2 values and was given 3/);
+  expect(() => once(...([patterns[0], 0, patterns, 1] as never as [never]))).toThrow(/^once\(\) takes one value and was given 4/);
   check(
     patterns
       .map(ekkon.optional)

@@ -67,8 +67,16 @@ test('what does not fit is folded, a property a line', () => {
 }`);
 });
 
-test('a short print is cut to its length', () => {
+test('a short print is the print, cut to its length, whatever is shared in it', () => {
   expect(shortValue({ text: 'x'.repeat(100) }, 20)).toBe('{ text: "xxxxxxxxxx…');
+  fc.assert(
+    fc.property(anyValue({ maxDepth: 6 }), fc.integer({ min: 20, max: 80 }), (value, length) => {
+      const line = printValue(value, { width: Number.POSITIVE_INFINITY, items: 8, text: length });
+      expect(shortValue(value, length)).toBe(line.length <= length ? line : `${line.slice(0, length - 1)}…`);
+    }),
+  );
+  const shared = Array.from({ length: 60 }).reduce((inner) => [inner, inner], 1 as unknown);
+  expect(shortValue(shared, 20)).toBe(`${'['.repeat(12)}…, …], …`);
 });
 
 test.each<[PropertyKey[], string]>([
