@@ -71,6 +71,8 @@ export class Walk implements Comparison {
   /** How many of those found are certain. */
   certain = 0;
   private seen: Map<object, Set<object>> | undefined;
+  /** The pairs in `seen`, in the order in which they were compared. */
+  private compared: [claimed: object, recorded: object][] | undefined;
   protected readonly context: Context;
   private readonly most: number;
   protected readonly work: Work;
@@ -209,10 +211,19 @@ export class Walk implements Comparison {
   private object(claimed: object, recorded: unknown): void {
     const { length } = this.found;
     const { certain } = this;
+    const compared = this.compared?.length ?? 0;
     this.compareObject(claimed, recorded);
     if (this.found.length === length || !this.isSame(claimed, recorded)) return;
     this.found.length = length;
     this.certain = certain;
+    this.forget(compared);
+  }
+
+  /** Forgets the pairs compared since there were so many: where they stand elsewhere, what is found of them counts. */
+  private forget(since: number): void {
+    for (const [claimed, recorded] of this.compared?.splice(since) ?? [])
+      this.seen?.get(claimed)?.delete(recorded);
+    this.known = undefined;
   }
 
   private compareObject(claimed: object, recorded: unknown): void {
@@ -296,6 +307,8 @@ export class Walk implements Comparison {
     if (partners === undefined) this.seen.set(claimed, new Set([recorded]));
     else if (partners.has(recorded)) return false;
     else partners.add(recorded);
+    this.compared ??= [];
+    this.compared.push([claimed, recorded]);
     return true;
   }
 

@@ -197,6 +197,14 @@ test('of parts that lead back to the whole, the one difference is told once', ()
   throw new Error('it holds');
 });
 
+test('what became of the very object that was passed is no difference in it, and one where it stands elsewhere', () => {
+  const show = openLedger({ callSites: 0 }).callable<(value: unknown) => void>('show');
+  const frame = { id: 1, at: { ra: 1 } };
+  show({ frame, beside: { at: frame.at } });
+  frame.at = { ra: 2 };
+  expect(() => check(once(call(show, [{ frame, beside: { at: frame.at } }])))).toThrow(/\[0\]\.beside\.at\.ra claimed 2, recorded 1/);
+});
+
 test('what is shared or leads back to itself is weighed in a bounded time, with claims short enough to add', () => {
   const ledger = openLedger({ callSites: 0 });
   const show = ledger.callable<(value: unknown) => void>('show');
