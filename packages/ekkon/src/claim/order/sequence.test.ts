@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { holds, leavesIn, mayPrecede, numbered, stepOf, type Tree, wordsOf } from '../../../tests/step-trees.ts';
 import { cheapestEdit } from '../../explain/cheapest-edit.ts';
 import { everything } from '../../explain/window.ts';
-import { call, check, deferred, during, either, fulfilled, inTurn, loop, openLedger, plan } from '../../index.ts';
+import { call, check, deferred, during, either, fulfilled, inTurn, loop, openLedger, plan, type StepLike } from '../../index.ts';
 import { tied } from '../../record/tie.ts';
 import { isAlwaysTrue } from './always-true.ts';
 import { acceptorOf, eventsFor } from './explain-order.ts';
@@ -208,6 +208,14 @@ test('a sequence that is said to hold always does so after whatever came', async
     { numRuns: 600 },
   );
   expect(found).toBeGreaterThan(100);
+});
+
+test('loops inside of one another are made ready in no time to speak of, with ends and without', async () => {
+  const { a } = await beganAndEnded([0, 2]);
+  for (const inside of [call(a, [1]), fulfilled(call(a, [1]))]) {
+    const nested = Array.from({ length: 30 }).reduce<StepLike>((step) => loop('0..*', inTurn(step, call(a, [1]))), inside);
+    expect(holds(inTurn(call(a), nested))).toBe(true);
+  }
 });
 
 test('nothing else begins on the doubles of unbroken steps, exactly as brute force over all assignments has it', () => {

@@ -44,9 +44,11 @@ export function compileSequence(tree: StepTree): Sequence {
         return expressions.leaf(numbered.leafOf(step.event, before));
       case 'loop': {
         const { least, most } = step.range;
-        const own = numbered.beginningsIn(step.part);
         const first = build(step.part, before);
-        const again = most > 1 ? build(step.part, (at) => before(at) || own.has(at)) : first;
+        const own = [...numbered.beginningsIn(step.part)].filter((at) => !before(at));
+        if (most <= 1 || own.length === 0) return expressions.loop(first, least, most);
+        // What comes in one turn comes before all in the next.
+        const again = build(step.part, (at) => before(at) || own.includes(at));
         if (again === first) return expressions.loop(first, least, most);
         const rest = expressions.loop(again, Math.max(0, least - 1), most - 1);
         return expressions.loop(expressions.then([first, rest]), Math.min(least, 1), 1);
