@@ -34,7 +34,7 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
     return worse(key, isObject(one[1]) ? comparison.fitOf(one[1], other[1]) : value);
   };
   const pairing = pairUp(ones, others, bothFit);
-  if (isTold(comparison, pairing)) return;
+  if (noteUndecided(comparison, pairing)) return;
   if (pairing.fit === 'undecided') {
     for (const [one, other] of pairing.pairs) {
       const [mineHere, theirsHere] = [ones[one], others[other]] as [MapEntry, MapEntry];
@@ -66,8 +66,8 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   });
 }
 
-/** Notes that it is undecided whether items have partners, if nobody asks which. */
-function isTold(comparison: Comparison, { fit, pairs, isComplete }: Pairing): boolean {
+/** Notes that it is undecided whether items have partners, if nobody asks which; gives whether it did. */
+function noteUndecided(comparison: Comparison, { fit, pairs, isComplete }: Pairing): boolean {
   if (fit !== 'undecided' || !isComplete || !comparison.asksOnlyWhether) return false;
   comparison.add('opaque', pairs, undefined, { why: 'hidden' });
   return true;
@@ -117,7 +117,7 @@ export function compareUnordered(
     placeOf: ({ item, at }) => placeOf(item, at),
     valueOf: ({ item }) => item,
   };
-  if (isTold(comparison, pairing)) return;
+  if (noteUndecided(comparison, pairing)) return;
   if (pairing.fit === 'undecided') {
     for (const [one, other] of pairing.pairs) {
       const there = others[other] as Placed;
@@ -128,8 +128,9 @@ export function compareUnordered(
   const surplus = pairing.othersUnpaired.map((at) => others[at] as Placed);
   const [one, other] = [missing[0], surplus[0]];
   const [isMineCut, areTheirsCut] = [ones.length < claimed.length, others.length < recorded.length];
-  const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut && !comparison.asksOnlyWhether;
-  if (isWhole && one !== undefined && other !== undefined && missing.length + surplus.length === 2)
+  const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut;
+  const isToTell = isWhole && !comparison.asksOnlyWhether;
+  if (isToTell && one !== undefined && other !== undefined && missing.length + surplus.length === 2)
     comparison.below(keys.placeOf(other), one.item, other.item);
   else noteUnpaired(comparison, pairing, { missing, surplus, isMineCut, areTheirsCut, keys });
 }

@@ -1,10 +1,11 @@
 import { claimedOriginal } from '../record/claimed-copy.ts';
+import { isLeaf } from '../record/copy.ts';
 import { type Gap, isGap } from '../record/gap.ts';
 import { hidesState } from '../record/hidden-state.ts';
 import { type Kind, kindOf } from '../record/kind.ts';
-import { areNamedAlike } from '../record/named-class.ts';
 import { isRevealed, type Revealed } from '../record/revealed.ts';
 import { isSnapshot } from '../record/snapshot.ts';
+import { kindsAgree, prototypesAgree } from './classes-agree.ts';
 import { compareArrays } from './compare-arrays.ts';
 import { compareMaps, compareSets } from './compare-collections.ts';
 import { compareProperties } from './compare-properties.ts';
@@ -147,7 +148,7 @@ export class Walk implements Comparison {
 
   fitOf(claimed: unknown, recorded: unknown): Fit {
     if (claimed === recorded) return 'fits';
-    const isKept = this.inside?.around !== undefined && areObjects(claimed, recorded);
+    const isKept = this.inside?.around !== undefined && !isLeaf(claimed) && !isLeaf(recorded);
     const before = isKept ? this.knownFit(claimed, recorded) : undefined;
     if (before !== undefined) return before;
     const part = this.part();
@@ -315,7 +316,7 @@ export class Walk implements Comparison {
   private objects(claimed: object, recorded: object): void {
     const kind = kindOf(claimed);
     const other = kindOf(recorded);
-    if (!comparable(kind, other) || !prototypesAgree(kind, claimed, recorded)) {
+    if (!kindsAgree(kind, other) || !prototypesAgree(kind, claimed, recorded)) {
       const alike = kind === 'instance' && other !== 'hidden' && this.sameFields(claimed, recorded);
       this.add('type', claimed, recorded, alike ? { why: 'class' } : undefined);
       return;
@@ -377,46 +378,13 @@ export class Walk implements Comparison {
   }
 }
 
-/** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
-export class SameWalk extends Walk {
-  private readonly same: (one: unknown, other: unknown) => boolean;
-
-  /** @param same whether two matchers say the same */
-  constructor(
-    context: Context,
-    most: number,
-    same: (one: unknown, other: unknown) => boolean,
-    outer?: SameWalk,
-  ) {
-    super(context, most, outer);
-    this.same = same;
-  }
-
-  override missing(key: PropertyKey, claimed: unknown): void {
-    this.add('missing', claimed, undefined, { path: [...this.path, key] });
-  }
-
-  protected override part(): Walk {
-    return new SameWalk(this.context, 1, this.same, this);
-  }
-
-  protected override behind(claimed: object): unknown {
-    return isSnapshot(claimed) ? claimed.of : claimedOriginal(claimed);
-  }
-
-  protected override matcher(_: MatcherParts, claimed: object, recorded: unknown): void {
-    if (!this.same(claimed, recorded)) this.add('changed', claimed, recorded);
-  }
-}
-
 /**
  * What is found of a value and itself. That there is always one walk has a purpose of its own: an engine
  * forgets the shape of objects none of which is left after a collection, and the code compiled for it.
  */
 const ofItself = new Walk(noContext, 1);
 
-/** The most frequent case by far, told at a glance. */
-/** Whether two objects are plain, so that nothing but their properties counts. */
+/** Whether two objects are plain, so that nothing but their properties counts: the most frequent case by far. */
 export function arePlain(claimed: object, recorded: unknown): recorded is object {
   return (
     typeof recorded === 'object' &&
@@ -430,15 +398,6 @@ export function arePlain(claimed: object, recorded: unknown): recorded is object
 
 const { getPrototypeOf } = Object;
 
-function areObjects(claimed: unknown, recorded: unknown): boolean {
-  return (
-    typeof claimed === 'object' &&
-    claimed !== null &&
-    typeof recorded === 'object' &&
-    recorded !== null
-  );
-}
-
 function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;
 }
@@ -446,34 +405,4 @@ function typeOfLeaf(value: unknown): string {
 function isLiteral(value: object): boolean {
   const kind = isRevealed(value) ? 'kept' : kindOf(value);
   return kind === 'plain' || kind === 'array';
-}
-
-/** A plain literal may describe an instance. */
-function comparable(claimed: Kind, recorded: Kind): boolean {
-  return claimed === recorded || (claimed === 'plain' && recorded === 'instance');
-}
-
-function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {
-  const prototype = getPrototypeOf(claimed);
-  if (kind === 'plain' || kind === 'kept') return true;
-  if (kind === 'array' && prototype === Array.prototype) return true;
-  const other = getPrototypeOf(recorded);
-  if (prototype === other || areNamedAlike(prototype, other)) return true;
-  // Each realm has platform types of its own: a Map from a test environment's realm is a Map.
-  const type = platformName(prototype);
-  return type !== undefined && type === platformName(other);
-}
-
-/** The name of the platform's type that a prototype belongs to; `undefined` for a class of somebody's own. */
-function platformName(prototype: object | null): string | undefined {
-  const made: unknown =
-    prototype === null
-      ? undefined
-      : Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  if (
-    typeof made !== 'function' ||
-    !/\{\s*\[native code\]\s*\}$/.test(Function.prototype.toString.call(made))
-  )
-    return undefined;
-  return made.name;
 }

@@ -1,6 +1,8 @@
+import { claimedOriginal } from '../record/claimed-copy.ts';
 import { isPrimitive } from '../record/is-primitive.ts';
-import { noContext, SameWalk } from './compare.ts';
-import { isReference, matchingOf } from './matcher.ts';
+import { isSnapshot } from '../record/snapshot.ts';
+import { noContext, Walk } from './compare.ts';
+import { isReference, type MatcherParts, matchingOf } from './matcher.ts';
 
 /**
  * Whether two claimed values say the same: plain data and the platform's values by content, Ekkon's own
@@ -28,7 +30,26 @@ export function sameValues(ones: readonly unknown[], others: readonly unknown[])
 }
 
 function saysAll(one: unknown, other: unknown): boolean {
-  const walk = new SameWalk(noContext, 1, sameValue);
+  const walk = new SameWalk(noContext, 1);
   walk.walk(one, other);
   return walk.fit === 'fits';
+}
+
+/** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
+class SameWalk extends Walk {
+  override missing(key: PropertyKey, claimed: unknown): void {
+    this.add('missing', claimed, undefined, { path: [...this.path, key] });
+  }
+
+  protected override part(): Walk {
+    return new SameWalk(this.context, 1, this);
+  }
+
+  protected override behind(claimed: object): unknown {
+    return isSnapshot(claimed) ? claimed.of : claimedOriginal(claimed);
+  }
+
+  protected override matcher(_: MatcherParts, claimed: object, recorded: unknown): void {
+    if (!sameValue(claimed, recorded)) this.add('changed', claimed, recorded);
+  }
 }

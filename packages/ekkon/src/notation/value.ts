@@ -142,11 +142,15 @@ function printSymbol(symbol: symbol): string {
   return symbol.description === undefined ? 'Symbol()' : `Symbol(${inQuotes(symbol.description)})`;
 }
 
+/** How a value prints that another copy of Ekkon made, given how that printed it. */
+function ofOtherCopy(shown: string | undefined): string {
+  return `‹${shown}, of another copy of Ekkon›`;
+}
+
 function printFunction(value: object): string {
   try {
     const shown = Object.getOwnPropertyDescriptor(value, printsAs)?.value;
-    if (typeof shown === 'string')
-      return tied(value) === undefined ? `‹${shown}, of another copy of Ekkon›` : shown;
+    if (typeof shown === 'string') return tied(value) === undefined ? ofOtherCopy(shown) : shown;
     const name = Object.getOwnPropertyDescriptor(value, 'name')?.value;
     const word = /^class\b/.test(Function.prototype.toString.call(value)) ? 'class' : 'function';
     return typeof name === 'string' && name !== '' ? `‹${word} ${name}›` : `‹${word}›`;
@@ -243,7 +247,7 @@ function printKept(printing: Printing, value: object): Piece {
   }
   if (isSnapshot(value)) return printSnapshot(printing, value);
   const shown = (value as { readonly [printsAs]?: string })[printsAs];
-  if (isOfOtherCopy(value)) return `‹${shown}, of another copy of Ekkon›`;
+  if (isOfOtherCopy(value)) return ofOtherCopy(shown);
   return shown ?? `‹${className(value) ?? 'object'}›`;
 }
 

@@ -18,7 +18,7 @@ function keysOf(pattern: HeldEvent): readonly unknown[] {
   return [held, ...(glance?.originals ?? [])];
 }
 
-/** A pattern is held only against those of its target that claim the same first argument. */
+/** A pattern is held only against those of its target that have something of `keysOf` in common with it. */
 export function numberPatterns<P extends HeldEvent>(): PatternNumbers<P> {
   const patterns: P[] = [];
   const numbers = new Map<P, number>();

@@ -57,13 +57,16 @@ export function areOwn(type: { readonly prototype: { readonly [printsAs]: string
 export function isOfOtherCopy(value: object): boolean {
   if (isOwn(value)) return false;
   const prototype: object | null = Object.getPrototypeOf(value);
-  if (prototype === null || prototype === Object.prototype) return false;
-  return Object.hasOwn(prototype, ofEkkon) || isBelowOther(prototype);
+  // Those that print when they are asked to have a prototype of their own in between.
+  return (
+    isOwnPrototype(prototype) ||
+    (prototype !== null && isOwnPrototype(Object.getPrototypeOf(prototype)))
+  );
 }
 
-function isBelowOther(prototype: object): boolean {
-  const above: object | null = Object.getPrototypeOf(prototype);
-  return above !== null && above !== Object.prototype && Object.hasOwn(above, ofEkkon);
+/** Whether a prototype is that of own values, of this copy of Ekkon or of another. */
+function isOwnPrototype(prototype: object | null): boolean {
+  return prototype !== null && prototype !== Object.prototype && Object.hasOwn(prototype, ofEkkon);
 }
 
 /** Whether a value is Ekkon's own. */

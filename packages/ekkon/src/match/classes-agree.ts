@@ -1,0 +1,33 @@
+import type { Kind } from '../record/kind.ts';
+import { areNamedAlike } from '../record/named-class.ts';
+
+/** Whether values of two kinds may be equal: a plain literal may describe an instance. */
+export function kindsAgree(claimed: Kind, recorded: Kind): boolean {
+  return claimed === recorded || (claimed === 'plain' && recorded === 'instance');
+}
+
+/** Whether two objects of such kinds are of one class, as far as that counts. */
+export function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {
+  const prototype = Object.getPrototypeOf(claimed);
+  if (kind === 'plain' || kind === 'kept') return true;
+  if (kind === 'array' && prototype === Array.prototype) return true;
+  const other = Object.getPrototypeOf(recorded);
+  if (prototype === other || areNamedAlike(prototype, other)) return true;
+  // Each realm has platform types of its own: a Map from a test environment's realm is a Map.
+  const type = platformName(prototype);
+  return type !== undefined && type === platformName(other);
+}
+
+/** The name of the platform's type that a prototype belongs to; `undefined` for a class of somebody's own. */
+function platformName(prototype: object | null): string | undefined {
+  const made: unknown =
+    prototype === null
+      ? undefined
+      : Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
+  if (
+    typeof made !== 'function' ||
+    !/\{\s*\[native code\]\s*\}$/.test(Function.prototype.toString.call(made))
+  )
+    return undefined;
+  return made.name;
+}
