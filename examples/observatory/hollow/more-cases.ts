@@ -168,7 +168,7 @@ export const moreCases: readonly Case[] = [
     name: 'a predicate answers with an object, which would always be true',
     rules: 'usual',
     finding:
-      /^once archive\.store\(suchThat\("a long one"\)\): 0 calls certainly fit; #1 archive\.store .* is undecided: \[0\] it gave \{ seconds: 30 \} instead of giving true or false/,
+      /^once archive\.store\(suchThat\("a long one"\)\): 0 calls certainly fit; #1 archive\.store .* is undecided: \[0\] it returned \{ seconds: 30 \} instead of true or false/,
     async hollow(ledger) {
       const archive = await keepFrame(ledger);
       const isLong = (frame: { id: string; seconds: number }) =>

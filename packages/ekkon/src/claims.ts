@@ -3,8 +3,8 @@ import type { LoadedLedger } from './file/index.ts';
 import { claimsIn } from './grammar/parse-claims.ts';
 import { shortValue } from './notation/value.ts';
 import type { Claim } from './record/claim-type.ts';
-import { refuse } from './record/refuse.ts';
 import { tied } from './record/tie.ts';
+import { refuse } from './value/refuse.ts';
 
 export { NotationError } from './grammar/notation-error.ts';
 

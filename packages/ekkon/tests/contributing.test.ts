@@ -43,5 +43,5 @@ test('a finding code has its data, its words, its guidance and what it says of c
 });
 
 test('a class of the platform is named in its own file and in the table, and nowhere else', () => {
-  expect(naming(/\bdomException\b|'DOMException'/).toSorted()).toEqual(['record/platform/dom-exception.ts', 'record/platform/table.ts']);
+  expect(naming(/\bdomException\b|'DOMException'/).toSorted()).toEqual(['value/platform/dom-exception.ts', 'value/platform/table.ts']);
 });

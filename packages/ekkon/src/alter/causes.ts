@@ -10,7 +10,7 @@ import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/patt
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { printsAs } from '../record/prints-as.ts';
+import { printsAs } from '../value/prints-as.ts';
 import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
 import { both, type Change, noChange, tickBehind } from './change.ts';
 import { type FailedClaim, hasCause, wantedBy } from './failed-claim.ts';

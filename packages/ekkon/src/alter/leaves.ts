@@ -1,5 +1,5 @@
-import { kindOf } from '../record/kind.ts';
-import { dateTime } from '../record/slots.ts';
+import { kindOf } from '../value/kind.ts';
+import { dateTime } from '../value/slots.ts';
 
 /** A place inside a value at which data stands that has no parts. */
 export interface Leaf {

@@ -8,7 +8,7 @@ import { sameValues } from '../match/same-value.ts';
 import { printTarget } from '../notation/label.ts';
 import { inFull, printClaimed } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { kindOf } from '../record/kind.ts';
+import { kindOf } from '../value/kind.ts';
 import type { RecordAlteration } from './alterations.ts';
 
 /** A claim to add: in the notation, as code for a test, and itself. */

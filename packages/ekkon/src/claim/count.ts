@@ -20,8 +20,8 @@ import {
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { CallPattern, EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { explainCount } from './explain-count.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';

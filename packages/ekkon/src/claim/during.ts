@@ -6,9 +6,9 @@ import type { EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Journal } from '../record/journal.ts';
 import { type HeldMark, isMark, type Mark, markOf } from '../record/mark.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { claimMaker, noteClaimUsed } from './make-claim.ts';
 import { type HeldClaimBase, heldClaimOf, type PartsOf } from './parts.ts';
 

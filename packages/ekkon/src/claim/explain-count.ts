@@ -7,11 +7,11 @@ import { matchingOf } from '../match/matcher.ts';
 import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.ts';
 import { contextOf, eventFit, eventTick, seenBy, speaksOf } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
-import { isLeaf } from '../record/copy.ts';
 import type { EntryKind } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { printsAs } from '../record/prints-as.ts';
+import { isLeaf } from '../value/copy.ts';
+import { printsAs } from '../value/prints-as.ts';
 import type { HeldCount } from './count.ts';
 import type { Totals, View } from './parts.ts';
 

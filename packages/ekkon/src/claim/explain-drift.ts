@@ -1,8 +1,8 @@
 import { aboutClaim } from '../explain/diagnosis.ts';
 import type { Drift, DriftDiagnosis } from '../explain/finding.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { descriptorOf } from '../record/prototype-chain.ts';
 import type { Target } from '../record/target.ts';
+import { descriptorOf } from '../value/prototype-chain.ts';
 import type { HeldConforms } from './conforms.ts';
 import type { Evidence, PlannedMember, View } from './parts.ts';
 

@@ -4,8 +4,8 @@ import { within } from '../explain/window.ts';
 import { compare } from '../match/compare.ts';
 import type { Difference } from '../match/difference.ts';
 import type { Context } from '../match/matcher.ts';
-import { copyOf, originalOf } from '../record/copy.ts';
 import { entryData } from '../record/entry-data.ts';
+import { copyOf, originalOf } from '../value/copy.ts';
 import type { HeldExactItems } from './exact-items.ts';
 import type { View } from './parts.ts';
 

@@ -4,7 +4,7 @@ import { within } from '../explain/window.ts';
 import { type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventFit, eventTick } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
-import { printsAs } from '../record/prints-as.ts';
+import { printsAs } from '../value/prints-as.ts';
 import type { View } from './parts.ts';
 import type { HeldPrecedence } from './precedence.ts';
 

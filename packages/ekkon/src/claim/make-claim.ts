@@ -1,6 +1,6 @@
 import { inFull } from '../notation/value.ts';
-import { ownPrinting } from '../record/prints-as.ts';
 import { noteUsed, noteWritten } from '../record/slip.ts';
+import { ownPrinting } from '../value/prints-as.ts';
 import type { HeldClaimBase, PartsOf } from './parts.ts';
 
 type Below = (...args: never[]) => unknown;

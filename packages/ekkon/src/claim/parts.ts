@@ -5,8 +5,8 @@ import type { Claim } from '../record/claim-type.ts';
 import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { HeldMark } from '../record/mark.ts';
-import { isOwn, type printsAs } from '../record/prints-as.ts';
 import type { Target } from '../record/target.ts';
+import { isOwn, type printsAs } from '../value/prints-as.ts';
 
 /** A claim behind its public type, as far as all kinds have it in common. */
 export interface HeldClaimBase<K extends string = string> extends Claim {

@@ -1,10 +1,10 @@
 import { Command } from 'commander';
 import { shortValue } from '../notation/value.ts';
-import { encode } from '../record/encode.ts';
-import { inQuotes } from '../record/escape.ts';
-import { nearText } from '../record/near-text.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
+import { encode } from '../value/encode.ts';
+import { inQuotes } from '../value/escape.ts';
+import { nearText } from '../value/near-text.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';

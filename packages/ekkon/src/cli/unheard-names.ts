@@ -1,8 +1,8 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { printTarget } from '../notation/label.ts';
 import { targetOf } from '../pattern/event.ts';
-import { nearestName } from '../record/nearest-name.ts';
 import type { Target } from '../record/target.ts';
+import { nearestName } from '../value/nearest-name.ts';
 
 /** A claim that holds beside a name under which nothing was recorded, and the recorded name that is near to it. */
 export interface UnheardName {

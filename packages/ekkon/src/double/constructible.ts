@@ -8,12 +8,12 @@ import {
   newMember,
   type RealFunction,
 } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { recordCall } from '../record/record-call.ts';
-import { refuse } from '../record/refuse.ts';
 import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { holdDouble, levelsFor } from '../rule/judgements.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
 import { unusedName } from './doubles.ts';
 import { makeKnown, unplannedCall } from './recorded.ts';
 import { makeStandIn } from './stand-in.ts';

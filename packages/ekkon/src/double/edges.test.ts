@@ -1,6 +1,26 @@
+import childProcess from 'node:child_process';
 import { EventEmitter } from 'node:events';
+import timers from 'node:timers';
+import { promisify } from 'node:util';
 import { describe, expect, test } from 'vitest';
-import { account, call, check, gives, instances, never, nothingElse, once, openLedger, plan, reads, writes } from '../index.ts';
+import {
+  account,
+  call,
+  callsBack,
+  check,
+  computes,
+  fulfils,
+  gives,
+  instances,
+  never,
+  nothingElse,
+  once,
+  openLedger,
+  plan,
+  reads,
+  rejects,
+  writes,
+} from '../index.ts';
 
 const loose = () => openLedger({ rules: 'loose' });
 
@@ -145,6 +165,45 @@ describe("the platform's own functions", () => {
     account(ledger);
     ledger.close();
     expect(ledger.entries()).toHaveLength(1);
+  });
+});
+
+describe('util.promisify of a function with a way of its own', () => {
+  test('calls the double, which answers by its plan and is recorded', async () => {
+    const replies: readonly [unknown, unknown][] = [
+      [callsBack([null, 'dawn', 'dim']), { stdout: 'dawn', stderr: 'dim' }],
+      [fulfils({ stdout: 'noon' }), { stdout: 'noon' }],
+      [computes((_: string, done: (error: null, out: string) => void) => done(null, 'late')), { stdout: 'late', stderr: undefined }],
+      [rejects('clouds'), 'clouds'],
+      [callsBack([new Error('rain')]), new Error('rain')],
+    ];
+    for (const [reply, expected] of replies) {
+      const ledger = loose();
+      ledger.takeOver(childProcess, 'exec');
+      plan(call(childProcess.exec, ['echo dusk']), reply as never);
+      const result = await promisify(childProcess.exec)('echo dusk').catch((reason: unknown) => reason);
+      check(once(call(childProcess.exec)));
+      ledger.close();
+      expect(result).toEqual(expected);
+    }
+  });
+
+  test('runs the real one if that is observed, and puts it back', async () => {
+    const ledger = loose();
+    ledger.observe(childProcess, 'exec');
+    expect(await promisify(childProcess.exec)('echo dusk')).toEqual({ stdout: 'dusk\n', stderr: '' });
+    check(once(call(childProcess.exec, ['echo dusk'])));
+    ledger.close();
+    expect(await promisify(childProcess.exec)('echo dawn')).toMatchObject({ stdout: 'dawn\n' });
+    expect(ledger.entries()).toHaveLength(1);
+  });
+
+  test('leaves time to the plan: a timer taken over never ends by itself', async () => {
+    const ledger = loose();
+    ledger.takeOver(timers, 'setTimeout');
+    plan(call(timers.setTimeout), callsBack(['woken']) as never);
+    expect(await promisify(timers.setTimeout)(50)).toBe('woken');
+    check(once(call(timers.setTimeout, [50 as never])));
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Double, RealFunction } from '../record/member.ts';
-import { chainOf } from '../record/prototype-chain.ts';
 import { tied } from '../record/tie.ts';
+import { chainOf } from '../value/prototype-chain.ts';
 import { construct, isClass, isWrittenAsClass } from './constructible.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 import { defineSlot, memberOf } from './stand-in.ts';

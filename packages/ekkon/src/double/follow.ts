@@ -1,13 +1,13 @@
 import { doublesShown } from '../record/double-names.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type FollowedStream, newMember } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { recordMoment } from '../record/record-call.ts';
 import { shownEntry } from '../record/shown-entry.ts';
 import { writtenSite } from '../record/slip.ts';
 import { targetAt } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
 import { noteLookedAt } from '../rule/judgements.ts';
+import { printsAs } from '../value/prints-as.ts';
 import { doublesOn, type Subscription } from './doubles.ts';
 import { shownBase } from './shown.ts';
 import type { Connect, Sink } from './source.ts';

@@ -4,8 +4,8 @@ import type { Claim } from '../record/claim-type.ts';
 import type { Clock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Mark } from '../record/mark.ts';
-import type { Reveal } from '../record/revealed.ts';
 import type { Rules } from '../rule/rules.ts';
+import type { Reveal } from '../value/revealed.ts';
 import type {
   EmitterLike,
   EventTargetLike,

@@ -13,13 +13,8 @@ import type { Entry } from '../record/entry.ts';
 import { type HeldEntry, type Journal, openJournal, placeMark } from '../record/journal.ts';
 import { makeMark } from '../record/mark.ts';
 import { type Level, type Names, newMember } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { readOptions } from '../record/read-options.ts';
-import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
-import { type HeldReveal, revealOf } from '../record/revealed.ts';
 import { shownEntry } from '../record/shown-entry.ts';
-import { takesOnly } from '../record/takes-only.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
@@ -34,6 +29,11 @@ import {
   openJudgements,
 } from '../rule/judgements.ts';
 import { levelsIn, type RuleLevels, readRules } from '../rule/rules.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
+import { type HeldReveal, revealOf } from '../value/revealed.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { asClaim } from '../wait/as-claim.ts';
 import { untilQuiet } from '../wait/until-quiet.ts';
 import { noteStanding } from '../wait/waits.ts';

@@ -1,9 +1,9 @@
 import { type HeldPlan, planFor, plansOf, takeReply } from '../plan/plan.ts';
 import { end, type HeldEntry } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { recordCall } from '../record/record-call.ts';
 import { tie } from '../record/tie.ts';
+import { printsAs } from '../value/prints-as.ts';
 import type { Way } from './way.ts';
 
 /** The accessor that stands in a property's place, and how the property is to be put back. */

@@ -7,7 +7,6 @@ import { doublesShown } from '../record/double-names.ts';
 import type { Outcome } from '../record/entry.ts';
 import { end, type HeldEntry, leavePending } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import {
   endCall,
   endThrown,
@@ -21,6 +20,7 @@ import { unplannedLines } from '../report/double-words.ts';
 import { messageOf } from '../report/findings.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { noteUnplanned } from '../rule/judgements.ts';
+import { printsAs } from '../value/prints-as.ts';
 
 /** A function that a ledger records. */
 export type RecordedFunction = RealFunction;
@@ -219,15 +219,27 @@ function answer(
   }
 }
 
-/** A promise that settles so at once; the call ends as it does. */
+/** A promise that settles so at once; the call ends as it does. One that fulfils with a thenable settles as that does. */
 function settle(
   { journal }: Member,
   entry: HeldEntry,
   state: 'fulfilled' | 'rejected',
   result: unknown,
-): Promise<unknown> {
+): unknown {
+  if (state === 'fulfilled' && isThenable(result))
+    return finish(journal, entry, Promise.resolve(result));
   settleSoon(journal, entry, state, result);
   return state === 'fulfilled' ? Promise.resolve(result) : Promise.reject(result);
+}
+
+/** Whether a promise that is resolved with a value waits for it. Reads `then` as the platform does. */
+function isThenable(value: unknown): boolean {
+  if ((typeof value !== 'object' && typeof value !== 'function') || value === null) return false;
+  try {
+    return typeof (value as { readonly then?: unknown }).then === 'function';
+  } catch {
+    return true;
+  }
 }
 
 /** A promise that never settles. */

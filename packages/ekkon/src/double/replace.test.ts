@@ -275,6 +275,27 @@ test('an object without a name is called by what it is, and by the name it is gi
   expect(() => check(once(call(other.dim)))).toThrow(/^once deskLamp\.dim: deskLamp\.dim was never called; no member of deskLamp was called/);
 });
 
+test('a prototype is called after its own class, not after the one that it is derived from', () => {
+  class Dome {
+    open(): void {}
+  }
+  class Cover extends Dome {
+    shut(): void {}
+  }
+  const ledger = openLedger({ rules: 'loose' });
+  ledger.observe(Cover.prototype, 'shut');
+  ledger.observe(Dome.prototype, 'open');
+  ledger.observe(Date.prototype, 'getDay');
+  ledger.observe(EventTarget.prototype, 'dispatchEvent');
+  const cover = new Cover();
+  cover.shut();
+  cover.open();
+  new Date(0).getDay();
+  new EventTarget().dispatchEvent(new Event('dusk'));
+  expect(ledger.entries().map(({ label }) => label)).toEqual(['Cover.shut', 'Dome.open', 'Date.getDay', 'EventTarget.dispatchEvent']);
+  ledger.close();
+});
+
 test('closing puts everything back before it judges, whatever judging or putting back throws', () => {
   const ledger = openLedger();
   const lamp = { dim(_level: number) {} };

@@ -1,19 +1,22 @@
-import { className, shortValue } from '../notation/value.ts';
-import { inQuotes } from '../record/escape.ts';
+import { shortValue } from '../notation/value.ts';
+import { plansOf } from '../plan/plan.ts';
 import type { Journal } from '../record/journal.ts';
-import { isNative } from '../record/kind.ts';
 import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
-import { nearText } from '../record/near-text.ts';
-import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
-import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { newTarget, type Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
+import { className, nameOfClass } from '../value/class-name.ts';
+import { inQuotes } from '../value/escape.ts';
+import { isNative } from '../value/kind.ts';
+import { nearText } from '../value/near-text.ts';
+import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
+import { refuse } from '../value/refuse.ts';
 import { construct, isClass, isWrittenAsClass } from './constructible.ts';
 import { doublesOn, isAsync, unusedName } from './doubles.ts';
 import { isHeldObject } from './held-object.ts';
 import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
+import { recordPromisified } from './promisified.ts';
 import { propertyInPlace } from './property.ts';
 import { recordedFunction } from './recorded.ts';
 import { isNamespace, type Seam, seamOf } from './seam.ts';
@@ -239,6 +242,7 @@ function functionInPlace(
   Object.defineProperty(recorded, 'length', { value: real.length, configurable: true });
   Object.defineProperty(recorded, 'prototype', { value: real.prototype, writable: false });
   if (member.shape !== undefined) shareStatics(recorded, real);
+  recordPromisified(recorded, { member, plans: plansOf(member) }, real);
   return recorded;
 }
 
@@ -359,6 +363,7 @@ function ownerOf(
 /** What an object is called by itself: after its class, if it has one. */
 function ownerName(target: object): string {
   if (target === globalThis) return 'globalThis';
-  const own = typeof target === 'function' ? target.name : className(target);
+  const own =
+    typeof target === 'function' ? target.name : (nameOfClass(target) ?? className(target));
   return own === undefined || own === '' ? 'object' : own;
 }

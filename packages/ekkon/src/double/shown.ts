@@ -1,4 +1,4 @@
-import { printsAs } from '../record/prints-as.ts';
+import { printsAs } from '../value/prints-as.ts';
 
 /** What prints an object of Ekkon's by the name it has. */
 export function show(this: { readonly [printsAs]?: string }): string {

@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { nextTurn } from '../record/clock.ts';
-import { refuse } from '../record/refuse.ts';
+import { refuse } from '../value/refuse.ts';
 
 /** What gives its items to an observer. */
 export interface Subscribable<T> {

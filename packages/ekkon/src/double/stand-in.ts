@@ -1,4 +1,3 @@
-import { declaresData } from '../record/declared-fields.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import {
@@ -9,11 +8,12 @@ import {
   type Names,
   newMember,
 } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { chainOf } from '../record/prototype-chain.ts';
 import { recordCall } from '../record/record-call.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
+import { declaresData } from '../value/declared-fields.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { chainOf } from '../value/prototype-chain.ts';
 import { isAsync } from './doubles.ts';
 import { propertyInPlace } from './property.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';

@@ -1,5 +1,5 @@
 import type { RealFunction } from '../record/member.ts';
-import { chainOf } from '../record/prototype-chain.ts';
+import { chainOf } from '../value/prototype-chain.ts';
 
 /** What every function has for itself. */
 const own: ReadonlySet<PropertyKey> = new Set([

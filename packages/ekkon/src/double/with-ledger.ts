@@ -1,7 +1,7 @@
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
 import { closingError } from '../report/claim-error.ts';
+import { refuse } from '../value/refuse.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { closeLedger, openLedger } from './open-ledger.ts';
 

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { encode } from '../record/encode.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
+import { encode } from '../value/encode.ts';
 
 /** Turns a record into text of another form as its entries come: what to write first, for each entry, and last. */
 export interface Converter {

@@ -4,7 +4,6 @@ import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
 import {
   beginLine,
@@ -16,10 +15,11 @@ import {
   toLines,
 } from '../record/lines.ts';
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
-import { refuse } from '../record/refuse.ts';
 import { tie, tied } from '../record/tie.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import { levelsIn, type RuleLevels } from '../rule/rules.ts';
+import { inQuotes } from '../value/escape.ts';
+import { refuse } from '../value/refuse.ts';
 
 type Below = (...args: never[]) => unknown;
 

@@ -4,11 +4,11 @@ import { call } from '../pattern/call.ts';
 import { plan } from '../plan/plan.ts';
 import { makeReply, type Reply } from '../plan/reply.ts';
 import type { Outcome } from '../record/entry.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
+import { inQuotes } from '../value/escape.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
 import type { LoadedLedger } from './ledger-file.ts';
 
 type Below = (...args: never[]) => unknown;

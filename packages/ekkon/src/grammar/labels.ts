@@ -1,9 +1,9 @@
 import { reservedWords } from '../notation/label.ts';
 import { doublesNamed } from '../record/double-names.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
-import { nearestName } from '../record/nearest-name.ts';
 import { type Target, targetAt } from '../record/target.ts';
+import { inQuotes } from '../value/escape.ts';
+import { nearestName } from '../value/nearest-name.ts';
 import type { Reader } from './reader.ts';
 
 /** A name in a text: a double's, and what leads from it to a member. */

@@ -1,4 +1,4 @@
-import { nearestName } from '../record/nearest-name.ts';
+import { nearestName } from '../value/nearest-name.ts';
 import { NotationError } from './notation-error.ts';
 
 const wordStart = /[\p{ID_Start}$_]/u;

@@ -8,9 +8,9 @@ import { endsWith, startsWith, textLike } from '../match/texts.ts';
 import { instanceOf, typeOf } from '../match/type-of.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
-import { namedClass } from '../record/named-class.ts';
-import { nearestName } from '../record/nearest-name.ts';
-import { classCalled } from '../record/platform/table.ts';
+import { namedClass } from '../value/named-class.ts';
+import { nearestName } from '../value/nearest-name.ts';
+import { classCalled } from '../value/platform/table.ts';
 import { parseLabel } from './labels.ts';
 import type { Reader } from './reader.ts';
 

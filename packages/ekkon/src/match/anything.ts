@@ -1,4 +1,4 @@
-import { makeOwn, printsAs } from '../record/prints-as.ts';
+import { makeOwn, printsAs } from '../value/prints-as.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 declare const rest: unique symbol;

@@ -1,4 +1,4 @@
-import { isFixed, present } from '../record/present.ts';
+import { isFixed, present } from '../value/present.ts';
 import type { Context } from './matcher.ts';
 
 /**

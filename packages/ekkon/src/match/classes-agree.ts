@@ -1,5 +1,6 @@
-import type { Kind } from '../record/kind.ts';
-import { areNamedAlike } from '../record/named-class.ts';
+import { constructorOf, nameOfClass } from '../value/class-name.ts';
+import { isNative, type Kind } from '../value/kind.ts';
+import { areNamedAlike } from '../value/named-class.ts';
 
 /** Whether values of two kinds may be equal: a plain literal may describe an instance. */
 export function kindsAgree(claimed: Kind, recorded: Kind): boolean {
@@ -20,14 +21,6 @@ export function prototypesAgree(kind: Kind, claimed: object, recorded: object): 
 
 /** The name of the platform's type that a prototype belongs to; `undefined` for a class of somebody's own. */
 function platformName(prototype: object | null): string | undefined {
-  const made: unknown =
-    prototype === null
-      ? undefined
-      : Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  if (
-    typeof made !== 'function' ||
-    !/\{\s*\[native code\]\s*\}$/.test(Function.prototype.toString.call(made))
-  )
-    return undefined;
-  return made.name;
+  if (prototype === null || !isNative(constructorOf(prototype))) return undefined;
+  return nameOfClass(prototype);
 }

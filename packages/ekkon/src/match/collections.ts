@@ -1,10 +1,10 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { isCut } from '../record/gap.ts';
-import { kindOf } from '../record/kind.ts';
-import { refuse } from '../record/refuse.ts';
-import { bytesOf, entriesOf, itemsOf, mapSize, setSize } from '../record/slots.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { isCut } from '../value/gap.ts';
+import { kindOf } from '../value/kind.ts';
+import { refuse } from '../value/refuse.ts';
+import { bytesOf, entriesOf, itemsOf, mapSize, setSize } from '../value/slots.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
 import { compareUnordered } from './compare-collections.ts';
 import type { Difference } from './difference.ts';

@@ -1,6 +1,6 @@
-import { claimedOriginal } from '../record/claimed-copy.ts';
-import { isGap } from '../record/gap.ts';
-import { isPrimitive } from '../record/is-primitive.ts';
+import { claimedOriginal } from '../value/claimed-copy.ts';
+import { isGap } from '../value/gap.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
 import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import type { Comparison } from './comparison.ts';
 import type { Difference } from './difference.ts';

@@ -1,6 +1,6 @@
-import { hasExtras } from '../record/extras.ts';
-import { isCut } from '../record/gap.ts';
-import { compareProperties } from './compare-properties.ts';
+import { hasExtras, noteExtras } from '../value/extras.ts';
+import { isCut } from '../value/gap.ts';
+import { compareProperties, propertiesIn } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
 import type { Fit } from './matcher.ts';
 
@@ -239,5 +239,10 @@ function compareNamed(
 }
 
 function named(items: readonly unknown[]): object {
-  return Object.fromEntries(Object.entries(items).filter(([key]) => !/^(0|[1-9]\d*)$/.test(key)));
+  const keys = propertiesIn(items).filter(
+    (key) => typeof key === 'symbol' || !/^(0|[1-9]\d*)$/.test(String(key)),
+  );
+  const found: object = Object.fromEntries(keys.map((key) => [key, Reflect.get(items, key)]));
+  noteExtras(found, null);
+  return found;
 }

@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
-import { isCut } from '../record/gap.ts';
-import { entriesOf, itemsOf } from '../record/slots.ts';
+import { isCut } from '../value/gap.ts';
+import { entriesOf, itemsOf } from '../value/slots.ts';
 import type { Comparison } from './comparison.ts';
 import type { Fit } from './matcher.ts';
 import { type Pairing, pairUp } from './pair-up.ts';

@@ -1,8 +1,8 @@
-import { hasExtras } from '../record/extras.ts';
-import { kindOf } from '../record/kind.ts';
-import { nearText } from '../record/near-text.ts';
-import { descriptorOf } from '../record/prototype-chain.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { hasExtras } from '../value/extras.ts';
+import { kindOf } from '../value/kind.ts';
+import { nearText } from '../value/near-text.ts';
+import { descriptorOf } from '../value/prototype-chain.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 import type { Comparison } from './comparison.ts';
 
 const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;

@@ -1,8 +1,8 @@
-import { copyOf } from '../record/copy.ts';
-import { hidesState } from '../record/hidden-state.ts';
-import { kindOf } from '../record/kind.ts';
-import { recognise } from '../record/platform/table.ts';
-import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
+import { copyOf } from '../value/copy.ts';
+import { hidesState } from '../value/hidden-state.ts';
+import { kindOf } from '../value/kind.ts';
+import { recognise } from '../value/platform/table.ts';
+import { isSnapshot, type Snapshot } from '../value/snapshot.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
 

@@ -1,5 +1,5 @@
-import type { Kind } from '../record/kind.ts';
-import { bytesOf, dateTime, flagsOf, regexpSource, unboxed } from '../record/slots.ts';
+import type { Kind } from '../value/kind.ts';
+import { bytesOf, dateTime, flagsOf, regexpSource, unboxed } from '../value/slots.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
 

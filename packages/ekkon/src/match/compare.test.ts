@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue, holds } from '../../tests/any-value.ts';
 import { printValue } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyOf } from '../value/copy.ts';
 import { compare, fitOf } from './compare.ts';
 import { type Difference, distanceOf } from './difference.ts';
 

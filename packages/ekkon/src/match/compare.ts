@@ -1,10 +1,10 @@
-import { claimedOriginal } from '../record/claimed-copy.ts';
-import { isLeaf } from '../record/copy.ts';
-import { type Gap, isGap } from '../record/gap.ts';
-import { hidesState } from '../record/hidden-state.ts';
-import { type Kind, kindOf } from '../record/kind.ts';
-import { isRevealed, type Revealed } from '../record/revealed.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { claimedOriginal } from '../value/claimed-copy.ts';
+import { isLeaf } from '../value/copy.ts';
+import { type Gap, isGap } from '../value/gap.ts';
+import { hidesState } from '../value/hidden-state.ts';
+import { type Kind, kindOf } from '../value/kind.ts';
+import { isRevealed, type Revealed } from '../value/revealed.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 import { kindsAgree, prototypesAgree } from './classes-agree.ts';
 import { compareArrays } from './compare-arrays.ts';
 import { compareMaps, compareSets } from './compare-collections.ts';

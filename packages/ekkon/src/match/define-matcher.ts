@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
+import { refuse } from '../value/refuse.ts';
 import { askAbout } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';

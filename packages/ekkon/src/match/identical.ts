@@ -1,7 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { isGap } from '../record/gap.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { isGap } from '../value/gap.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { fitOf } from './compare.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 import { sourceOf } from './source-of.ts';

@@ -1,7 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { compare, fitOf } from './compare.ts';
 import {
   type Matcher,

@@ -1,4 +1,4 @@
-import { isOwn, makeOwn, ownPrinting, printsAs } from '../record/prints-as.ts';
+import { isOwn, makeOwn, ownPrinting, printsAs } from '../value/prints-as.ts';
 import type { Difference } from './difference.ts';
 
 declare const accepts: unique symbol;

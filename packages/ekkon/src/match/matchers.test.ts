@@ -37,7 +37,7 @@ import {
   unordered,
 } from '../index.ts';
 import { printValue } from '../notation/value.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyOf } from '../value/copy.ts';
 import { compare } from './compare.ts';
 import type { Fit } from './matcher.ts';
 import { pairUp } from './pair-up.ts';
@@ -227,14 +227,20 @@ describe('what cannot be told does not hold silently', () => {
       'a schema that answers later',
       1,
       ofSchema({ '~standard': { version: 1, vendor: 'later', validate: async () => ({ value: 1 }) } } as never),
-      /it gave ‹Promise› instead of giving true or false/,
+      /it returned ‹Promise› instead of { value } or { issues }/,
     ],
-    ['a predicate that answers later', 1, suchThat((async () => true) as never), /it gave ‹Promise› instead of giving true or false/],
+    ...[5, true, {}, [], 'fine', { issues: 'none' }, { issues: [] }, { value: 1, issues: [{}] }].map((answer): [string, unknown, unknown, RegExp] => [
+      `a schema that answers ${JSON.stringify(answer)}`,
+      1,
+      ofSchema({ '~standard': { version: 1, vendor: 'odd', validate: () => answer } } as never),
+      /it returned .* instead of \{ value \} or \{ issues \}/,
+    ]),
+    ['a predicate that answers later', 1, suchThat((async () => true) as never), /it returned ‹Promise› instead of true or false/],
     [
       'a matcher of one’s own that throws',
       1,
       defineMatcher(() => ({ prints: 'x', differences: lost }))(),
-      /it threw Error\("no such star"\) instead of giving true or false/,
+      /it threw Error\("no such star"\) instead of returning true or false/,
     ],
   ];
   test.each(cases)('%s', (_, value, claimed, why) => {

@@ -1,9 +1,9 @@
 import { shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { kindOf } from '../record/kind.ts';
-import { refuse } from '../record/refuse.ts';
-import { dateTime } from '../record/slots.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { kindOf } from '../value/kind.ts';
+import { refuse } from '../value/refuse.ts';
+import { dateTime } from '../value/slots.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { type Matcher, makeTest, type Wide } from './matcher.ts';
 
 /** How far off `about` lets a number be: this part of it, and of 1 if it is smaller. */

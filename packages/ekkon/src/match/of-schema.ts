@@ -1,7 +1,7 @@
 import { shortValue } from '../notation/value.ts';
-import { makeOwn, printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { makeOwn, printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { askAbout } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
@@ -60,14 +60,32 @@ export function ofSchema(schema: {
           answer.then(undefined, () => undefined);
           return undecided('answer', answer);
         }
-        const { issues } = answer as { readonly issues?: readonly Issue[] };
-        return (issues ?? []).map((issue) => differenceOf(issue, recorded));
+        const issues = issuesIn(answer);
+        if (issues === undefined) return undecided('answer', answer);
+        return issues.map((issue) => differenceOf(issue, recorded));
       } catch (reason) {
         return undecided('failed', reason);
       }
     },
   });
   return matcher;
+}
+
+/** The issues of a result; none if it is a success, `undefined` if it is no result of a Standard Schema. */
+function issuesIn(answer: unknown): readonly Issue[] | undefined {
+  if (typeof answer !== 'object' || answer === null) return undefined;
+  const { issues } = answer as { readonly issues?: unknown };
+  if (issues === undefined) return 'value' in answer ? [] : undefined;
+  return Array.isArray(issues) && issues.length > 0 && issues.every(isIssue) ? issues : undefined;
+}
+
+function isIssue(value: unknown): value is Issue {
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    'message' in value &&
+    typeof value.message === 'string'
+  );
 }
 
 function isThenable(

@@ -1,4 +1,4 @@
-import { isPrimitive } from '../record/is-primitive.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
 import type { Fit } from './matcher.ts';
 
 /** Places in two lists that belong together, in the order of the first. */

@@ -1,11 +1,11 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { isNative, kindOf } from '../record/kind.ts';
-import { descriptorOf } from '../record/prototype-chain.ts';
-import { refuse } from '../record/refuse.ts';
-import { isRevealed } from '../record/revealed.ts';
-import { isSnapshot } from '../record/snapshot.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { isNative, kindOf } from '../value/kind.ts';
+import { descriptorOf } from '../value/prototype-chain.ts';
+import { refuse } from '../value/refuse.ts';
+import { isRevealed } from '../value/revealed.ts';
+import { isSnapshot } from '../value/snapshot.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { compare } from './compare.ts';
 import { isInherited, propertiesIn } from './compare-properties.ts';
 import type { Difference } from './difference.ts';

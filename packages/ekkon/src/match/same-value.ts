@@ -1,6 +1,6 @@
-import { claimedOriginal } from '../record/claimed-copy.ts';
-import { isPrimitive } from '../record/is-primitive.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { claimedOriginal } from '../value/claimed-copy.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 import { noContext, Walk } from './compare.ts';
 import { isReference, type MatcherParts, matchingOf } from './matcher.ts';
 

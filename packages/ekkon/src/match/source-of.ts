@@ -1,5 +1,5 @@
-import { isGap } from '../record/gap.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { isGap } from '../value/gap.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 import type { Context } from './matcher.ts';
 
 /** The object that stands behind what is found in a recorded copy; `undefined` if nothing tells. */

@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
 import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';

@@ -1,8 +1,8 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
-import { kindOf } from '../record/kind.ts';
-import { refuse } from '../record/refuse.ts';
-import { flagsOf, regexpSource } from '../record/slots.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { kindOf } from '../value/kind.ts';
+import { refuse } from '../value/refuse.ts';
+import { flagsOf, regexpSource } from '../value/slots.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 /**

@@ -1,10 +1,10 @@
 import { shortValue } from '../notation/value.ts';
-import { areNamedAlike, isNamed } from '../record/named-class.ts';
-import { chainOf } from '../record/prototype-chain.ts';
-import { refuse } from '../record/refuse.ts';
-import { isRevealed } from '../record/revealed.ts';
-import { isSnapshot } from '../record/snapshot.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { areNamedAlike, isNamed } from '../value/named-class.ts';
+import { chainOf } from '../value/prototype-chain.ts';
+import { refuse } from '../value/refuse.ts';
+import { isRevealed } from '../value/revealed.ts';
+import { isSnapshot } from '../value/snapshot.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 type Method = (...args: never[]) => unknown;

@@ -22,8 +22,8 @@ import {
   suchThat,
   unordered,
 } from '../index.ts';
-import { copyClaimed } from '../record/claimed-copy.ts';
-import { copyOf } from '../record/copy.ts';
+import { copyClaimed } from '../value/claimed-copy.ts';
+import { copyOf } from '../value/copy.ts';
 import { fitOf } from './compare.ts';
 
 function record(...values: unknown[]) {

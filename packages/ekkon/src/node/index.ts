@@ -7,8 +7,8 @@ import { holdLedger } from '../double/with-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
 import { weighIfAsked } from '../file/weigh-if-asked.ts';
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
 import { closingError } from '../report/claim-error.ts';
+import { refuse } from '../value/refuse.ts';
 
 /** The context of a test, with its ledger. Tests inside it have ledgers of their own. */
 export interface LedgerContext extends Omit<TestContext, 'test'> {

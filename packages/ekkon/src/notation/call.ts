@@ -1,5 +1,5 @@
 import type { Entry } from '../record/entry.ts';
-import { escapeControls } from '../record/escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import { printLine } from './value.ts';
 
 /** Arguments as code writes them between the brackets of a call, on one line. */

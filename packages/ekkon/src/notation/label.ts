@@ -1,5 +1,5 @@
-import { inQuotes } from '../record/escape.ts';
 import type { Target } from '../record/target.ts';
+import { inQuotes } from '../value/escape.ts';
 
 /** Words that a claim may begin with, or that stand before an event: a double of such a name is in quotes. */
 export const reservedWords: ReadonlySet<string> = new Set([

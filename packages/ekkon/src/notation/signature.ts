@@ -1,6 +1,6 @@
-import { kindOf } from '../record/kind.ts';
-import { isOwn } from '../record/prints-as.ts';
-import { className } from './value.ts';
+import { className } from '../value/class-name.ts';
+import { kindOf } from '../value/kind.ts';
+import { isOwn } from '../value/prints-as.ts';
 
 // Taken at load, so that observing it records nothing of ours.
 const { stringify } = JSON;

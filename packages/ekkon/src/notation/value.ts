@@ -1,11 +1,13 @@
-import { copyOf } from '../record/copy.ts';
-import { inQuotes } from '../record/escape.ts';
-import { isGap } from '../record/gap.ts';
-import { hidesState } from '../record/hidden-state.ts';
-import { kindOf } from '../record/kind.ts';
-import { isOfOtherCopy, printsAs } from '../record/prints-as.ts';
-import { chainOf, descriptorOf } from '../record/prototype-chain.ts';
-import { isRevealed } from '../record/revealed.ts';
+import { tied } from '../record/tie.ts';
+import { className } from '../value/class-name.ts';
+import { copyOf } from '../value/copy.ts';
+import { inQuotes } from '../value/escape.ts';
+import { isGap } from '../value/gap.ts';
+import { hidesState } from '../value/hidden-state.ts';
+import { kindOf } from '../value/kind.ts';
+import { isOfOtherCopy, printsAs } from '../value/prints-as.ts';
+import { descriptorOf } from '../value/prototype-chain.ts';
+import { isRevealed } from '../value/revealed.ts';
 import {
   bytesOf,
   dateTime,
@@ -15,9 +17,8 @@ import {
   regexpSource,
   typedName,
   unboxed,
-} from '../record/slots.ts';
-import { isSnapshot, type Snapshot } from '../record/snapshot.ts';
-import { tied } from '../record/tie.ts';
+} from '../value/slots.ts';
+import { isSnapshot, type Snapshot } from '../value/snapshot.ts';
 import { fold, type Piece } from './fold.ts';
 
 export interface PrintOptions {
@@ -386,16 +387,4 @@ function printStep(key: PropertyKey): string {
   if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
   return identifier.test(key) ? `.${key}` : `[${inQuotes(key)}]`;
-}
-
-/** The name of the class that made the value, if that is not the plain one. */
-export function className(value: object): string | undefined {
-  for (const holder of chainOf(value)) {
-    if (holder === value) continue;
-    const made: unknown = Object.getOwnPropertyDescriptor(holder, 'constructor')?.value;
-    const name: unknown =
-      typeof made === 'function' ? Object.getOwnPropertyDescriptor(made, 'name')?.value : undefined;
-    if (typeof name === 'string' && name !== '') return name;
-  }
-  return undefined;
 }

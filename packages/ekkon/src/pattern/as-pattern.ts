@@ -1,8 +1,8 @@
 import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
 import { noteUsed } from '../record/slip.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
 import { eventOf, type HeldEvent, type HeldPattern, isEnd, journalOf, patternOf } from './event.ts';
 
 type Below = (...args: never[]) => unknown;

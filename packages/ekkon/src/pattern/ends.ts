@@ -1,7 +1,7 @@
 import { printClaimed } from '../notation/value.ts';
-import { ownPrinting, printsAs } from '../record/prints-as.ts';
 import { noteWritten } from '../record/slip.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { ownPrinting, printsAs } from '../value/prints-as.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { asCalls } from './as-pattern.ts';
 import { claimedValues } from './call.ts';
 import type { EndWord, HeldEnd } from './event.ts';

@@ -2,8 +2,8 @@ import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
-import { isOwn, printsAs } from '../record/prints-as.ts';
 import type { Target } from '../record/target.ts';
+import { isOwn, printsAs } from '../value/prints-as.ts';
 
 /** A pattern of what begins: calls, reads, writes, what a stream does. */
 export interface HeldPattern {

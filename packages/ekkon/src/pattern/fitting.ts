@@ -1,7 +1,7 @@
 import { fitOf, noContext } from '../match/compare.ts';
 import { matchingOf } from '../match/matcher.ts';
 import type { Outcome } from '../record/entry.ts';
-import { kindOf } from '../record/kind.ts';
+import { kindOf } from '../value/kind.ts';
 import { type HeldEvent, type HeldPattern, isEnd } from './event.ts';
 
 /** No value is known that would fit. */

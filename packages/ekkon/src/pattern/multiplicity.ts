@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
+import { refuse } from '../value/refuse.ts';
 
 /** How often: `2`, `'2..4'`, `'1..*'`, as UML writes multiplicities. */
 export type Multiplicity = number | `${number}..${number | '*'}`;

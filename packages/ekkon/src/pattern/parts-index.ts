@@ -1,8 +1,8 @@
 import { matchingOf } from '../match/matcher.ts';
-import { claimedOriginal } from '../record/claimed-copy.ts';
-import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { kindOf } from '../record/kind.ts';
+import { claimedOriginal } from '../value/claimed-copy.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
+import { kindOf } from '../value/kind.ts';
 import { callsOf, type HeldEvent } from './event.ts';
 
 /** A place in arguments: one of them, or a property of it. */

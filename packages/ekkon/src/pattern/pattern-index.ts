@@ -1,6 +1,6 @@
 import { matchingOf } from '../match/matcher.ts';
-import { isPrimitive } from '../record/is-primitive.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
 import { callsOf, type HeldEvent, isAtEnd, targetOf } from './event.ts';
 import { PartsIndex } from './parts-index.ts';
 

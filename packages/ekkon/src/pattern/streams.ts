@@ -1,8 +1,8 @@
 import { shortValue } from '../notation/value.ts';
 import type { FollowedStream } from '../record/member.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
 import { tied } from '../record/tie.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import { makePattern } from './properties.ts';
 import type { EntryPattern, Fitting } from './types.ts';
 

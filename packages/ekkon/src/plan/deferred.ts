@@ -1,6 +1,6 @@
-import { makeOwn, printsAs } from '../record/prints-as.ts';
 import { soon } from '../record/settle.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { makeOwn, printsAs } from '../value/prints-as.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import type { Reply } from './reply.ts';
 
 /** A reply whose promise the test settles when it likes. */

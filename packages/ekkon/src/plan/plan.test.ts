@@ -1,5 +1,6 @@
+import { runInNewContext } from 'node:vm';
 import { expect, test } from 'vitest';
-import { call, computes, gives, openLedger, plan } from '../index.ts';
+import { call, check, computes, fulfilled, fulfils, gives, once, openLedger, plan, rejected } from '../index.ts';
 
 interface Weather {
   read(where?: string): number;
@@ -33,4 +34,24 @@ test('a computed reply has the call’s own this and arguments', () => {
   );
   expect(weather.read('south')).toBe(5);
   expect(receiver).toBe(weather);
+});
+
+test('a promise that is fulfilled with a thenable settles as that does, for the caller and in the record', async () => {
+  type Settle = (result: string) => void;
+  const thenable = (run: (yes: Settle, no: Settle) => void) => Object.fromEntries([['then', run]]);
+  const settling: readonly [string, unknown, 'fulfilled' | 'rejected'][] = [
+    ['a thenable that rejects', thenable((_, no) => no('rain')), 'rejected'],
+    ['a thenable that fulfils', thenable((yes) => yes('rain')), 'fulfilled'],
+    ['a promise of another realm', runInNewContext("Promise.reject('rain')"), 'rejected'],
+  ];
+  for (const [, value, state] of settling) {
+    const { weather } = openLedger({ rules: 'loose' }).standIns<{ weather: { forecast(): Promise<unknown> } }>();
+    plan(call(weather.forecast), fulfils(value));
+    const seen = await weather.forecast().then(
+      () => 'fulfilled',
+      () => 'rejected',
+    );
+    expect(seen).toBe(state);
+    check(once((state === 'fulfilled' ? fulfilled : rejected)(call(weather.forecast))));
+  }
 });

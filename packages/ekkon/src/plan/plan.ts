@@ -12,9 +12,9 @@ import { forEachJournal } from '../record/each-journal.ts';
 import type { Answer } from '../record/entry.ts';
 import { type HeldEntry, type Journal, moreOf } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
 import { writtenSite } from '../record/slip.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
 import { type HeldReply, type Reply, replyOf } from './reply.ts';
 
 /** What a member answers to the calls that fit a pattern. */

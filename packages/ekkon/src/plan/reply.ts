@@ -1,10 +1,10 @@
 import { shortValue } from '../notation/value.ts';
 import type { Clock } from '../record/clock.ts';
 import type { Outcome } from '../record/entry.ts';
-import { isOwn, makeOwn, printsAs } from '../record/prints-as.ts';
-import { readOptions } from '../record/read-options.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { isOwn, makeOwn, printsAs } from '../value/prints-as.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import type { HeldDeferred } from './deferred.ts';
 
 type Method = (...args: never[]) => unknown;

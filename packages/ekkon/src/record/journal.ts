@@ -1,9 +1,9 @@
+import { type Copies, copyList, copyOf, holdsLeaves } from '../value/copy.ts';
+import type { HeldReveal } from '../value/revealed.ts';
 import { type CapturedSite, captureSite } from './call-site.ts';
 import type { Clock } from './clock.ts';
-import { type Copies, copyList, copyOf, holdsLeaves } from './copy.ts';
 import type { Answer, EntryKind, Outcome } from './entry.ts';
 import type { HeldMark } from './mark.ts';
-import type { HeldReveal } from './revealed.ts';
 import { followPromises, type Promises } from './settle.ts';
 import { newSlip, type Slip } from './slip.ts';
 import { noTargets, type Target, type Targets } from './target.ts';

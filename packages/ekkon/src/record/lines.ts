@@ -1,7 +1,7 @@
+import { encode, type Json, type ShowValue } from '../value/encode.ts';
 import { readSite, type Site } from './call-site.ts';
 import type { DoubleKind } from './double-names.ts';
 import { doublesNamed } from './double-names.ts';
-import { encode, type Json, type ShowValue } from './encode.ts';
 import { eventsOf } from './events.ts';
 import type { HeldEntry, Journal } from './journal.ts';
 import { type HeldMark, isMark } from './mark.ts';

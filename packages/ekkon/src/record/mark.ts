@@ -1,6 +1,6 @@
-import { inQuotes } from './escape.ts';
+import { inQuotes } from '../value/escape.ts';
+import { isOwn, makeOwn, printsAs } from '../value/prints-as.ts';
 import type { Journal } from './journal.ts';
-import { isOwn, makeOwn, printsAs } from './prints-as.ts';
 
 /** A moment that the test marked. */
 export interface Mark {

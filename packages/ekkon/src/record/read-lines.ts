@@ -1,8 +1,8 @@
+import { makeDecoder } from '../value/decode.ts';
+import type { Json } from '../value/encode.ts';
 import type { Site } from './call-site.ts';
 import { platformClock } from './clock.ts';
-import { makeDecoder } from './decode.ts';
 import { type DoubleKind, doubleKinds, doublesNamed, doublesShown } from './double-names.ts';
-import type { Json } from './encode.ts';
 import type { Entry, EntryKind, Outcome } from './entry.ts';
 import {
   endEntry,

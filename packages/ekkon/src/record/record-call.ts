@@ -1,3 +1,4 @@
+import { descriptorOf } from '../value/prototype-chain.ts';
 import type { EntryKind } from './entry.ts';
 import {
   begin,
@@ -12,7 +13,6 @@ import {
   type PendingOn,
   type Unfollowed,
 } from './journal.ts';
-import { descriptorOf } from './prototype-chain.ts';
 import { soon } from './settle.ts';
 import type { Target } from './target.ts';
 

@@ -1,6 +1,6 @@
-import { inQuotes } from './escape.ts';
+import { inQuotes } from '../value/escape.ts';
+import { refuse } from '../value/refuse.ts';
 import type { Journal } from './journal.ts';
-import { refuse } from './refuse.ts';
 
 /** Refuses what needs a ledger that still records. */
 export function refuseClosed(

@@ -1,8 +1,8 @@
-import { originalOf } from './copy.ts';
+import { originalOf } from '../value/copy.ts';
+import { type OriginalOf, present } from '../value/present.ts';
 import type { Entry, Outcome } from './entry.ts';
 import { entryData } from './entry-data.ts';
 import type { HeldEntry } from './journal.ts';
-import { type OriginalOf, present } from './present.ts';
 
 /** An entry as plain data that somebody else's code may have: nothing that is done to it is done to the record. */
 export function shownEntry(entry: HeldEntry): Entry {

@@ -1,4 +1,4 @@
-import { escapeControls } from './escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import type { Journal } from './journal.ts';
 
 /** What a ledger records calls of: a member of a double, or a double that is a function. One object each. */

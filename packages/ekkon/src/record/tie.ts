@@ -1,28 +1,14 @@
+import { tiedTo, tieTo } from '../value/tie.ts';
 import type { Double, Tied } from './member.ts';
-
-/** Leads from what a test holds in its hands to what Ekkon knows of it. */
-const tieKey: unique symbol = Symbol('ekkon: tie');
-
-/** What was tied to something: proxies give something of theirs for any key. */
-const known = new WeakSet<object>();
 
 /** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
 export function tie(target: object, held: Tied): void {
-  known.add(held);
-  Object.defineProperty(target, tieKey, { value: held });
+  tieTo(target, held);
 }
 
 /** What a function or an object is to Ekkon; `undefined` if no ledger made it. */
 export function tied(target: unknown): Tied | undefined {
-  if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
-    return undefined;
-  try {
-    const held = (target as { readonly [tieKey]?: Tied })[tieKey];
-    return typeof held === 'object' && known.has(held) ? held : undefined;
-  } catch {
-    // A proxy that refuses to be asked is none of ours.
-    return undefined;
-  }
+  return tiedTo(target) as Tied | undefined;
 }
 
 /**

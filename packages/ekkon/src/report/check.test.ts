@@ -21,7 +21,7 @@ import {
   times,
   type Verdict,
 } from '../index.ts';
-import { escapeControls } from '../record/escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import { weightText } from './weight.ts';
 
 interface Camera {

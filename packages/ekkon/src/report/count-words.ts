@@ -3,7 +3,7 @@ import type { Difference } from '../match/difference.ts';
 import { shortValue } from '../notation/value.ts';
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry } from '../record/entry.ts';
-import { escapeControls } from '../record/escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import { printDifference, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { type Layout, leftOut } from './layout.ts';

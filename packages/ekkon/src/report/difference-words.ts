@@ -1,8 +1,10 @@
 import type { Difference } from '../match/difference.ts';
-import { className, printPath, shortValue } from '../notation/value.ts';
-import { isOwn } from '../record/prints-as.ts';
-import { descriptorOf, memberNames } from '../record/prototype-chain.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { matchingOf } from '../match/matcher.ts';
+import { printPath, shortValue } from '../notation/value.ts';
+import { className } from '../value/class-name.ts';
+import { isOwn } from '../value/prints-as.ts';
+import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 import { areLongTexts } from './text-difference.ts';
 
 /** One difference in one line: where, and what on either side. */
@@ -103,9 +105,9 @@ export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Dif
     case 'unreadable':
       return 'could not be read';
     case 'failed':
-      return `it threw ${printThrown(reason)} instead of giving true or false`;
+      return `it threw ${printThrown(reason)} instead of returning true or false`;
     case 'answer':
-      return `it gave ${shortValue(reason, 60)} instead of giving true or false`;
+      return `it returned ${shortValue(reason, 60)} instead of ${matchingOf(claimed)?.family === 'ofSchema' ? '{ value } or { issues }' : 'true or false'}`;
     case 'unfollowed':
       return reason === 'added'
         ? 'its promise has properties of its own, so that it is passed on untouched and not followed'

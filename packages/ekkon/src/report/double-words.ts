@@ -7,7 +7,7 @@ import type {
 } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { escapeControls } from '../record/escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import { printDifference } from './difference-words.ts';
 import { entryLines } from './entry-lines.ts';
 import { always, placed, sentence, type Words } from './words.ts';

@@ -1,7 +1,7 @@
 import type { Finding, Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { inQuotes } from '../record/escape.ts';
+import { inQuotes } from '../value/escape.ts';
 import { reportText } from './text.ts';
 
 /** A ledger that was judged: where it came from, what was claimed, and what was found. */

@@ -1,6 +1,6 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
-import { escapeControls, inQuotes } from '../record/escape.ts';
+import { escapeControls, inQuotes } from '../value/escape.ts';
 import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
 import { clip, type Layout } from './layout.ts';
 import { printSite } from './places.ts';

@@ -9,7 +9,7 @@ import type {
 } from '../explain/rule-finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
-import { escapeControls, inQuotes } from '../record/escape.ts';
+import { escapeControls, inQuotes } from '../value/escape.ts';
 import { nearestHeading } from './count-words.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
 import { printChange, printDifference, printUndecided } from './difference-words.ts';

@@ -1,6 +1,6 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
-import { escapeControls } from '../record/escape.ts';
+import { escapeControls } from '../value/escape.ts';
 import { xml } from './judged.ts';
 import {
   isAtOnce,

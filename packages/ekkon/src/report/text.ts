@@ -1,6 +1,6 @@
 import type { Cause } from '../explain/cause.ts';
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
-import { inQuotes } from '../record/escape.ts';
+import { inQuotes } from '../value/escape.ts';
 import { linesOf } from './findings.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { printStretch } from './order-message.ts';

@@ -1,10 +1,10 @@
 import { shortValue } from '../notation/value.ts';
 import { makeReply, type Reply, type ResponseParts } from '../plan/reply.ts';
 import type { Clock } from '../record/clock.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { readOptions } from '../record/read-options.ts';
-import { refuse } from '../record/refuse.ts';
-import { takesOnly } from '../record/takes-only.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
+import { takesOnly } from '../value/takes-only.ts';
 import type { PlatformResponse } from './types.ts';
 
 /** How a request is answered. */

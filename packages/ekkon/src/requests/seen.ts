@@ -1,8 +1,8 @@
 import { bodyOf } from '../record/bodies.ts';
-import { copyOf } from '../record/copy.ts';
-import { budget } from '../record/copying.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { isSnapshot } from '../record/snapshot.ts';
+import { copyOf } from '../value/copy.ts';
+import { budget } from '../value/copying.ts';
+import { isSnapshot } from '../value/snapshot.ts';
 
 /** The body of a request, as far as it is known. */
 export type SeenBody =

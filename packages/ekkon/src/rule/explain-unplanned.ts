@@ -5,8 +5,8 @@ import { plansOf, printPlan } from '../plan/plan.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
-import { nearText } from '../record/near-text.ts';
-import { memberNames } from '../record/prototype-chain.ts';
+import { nearText } from '../value/near-text.ts';
+import { memberNames } from '../value/prototype-chain.ts';
 
 /** Why nothing answers a call: which plans there are and how each differs, or which members. */
 export function explainUnplanned(member: Member, held: HeldEntry): UnplannedDiagnosis {

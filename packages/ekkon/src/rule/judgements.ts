@@ -1,9 +1,9 @@
 import type { HeldClaim } from '../claim/kinds.ts';
 import type { Diagnosis, Verdict } from '../explain/finding.ts';
 import type { CapturedSite } from '../record/call-site.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Level, Member } from '../record/member.ts';
+import { inQuotes } from '../value/escape.ts';
 import type { RuleLevels, RuleName } from './rules.ts';
 
 /** What was judged and noted on a ledger, and the rules it is held to. Changed by the functions below alone. */

@@ -414,7 +414,7 @@ describe('what cannot be told', () => {
     const { camera } = ledger.standIns<Devices>();
     camera.expose({ seconds: 1 });
     expect(() => ledger.entries(call(camera.expose, [suchThat(lost, 'lost')]))).toThrow(
-      /#1 camera\.expose .* fits: \[0\] it threw Error\("no such star"\) instead of giving true or false/,
+      /#1 camera\.expose .* fits: \[0\] it threw Error\("no such star"\) instead of returning true or false/,
     );
   });
 });

@@ -1,7 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import type { Level } from '../record/member.ts';
-import { nearestName } from '../record/nearest-name.ts';
-import { refuse } from '../record/refuse.ts';
+import { nearestName } from '../value/nearest-name.ts';
+import { refuse } from '../value/refuse.ts';
 import { changedArgument } from './changed-argument.ts';
 import { nothingChecked } from './nothing-checked.ts';
 import type { Broken, Closing, Rule, RuleSet } from './rule.ts';

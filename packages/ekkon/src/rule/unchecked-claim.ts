@@ -1,8 +1,8 @@
 import { claimOf } from '../claim/kinds.ts';
 import type { Journal } from '../record/journal.ts';
 import type { Level } from '../record/member.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { siteOf, unused, type Written } from '../record/slip.ts';
+import { printsAs } from '../value/prints-as.ts';
 import { brokenTogether, levelForClaim, noteAtMost } from './broken.ts';
 import { judgementsOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';

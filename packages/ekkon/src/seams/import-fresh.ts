@@ -1,5 +1,5 @@
 import { shortValue } from '../notation/value.ts';
-import { refuse } from '../record/refuse.ts';
+import { refuse } from '../value/refuse.ts';
 
 /** What marks an import as one of a factory. */
 export const freshQuery = 'ekkon-fresh';

@@ -1,7 +1,7 @@
 import picomatch from 'picomatch';
 import { shortValue } from '../notation/value.ts';
-import { readOptions } from '../record/read-options.ts';
-import { refuse } from '../record/refuse.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
 
 /** What beside the project's own modules is to be replaceable. */
 export interface SeamOptions {

@@ -2,8 +2,8 @@ import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
 import { shortValue } from '../notation/value.ts';
 import { eventOf, isEnd, targetOf } from '../pattern/event.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { refuse } from '../record/refuse.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { refuse } from '../value/refuse.ts';
 
 type Below = (...args: never[]) => unknown;
 

@@ -2,11 +2,11 @@ import { causesOf } from '../alter/causes.ts';
 import { bothNames } from '../pattern/as-pattern.ts';
 import { captureSite } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { refuse } from '../record/refuse.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding } from '../rule/at-check.ts';
 import { noteFailedCheck } from '../rule/judgements.ts';
+import { refuse } from '../value/refuse.ts';
 import { asClaim } from './as-claim.ts';
 
 /**

@@ -4,13 +4,13 @@ import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { captureSite, readSite, type Site } from '../record/call-site.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
-import { printsAs } from '../record/prints-as.ts';
 import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding, vacuous } from '../rule/at-check.ts';
 import { noteFailed, noteJudged } from '../rule/judgements.ts';
+import { inQuotes } from '../value/escape.ts';
+import { printsAs } from '../value/prints-as.ts';
 import { type Attention, attend } from './attend.ts';
 import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
 

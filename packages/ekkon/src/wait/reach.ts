@@ -1,10 +1,10 @@
 import { partsOf } from '../claim/kinds.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { printsAs } from '../record/prints-as.ts';
-import { readOptions } from '../record/read-options.ts';
-import { refuse } from '../record/refuse.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
+import { printsAs } from '../value/prints-as.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
 import { asClaim } from './as-claim.ts';
 import { waitForClaim } from './claim-wait.ts';
 import { isDuration } from './is-duration.ts';

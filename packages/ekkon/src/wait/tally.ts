@@ -3,8 +3,8 @@ import { type Fit, matchingOf } from '../match/matcher.ts';
 import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { inRange, type Range } from '../pattern/multiplicity.ts';
-import { isGap } from '../record/gap.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { isGap } from '../value/gap.ts';
 
 /** Counts how many events fit a pattern, once for all who wait for counts of it. */
 export class Tally {

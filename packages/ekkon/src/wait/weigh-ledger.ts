@@ -4,14 +4,14 @@ import { noteClaimUsed } from '../claim/make-claim.ts';
 import { shortValue } from '../notation/value.ts';
 import { plansIn } from '../plan/plan.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { inQuotes } from '../record/escape.ts';
 import type { Journal } from '../record/journal.ts';
-import { refuse } from '../record/refuse.ts';
 import { tied } from '../record/tie.ts';
 import { makeWeight, type Weight } from '../report/weight.ts';
 import { alteringOn } from '../rule/altering.ts';
 import { evidenceOn } from '../rule/at-check.ts';
 import { judgementsOn } from '../rule/judgements.ts';
+import { inQuotes } from '../value/escape.ts';
+import { refuse } from '../value/refuse.ts';
 
 type Below = (...args: never[]) => unknown;
 

@@ -6,7 +6,7 @@ import { eventDifferences, eventFit, speaksOf } from '../../pattern/fit.ts';
 import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import type { HeldEntry } from '../../record/journal.ts';
-import { printsAs } from '../../record/prints-as.ts';
+import { printsAs } from '../../value/prints-as.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
 import { branchesWith, type StepTree } from './step-tree.ts';

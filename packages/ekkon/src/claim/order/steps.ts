@@ -10,10 +10,10 @@ import {
 import type { EventPattern } from '../../pattern/types.ts';
 import type { Claim } from '../../record/claim-type.ts';
 import type { Journal } from '../../record/journal.ts';
-import { isOwn, makeOwn, ownPrinting, printsAs } from '../../record/prints-as.ts';
-import { refuse } from '../../record/refuse.ts';
 import { noteUsed, noteWritten } from '../../record/slip.ts';
-import { takesOnly } from '../../record/takes-only.ts';
+import { isOwn, makeOwn, ownPrinting, printsAs } from '../../value/prints-as.ts';
+import { refuse } from '../../value/refuse.ts';
+import { takesOnly } from '../../value/takes-only.ts';
 import type { HeldClaimBase } from '../parts.ts';
 import { compileSequence, type Sequence } from './sequence.ts';
 import type { StepTree } from './step-tree.ts';

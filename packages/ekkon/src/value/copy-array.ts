@@ -20,11 +20,19 @@ export function copyArray(copying: Copying, value: readonly unknown[]): unknown[
   if (!holdsNumbers(copy)) copyItems(copying, copy, accessors);
   // To look for other properties costs more than the copy itself: in a long plain array there are none.
   const isAsked = length <= placesAsked || getPrototypeOf(value) !== Array.prototype;
-  if (isAsked && Object.keys(value).length !== Object.keys(copy).length) {
+  if (isAsked && hasNamed(value, copy)) {
     addOwn(copying, value, copy);
     noteExtras(copy, null);
   }
   return copy;
+}
+
+/** Whether an array has properties beside its items, under names or symbols, that a copy of its items lacks. */
+function hasNamed(value: readonly unknown[], copy: readonly unknown[]): boolean {
+  return (
+    Object.keys(value).length !== Object.keys(copy).length ||
+    Object.getOwnPropertySymbols(value).length > 0
+  );
 }
 
 /**

@@ -1,3 +1,5 @@
+import { nameOfClass } from './class-name.ts';
+
 /** Classes that are known by their names alone, as a text names them. */
 const named = new WeakSet<object>();
 
@@ -19,12 +21,4 @@ export function areNamedAlike(one: object | null, other: object | null): boolean
   if (one === null || other === null || !(named.has(one) || named.has(other))) return false;
   const name = nameOfClass(one);
   return name !== undefined && name === nameOfClass(other);
-}
-
-/** The name of the class whose prototype this is. */
-export function nameOfClass(prototype: object): string | undefined {
-  const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  const name: unknown =
-    typeof made === 'function' ? Object.getOwnPropertyDescriptor(made, 'name')?.value : undefined;
-  return typeof name === 'string' && name !== '' ? name : undefined;
 }

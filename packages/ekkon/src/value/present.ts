@@ -121,6 +121,11 @@ function addOwn<T extends object>(presenting: Presenting, value: object, copy: T
   for (const key of Reflect.ownKeys(value)) {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);
     if (descriptor === undefined) continue;
+    // A text's letters, a list's length and a regular expression's place cannot be defined anew.
+    if (Object.getOwnPropertyDescriptor(copy, key)?.configurable === false) {
+      Reflect.set(copy, key, descriptor.value);
+      continue;
+    }
     if ('value' in descriptor && isGap(descriptor.value) && !Array.isArray(value))
       defineGap(copy, key, descriptor.value, descriptor.enumerable);
     else if ('value' in descriptor)
@@ -128,7 +133,7 @@ function addOwn<T extends object>(presenting: Presenting, value: object, copy: T
         ...descriptor,
         value: presentAny(presenting, descriptor.value),
         writable: true,
-        configurable: !(Array.isArray(value) && key === 'length'),
+        configurable: true,
       });
     else Object.defineProperty(copy, key, descriptor);
   }

@@ -1,5 +1,5 @@
 import jsTokens from 'js-tokens';
-import { tied } from './tie.ts';
+import { tiedTo } from './tie.ts';
 
 /** The source of a class; of one that is a function, that of its methods as well. */
 export function sourcesOf(prototype: object): readonly string[] {
@@ -13,8 +13,7 @@ export function sourcesOf(prototype: object): readonly string[] {
 
 /** The source of a function, or of the real one that a replacement stands for. */
 export function sourceOf(code: unknown): string {
-  const held = tied(code);
-  return Function.prototype.toString.call(held?.is === 'member' ? (held.real ?? code) : code);
+  return Function.prototype.toString.call(tiedTo(code)?.real ?? code);
 }
 
 export interface Word {

@@ -6,7 +6,9 @@ import { account, call, check, never, once, openLedger } from '../index.ts';
 import { compare, fitOf } from '../match/compare.ts';
 import { printValue } from '../notation/value.ts';
 import { copyOf } from './copy.ts';
+import { encode } from './encode.ts';
 import { isGap } from './gap.ts';
+import { present } from './present.ts';
 
 class Frame {
   id = 'frame-1';
@@ -46,6 +48,8 @@ describe('a copy', () => {
     ['a subclass of a map', new (class Stars extends Map<string, number> {})([['Velmira', 1]])],
     ['a boxed text with more on it', Object.assign(Object('a'), { more: 1 })],
     ['an array with names', Object.assign([1], { groups: { a: 1 } })],
+    ['an array with a symbol', Object.assign([1], { [Symbol.for('unit')]: 'mm' })],
+    ['a boxed number', Object(5)],
     ['symbol keys', { [Symbol.for('velmira')]: { a: 1 } }],
   ];
   test.each(kinds)('keeps what it is, and is another object: %s', (_, value) => {
@@ -54,6 +58,9 @@ describe('a copy', () => {
     expect(Object.getPrototypeOf(copy)).toBe(Object.getPrototypeOf(value));
     expect(compare(value, copy)).toEqual([]);
     expect(printValue(copy)).toBe(printValue(value));
+    // As entries() and predicates have it.
+    const shown = present(copy, () => undefined) as object;
+    expect([compare(value, shown), shown === copy]).toEqual([[], false]);
   });
 
   test('keeps cycles and shared parts, in the copy', () => {
@@ -134,6 +141,7 @@ describe('a copy', () => {
       [Symbol.toPrimitive]: note('toPrimitive'),
       loud: new Loud([['a', 1]]),
       list,
+      made: Object.create(Object.create(Object.prototype, { constructor: { get: note('constructor') } })),
     };
     const copy = copyOf(value);
     const ledger = openLedger();
@@ -142,6 +150,7 @@ describe('a copy', () => {
     check(once(call(store, [value])));
     expect(() => check(never(call(store, [value])))).toThrow();
     account(ledger);
+    encode(copy, String);
     expect(ran).toEqual([]);
     expect(isGap(Object.getOwnPropertyDescriptor(copy, 'read')?.value)).toBe(true);
   });

@@ -1,3 +1,4 @@
+import { nameOfClass } from '../class-name.ts';
 import { abortSignal } from './abort-signal.ts';
 import { blob } from './blob.ts';
 import { domException } from './dom-exception.ts';
@@ -87,7 +88,7 @@ function recogniseAnew(prototype: object): Recognised | undefined {
   let first: object | undefined;
   let current: object | null = prototype;
   for (let depth = 0; current !== null && depth < 64; depth++) {
-    const name = nameOf(current);
+    const name = nameOfClass(current);
     const known = name === undefined ? undefined : byName.get(name);
     if (known !== undefined && hasAll(current, known.has)) {
       return { classes: [known, ...found], prototype: first ?? current, isTelling: true };
@@ -104,14 +105,6 @@ function recogniseAnew(prototype: object): Recognised | undefined {
     current = Object.getPrototypeOf(current);
   }
   return undefined;
-}
-
-/** The name of the class that a prototype belongs to. */
-function nameOf(prototype: object): string | undefined {
-  const made: unknown = Object.getOwnPropertyDescriptor(prototype, 'constructor')?.value;
-  if (typeof made !== 'function') return undefined;
-  const name: unknown = Object.getOwnPropertyDescriptor(made, 'name')?.value;
-  return typeof name === 'string' && name !== '' ? name : undefined;
 }
 
 function hasAll(prototype: object, members: readonly string[]): boolean {

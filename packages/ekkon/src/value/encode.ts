@@ -1,3 +1,4 @@
+import { className, nameOfClass } from './class-name.ts';
 import { copyOf } from './copy.ts';
 import { isGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
@@ -13,7 +14,7 @@ import {
   unboxed,
 } from './slots.ts';
 import { isSnapshot, type Snapshot } from './snapshot.ts';
-import { tied } from './tie.ts';
+import { tiedTo } from './tie.ts';
 
 /**
  * Recorded values as JSON. What JSON has stands as it is; everything else is an object whose `$` says
@@ -70,7 +71,7 @@ function encodeAny(encoding: Encoding, value: unknown): Json {
 
 /** A double, or a member of one, by what it prints as: told from all others of its ledger by that. */
 function doubleIn(value: object): Json | undefined {
-  if (tied(value) === undefined) return undefined;
+  if (tiedTo(value) === undefined) return undefined;
   const as = (value as { readonly [printsAs]?: unknown })[printsAs];
   return typeof as === 'string' ? { $: 'double', as } : undefined;
 }
@@ -102,7 +103,7 @@ function encodeSnapshot(encoding: Encoding, value: Snapshot): Json {
   if (type === 'URLSearchParams') return { $: 'params', of: String(state) };
   return {
     $: 'platform',
-    class: nameOfClass(of),
+    class: classNamed(of),
     type,
     own: ownPairs(encoding, content, () => true),
     ...(unseen === undefined ? {} : { unseen }),
@@ -166,7 +167,7 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
       return {
         $: 'bytes',
         type,
-        ...(nameOfClass(value) === 'Buffer' ? { class: 'Buffer' } : {}),
+        ...(className(value) === 'Buffer' ? { class: 'Buffer' } : {}),
         base64: btoa(Array.from(bytesOf(value), (byte) => String.fromCharCode(byte)).join('')),
       };
     }
@@ -174,7 +175,7 @@ function encodeContent(encoding: Encoding, value: object, kind: Kind): Json {
       return { $: 'boxed', of: encodeAny(encoding, unboxed(value)) };
     case 'error':
     case 'instance':
-      return { $: kind, class: nameOfClass(value), own: ownPairs(encoding, value, () => true) };
+      return { $: kind, class: classNamed(value), own: ownPairs(encoding, value, () => true) };
     case 'hidden':
     case 'platform':
     case 'thing':
@@ -191,9 +192,9 @@ function madeBy(
 ): { readonly class?: string; readonly own?: Json } {
   const own = Array.isArray(value) ? [] : ownPairs(encoding, value, () => true);
   const isDerived = Object.getPrototypeOf(value) !== prototype;
-  const name = nameOfClass(value);
+  const name = classNamed(value);
   return {
-    ...(isDerived && name !== nameOfClass(Object.create(prototype)) ? { class: name } : {}),
+    ...(isDerived && name !== (nameOfClass(prototype) ?? 'Object') ? { class: name } : {}),
     ...(own.length > 0 ? { own } : {}),
   };
 }
@@ -226,7 +227,7 @@ function isIndex(key: string): boolean {
   return key === 'length' || /^\d+$/.test(key);
 }
 
-function nameOfClass(value: object): string {
-  const made: unknown = Object.getPrototypeOf(value)?.constructor;
-  return typeof made === 'function' && made.name !== '' ? made.name : 'Object';
+/** The class that a value is written with. */
+function classNamed(value: object): string {
+  return className(value) ?? 'Object';
 }

@@ -1,0 +1,30 @@
+/** Leads from an object that a test holds in its hands to what Ekkon knows of it. */
+const tieKey: unique symbol = Symbol('ekkon: tie');
+
+/** Everything that was tied to something: a proxy may return something of its own for any key. */
+const known = new WeakSet<object>();
+
+/** What any value may be tied to, as far as this folder is concerned. */
+export interface TiedTo {
+  /** The real function that a replacement stands for. */
+  readonly real?: unknown;
+}
+
+/** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
+export function tieTo(target: object, held: object): void {
+  known.add(held);
+  Object.defineProperty(target, tieKey, { value: held });
+}
+
+/** What a function or an object is tied to; `undefined` if no ledger made it. */
+export function tiedTo(target: unknown): TiedTo | undefined {
+  if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
+    return undefined;
+  try {
+    const held = (target as { readonly [tieKey]?: object })[tieKey];
+    return typeof held === 'object' && known.has(held) ? held : undefined;
+  } catch {
+    // A proxy that refuses to be asked is none of ours.
+    return undefined;
+  }
+}
