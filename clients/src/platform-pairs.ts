@@ -239,6 +239,46 @@ export function wrongOf(globals: Globals): readonly string[] {
   });
 }
 
+/** Values that a member of an event may be made with; each is tried. */
+const samples: readonly unknown[] = [7, 'dusk', true, { at: 'dusk' }];
+
+/**
+ * Events that are taken for equal though one of their accessors tells them apart: of every kind that the globals
+ * have, made with and without each member that an accessor reads.
+ */
+export function eventsTakenForEqual(globals: Globals): readonly string[] {
+  const names = Object.getOwnPropertyNames(globals).filter((name) => /Event$/.test(name));
+  return names.flatMap((name) => {
+    const kind = Reflect.get(globals, name) as typeof Event;
+    const made = (init: object) => {
+      try {
+        return new kind('storm', init);
+      } catch {
+        return undefined;
+      }
+    };
+    const plain = made({});
+    if (plain === undefined) return [];
+    const recorded = recording(plain);
+    return accessorsOf(kind.prototype).flatMap((key) =>
+      samples.flatMap((sample) => {
+        const other = made({ [key]: sample });
+        if (other === undefined || Object.is(Reflect.get(other, key), Reflect.get(plain, key)))
+          return [];
+        return recorded.is(other) === 'holds' ? [`${name}.${key}`] : [];
+      }),
+    );
+  });
+}
+
+function accessorsOf(prototype: object): readonly string[] {
+  const above: object | null = Object.getPrototypeOf(prototype);
+  const own = Object.entries(Object.getOwnPropertyDescriptors(prototype)).flatMap(
+    ([key, { get }]) => (get === undefined || key === 'timeStamp' ? [] : [key]),
+  );
+  return above === null ? own : [...own, ...accessorsOf(above)];
+}
+
 function stormKind(globals: Globals) {
   return class StormEvent extends globals.Event {
     gusts: number;

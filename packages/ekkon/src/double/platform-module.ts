@@ -1,3 +1,4 @@
+import { idsLoaded, loadedModule } from '../value/platform/loaded-module.ts';
 import { isHeldObject } from './held-object.ts';
 import type { Seam } from './seam.ts';
 
@@ -5,12 +6,6 @@ import type { Seam } from './seam.ts';
 interface PlatformModule {
   /** The place of a function that it exports. */
   seam(key: PropertyKey, real: unknown): Seam | undefined;
-}
-
-/** The part of Node's `process` that leads to its modules. */
-interface ModuleSource {
-  getBuiltinModule?(id: string): unknown;
-  readonly moduleLoadList?: readonly string[];
 }
 
 interface Loader {
@@ -22,11 +17,10 @@ interface Loader {
  * else, and where there is no such thing.
  */
 export function platformModule(target: object): PlatformModule | undefined {
-  const source = (globalThis as { readonly process?: ModuleSource }).process;
-  const loader = source?.getBuiltinModule?.('node:module') as Loader | undefined;
-  if (source === undefined || loader === undefined) return undefined;
-  const exported = idsLoaded(source)
-    .map((id) => ({ id, all: source.getBuiltinModule?.(id) }))
+  const loader = loadedModule('module') as Loader | undefined;
+  if (loader === undefined) return undefined;
+  const exported = idsLoaded()
+    .map((id) => ({ id, all: loadedModule(id) }))
     .find(({ all }) => all === target || all === defaultOf(target));
   if (exported === undefined || !isHeldObject(exported.all)) return undefined;
   const { id, all } = exported;
@@ -54,17 +48,6 @@ export function platformModule(target: object): PlatformModule | undefined {
     },
   };
 }
-
-/** The platform's modules that are loaded: asking for another one would load it. */
-function idsLoaded({ moduleLoadList = [] }: ModuleSource): readonly string[] {
-  return moduleLoadList.flatMap((entry) => {
-    const id = /^NativeModule (?!internal\/)(.+)$/.exec(entry)?.[1];
-    return id === undefined || unwanted.has(id) ? [] : [id];
-  });
-}
-
-/** Asking for these prints a warning that they are deprecated. */
-const unwanted: ReadonlySet<string> = new Set(['punycode', 'sys', '_tls_common', '_tls_wrap']);
 
 function defaultOf(target: object): unknown {
   try {

@@ -7,7 +7,7 @@ import { newTarget, type Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { className, nameOfClass } from '../value/class-name.ts';
 import { inQuotes } from '../value/escape.ts';
-import { isNative } from '../value/kind.ts';
+import { isNative } from '../value/is-native.ts';
 import { nearText } from '../value/near-text.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';

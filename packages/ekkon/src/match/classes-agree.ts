@@ -1,5 +1,6 @@
 import { constructorOf, nameOfClass } from '../value/class-name.ts';
-import { isNative, type Kind } from '../value/kind.ts';
+import { isNative } from '../value/is-native.ts';
+import type { Kind } from '../value/kind.ts';
 import { areNamedAlike } from '../value/named-class.ts';
 
 /** Whether values of two kinds may be equal: a plain literal may describe an instance. */

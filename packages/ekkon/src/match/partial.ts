@@ -1,6 +1,7 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../value/claimed-copy.ts';
-import { isNative, kindOf } from '../value/kind.ts';
+import { isNative } from '../value/is-native.ts';
+import { kindOf } from '../value/kind.ts';
 import { descriptorOf } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
 import { isRevealed } from '../value/revealed.ts';

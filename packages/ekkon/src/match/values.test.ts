@@ -1,3 +1,7 @@
+import { createSecretKey } from 'node:crypto';
+import { createSocket } from 'node:dgram';
+import { createServer } from 'node:net';
+import { PassThrough } from 'node:stream';
 import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -73,6 +77,62 @@ class Frame {
     return this.seconds / 60;
   }
 }
+
+describe('a class of somebody’s own is not the platform’s, whatever it is called', () => {
+  const members: Readonly<Record<string, readonly string[]>> = {
+    Server: ['address', 'listen'],
+    Worker: ['postMessage', 'terminate'],
+    Stream: ['pipe'],
+    Socket: ['bind', 'send'],
+    KeyObject: ['export', 'equals'],
+    ChildProcess: ['kill'],
+    WebSocket: ['close', 'send'],
+    MessagePort: ['postMessage'],
+    Node: ['nodeName', 'nodeType'],
+    EventTarget: ['addEventListener', 'dispatchEvent'],
+    Event: ['composedPath', 'preventDefault'],
+    Request: ['clone', 'method', 'redirect'],
+    Headers: ['append', 'get', 'forEach'],
+    Blob: ['size', 'slice'],
+  };
+  test.each(Object.entries(members))('%s', (name, names) => {
+    const type = { [name]: class {} }[name] as new () => object;
+    for (const each of names) Object.defineProperty(type.prototype, each, { value() {}, configurable: true });
+    const make = (port: number) => Object.assign(new type(), { port });
+    expect(standings(make(4), make(4))).toEqual(holds);
+    expect(standings(make(4), make(5))).toEqual(fails);
+  });
+
+  test('and the platform’s own have an identity', async () => {
+    const { port1, port2 } = new MessageChannel();
+    port1.close();
+    for (const [one, other] of [
+      [createServer(), createServer()],
+      [new PassThrough(), new PassThrough()],
+      [createSocket('udp4').unref(), createSocket('udp4').unref()],
+      [createSecretKey('a', 'utf8'), createSecretKey('a', 'utf8')],
+      [port1, port2],
+      [new ReadableStream(), new ReadableStream()],
+      [new EventTarget(), new EventTarget()],
+      [Promise.resolve(1), Promise.resolve(1)],
+    ] as const) {
+      expect(standings(one, one)).toEqual(holds);
+      expect(standings(one, other)).toEqual(fails);
+    }
+  });
+
+  test('an event of a kind that nobody knows is undecided if all that is known agrees', () => {
+    class TideEvent extends Event {
+      get height() {
+        return 4;
+      }
+    }
+    Object.defineProperty(TideEvent.prototype, Symbol.toStringTag, { value: 'TideEvent' });
+    expect(standings(new TideEvent('tide'), new TideEvent('tide'))).toEqual(undecided);
+    expect(standings(new TideEvent('tide'), new TideEvent('ebb'))).toEqual(fails);
+    expect(recording(new TideEvent('tide')).firstLine(new TideEvent('tide'))).toContain('its height was not read');
+  });
+});
 
 describe('the third answer survives', () => {
   const [hot, cold] = [new Gauge(30), new Gauge(5)];

@@ -1,3 +1,4 @@
+import { isNative } from './is-native.ts';
 import { recognise } from './platform/table.ts';
 import { isOfOtherCopy, isOwn, printsAs } from './prints-as.ts';
 import {
@@ -112,16 +113,6 @@ function isPlatforms(prototype: object): boolean {
   return Object.values(Object.getOwnPropertyDescriptors(prototype)).some(({ value }) =>
     isNative(value),
   );
-}
-
-/**
- * Whether a function is the platform's own. Without a regular expression: this is asked of an error that says
- * that the stack is full, and compiling one there takes the process down.
- */
-export function isNative(made: unknown): boolean {
-  if (typeof made !== 'function') return false;
-  const source = Function.prototype.toString.call(made);
-  return source.slice(source.lastIndexOf('{') + 1, -1).trim() === '[native code]';
 }
 
 /** The kind whose slot the object has; the one its prototype suggests is asked first. */

@@ -13,11 +13,10 @@ export class Snapshot {
   readonly type: string | undefined;
   /** All that it holds, if one primitive says it. */
   readonly state: unknown;
-  /** What it holds that was not read, in words of a report. */
-  readonly unseen: string | undefined;
   readonly print: PlatformClass['print'];
   /** What it showed by then, copied; what never changes is added once somebody asks. */
   private readonly recorded: Record<PropertyKey, unknown>;
+  private readonly notRead: string | undefined;
   private readonly recognised: Recognised | undefined;
   private isWhole = false;
 
@@ -37,7 +36,7 @@ export class Snapshot {
     this.recognised = told.recognised;
     this.type = told.type;
     this.state = told.state;
-    this.unseen = told.unseen;
+    this.notRead = told.unseen;
     this.print = told.print;
   }
 
@@ -49,12 +48,26 @@ export class Snapshot {
     return this.recorded;
   }
 
+  /** What it holds that was not read, in words of a report. */
+  get unseen(): string | undefined {
+    const unknown = this.recognised?.unknown ?? [];
+    if (this.notRead !== undefined || unknown.length === 0) return this.notRead;
+    return `its ${listed(unknown)} ${unknown.length === 1 ? 'was' : 'were'} not read`;
+  }
+
   get [printsAs](): string {
     return `‹${this.type ?? 'object'}›`;
   }
 }
 
 areOwn(Snapshot);
+
+/** Names as a sentence has them, the first few of many. */
+function listed(names: readonly string[]): string {
+  const [some, more] = [names.slice(0, 3), names.length - 3];
+  if (more > 0) return `${some.join(', ')} and ${more} more`;
+  return some.length < 2 ? some.join() : `${some.slice(0, -1).join(', ')} and ${some.at(-1)}`;
+}
 
 /** Whether a value found in a copy stands for an object that cannot be copied. */
 export function isSnapshot(value: unknown): value is Snapshot {

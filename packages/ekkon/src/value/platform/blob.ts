@@ -3,6 +3,7 @@ import type { PlatformClass, Read } from './platform-class.ts';
 export const blob: PlatformClass = {
   name: 'Blob',
   has: ['size', 'slice'],
+  whole: ['arrayBuffer', 'stream', 'text'],
   fixed: ['size', 'type'],
   unseen: unreadBytes,
 };

@@ -1,4 +1,9 @@
 import type { PlatformClass } from './platform-class.ts';
 
 /** A blob with a name: it holds what a blob does as well. */
-export const file: PlatformClass = { name: 'File', has: [], fixed: ['name', 'lastModified'] };
+export const file: PlatformClass = {
+  name: 'File',
+  has: [],
+  fixed: ['name', 'lastModified', 'webkitRelativePath'],
+  apart: ['lastModifiedDate'],
+};

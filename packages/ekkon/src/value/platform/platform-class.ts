@@ -1,15 +1,16 @@
+import type { Marks } from './brand.ts';
+
 /** How the instances of one of the platform's classes are looked into. */
-export interface PlatformClass {
-  readonly name: string;
-  /**
-   * Members of its own prototype that tell it from a class of somebody's own with the same name, whichever
-   * implementation it is of.
-   */
-  readonly has: readonly string[];
+export interface PlatformClass extends Marks {
   /** What an instance holds that it has an accessor for, or a field. */
   readonly keys?: readonly string[];
   /** What it holds that never changes, and so is read once somebody asks. */
   readonly fixed?: readonly string[];
+  /**
+   * Accessors that say nothing of what it holds, or say it once more. An accessor of the class that the entry
+   * names nowhere leaves two instances undecided that agree in all others.
+   */
+  readonly apart?: readonly string[];
   /** Whether it is a list of named values, looped over by its `forEach`: the fields of a form, say. */
   readonly isNamed?: boolean;
   /** Whether its names are the same in capitals and in small letters. */

@@ -1,6 +1,7 @@
 import { nameOfClass } from '../class-name.ts';
 import { abortSignal } from './abort-signal.ts';
 import { blob } from './blob.ts';
+import { isPlatformHeir, isPlatforms, type Marks, noteGlobal } from './brand.ts';
 import { domException } from './dom-exception.ts';
 import { event, eventKinds } from './event.ts';
 import { file } from './file.ts';
@@ -29,25 +30,32 @@ const classes: readonly PlatformClass[] = [
 /** Those that add to one of the above, and are known by their name. */
 const heirs: readonly PlatformClass[] = [file, ...eventKinds];
 
-/** What has an identity: two of them are never the same, whatever they hold. By class, with members that tell it. */
-const identities: Readonly<Record<string, readonly string[]>> = {
-  ChildProcess: ['kill'],
-  CryptoKey: ['algorithm', 'extractable'],
-  EventTarget: ['addEventListener', 'dispatchEvent'],
-  KeyObject: ['export'],
-  MessagePort: ['postMessage'],
-  Node: ['nodeName', 'nodeType'],
-  Promise: ['then', 'finally'],
-  ReadableStream: ['getReader'],
-  Server: ['address', 'listen'],
-  Socket: ['bind', 'send'],
-  Stream: ['pipe'],
-  TransformStream: ['readable', 'writable'],
-  WebSocket: ['close', 'send'],
-  Worker: ['postMessage', 'terminate'],
-  WritableStream: ['getWriter'],
-};
+/** What has an identity: two of them are never the same, whatever they hold. */
+const identities: readonly Marks[] = [
+  { name: 'ChildProcess', has: ['kill'], module: 'child_process' },
+  { name: 'CryptoKey', has: ['algorithm', 'extractable'] },
+  {
+    name: 'EventTarget',
+    has: ['addEventListener', 'dispatchEvent'],
+    whole: ['removeEventListener', Symbol.toStringTag],
+  },
+  { name: 'KeyObject', has: ['equals'], module: 'crypto' },
+  { name: 'MessagePort', has: ['postMessage'], module: 'worker_threads' },
+  { name: 'Node', has: ['nodeName', 'nodeType'] },
+  { name: 'Promise', has: ['then', 'finally'] },
+  { name: 'ReadableStream', has: ['getReader', 'locked'] },
+  { name: 'Server', has: ['address', 'listen'], module: 'net' },
+  { name: 'Socket', has: ['bind', 'send'], module: 'dgram' },
+  { name: 'Stream', has: ['pipe'], module: 'stream' },
+  { name: 'TransformStream', has: ['readable', 'writable'] },
+  { name: 'WebSocket', has: ['close', 'send', 'readyState'] },
+  { name: 'Worker', has: ['postMessage', 'terminate'], module: 'worker_threads' },
+  { name: 'WritableStream', has: ['getWriter', 'locked'] },
+];
 
+const identitiesByName: ReadonlyMap<string, Marks> = new Map(
+  identities.map((each) => [each.name, each]),
+);
 const byName: ReadonlyMap<string, PlatformClass> = new Map(
   classes.map((each) => [each.name, each]),
 );
@@ -60,6 +68,9 @@ export function classCalled(name: string): PlatformClass | undefined {
   return byName.get(name) ?? heirsByName.get(name);
 }
 
+for (const { name, module } of [...classes, ...heirs, ...identities] as readonly Marks[])
+  if (module === undefined) noteGlobal(name);
+
 /** What the instances of a class of the platform are, as far as recording is concerned. */
 export interface Recognised {
   /** The class, and those that add to it, the most general first; none if it is a thing with an identity. */
@@ -68,11 +79,13 @@ export interface Recognised {
   readonly prototype: object;
   /** Whether primitives among its own properties say something of it: a request's method and address, say. */
   readonly isTelling: boolean;
+  /** Accessors of the platform's prototypes that no entry of the table knows: what they hold is not compared. */
+  readonly unknown: readonly string[];
 }
 
 /**
- * Tells a class of the platform, or one derived from it, by the names and the members of its prototypes:
- * the same in Node, in a browser and in a DOM written in JavaScript.
+ * Tells a class of the platform, or one derived from it, by what only the platform's prototypes have: the same in
+ * Node, in a browser and in a DOM written in JavaScript.
  */
 export function recognise(prototype: object): Recognised | undefined {
   if (known.has(prototype)) return known.get(prototype);
@@ -84,29 +97,41 @@ export function recognise(prototype: object): Recognised | undefined {
 const known = new WeakMap<object, Recognised | undefined>();
 
 function recogniseAnew(prototype: object): Recognised | undefined {
-  const found: PlatformClass[] = [];
-  let first: object | undefined;
+  const above: PlatformClass[] = [];
+  const prototypes: object[] = [];
   let current: object | null = prototype;
   for (let depth = 0; current !== null && depth < 64; depth++) {
     const name = nameOfClass(current);
-    const known = name === undefined ? undefined : byName.get(name);
-    if (known !== undefined && hasAll(current, known.has)) {
-      return { classes: [known, ...found], prototype: first ?? current, isTelling: true };
+    const root = name === undefined ? undefined : byName.get(name);
+    if (root !== undefined && isPlatforms(current, root)) {
+      const classes = [root, ...above];
+      prototypes.push(current);
+      const unknown = unknownIn(prototypes, classes);
+      return { classes, prototype: prototypes[0] as object, isTelling: true, unknown };
     }
+    const thing = name === undefined ? undefined : identitiesByName.get(name);
+    if (thing !== undefined && isPlatforms(current, thing))
+      return { classes: [], prototype: current, isTelling: name === 'Stream', unknown: [] };
     const heir = name === undefined ? undefined : heirsByName.get(name);
-    if (heir !== undefined) {
-      found.unshift(heir);
-      first ??= current;
-    }
-    const marks =
-      name !== undefined && Object.hasOwn(identities, name) ? identities[name] : undefined;
-    if (marks !== undefined && hasAll(current, marks))
-      return { classes: [], prototype: current, isTelling: name === 'Stream' };
+    if (heir !== undefined) above.unshift(heir);
+    if (name !== undefined && (heir !== undefined || isPlatformHeir(current, name)))
+      prototypes.push(current);
     current = Object.getPrototypeOf(current);
   }
   return undefined;
 }
 
-function hasAll(prototype: object, members: readonly string[]): boolean {
-  return members.every((member) => Object.hasOwn(prototype, member));
+/** The names of accessors that none of the classes has an entry for. */
+function unknownIn(
+  prototypes: readonly object[],
+  classes: readonly PlatformClass[],
+): readonly string[] {
+  const told = new Set(
+    classes.flatMap(({ keys = [], fixed = [], apart = [] }) => [...keys, ...fixed, ...apart]),
+  );
+  return prototypes.flatMap((prototype) =>
+    Object.entries(Object.getOwnPropertyDescriptors(prototype)).flatMap(([key, { get }]) =>
+      get === undefined || told.has(key) || /^on[a-z]/.test(key) ? [] : [key],
+    ),
+  );
 }

@@ -3,6 +3,8 @@ import type { PlatformClass } from './platform-class.ts';
 export const url: PlatformClass = {
   name: 'URL',
   has: ['href', 'searchParams'],
+  whole: ['hash', 'host', 'pathname', 'search'],
+  apart: ['searchParams'],
   keys: [
     'href',
     'origin',
