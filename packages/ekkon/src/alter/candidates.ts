@@ -1,13 +1,13 @@
 import { partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
-import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
 import { contextOf, eventDifferences, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
+import { distanceOf } from '../value/difference.ts';
 import { alteredEntry, type Change, madeDuring, madeIn, tickBehind } from './change.ts';
 import {
   besideIn,

@@ -2,10 +2,10 @@ import { aboutClaim } from '../explain/diagnosis.ts';
 import type { ItemsDiagnosis } from '../explain/finding.ts';
 import { within } from '../explain/window.ts';
 import { compare } from '../match/compare.ts';
-import type { Difference } from '../match/difference.ts';
 import type { Context } from '../match/matcher.ts';
 import { entryData } from '../record/entry-data.ts';
 import { copyOf, originalOf } from '../value/copy.ts';
+import type { Difference } from '../value/difference.ts';
 import type { HeldExactItems } from './exact-items.ts';
 import type { View } from './parts.ts';
 

@@ -1,12 +1,12 @@
 import { aboutClaim, type NearPlan, type UnclaimedEntries } from '../explain/diagnosis.ts';
 import type { UnclaimedDiagnosis } from '../explain/finding.ts';
 import { within } from '../explain/window.ts';
-import { distanceOf } from '../match/difference.ts';
 import { callsOf } from '../pattern/event.ts';
 import { eventDifferences, speaksOf as patternSpeaksOf } from '../pattern/fit.ts';
 import type { Site } from '../record/call-site.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { distanceOf } from '../value/difference.ts';
 import { type HeldNothingElse, speaksOf } from './nothing-else.ts';
 import type { View, Wanting } from './parts.ts';
 

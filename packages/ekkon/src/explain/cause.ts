@@ -1,5 +1,5 @@
-import type { Difference } from '../match/difference.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
 
 /** One change to a record; `tail`: nothing came after the last entry, or at all. */
 export type Alteration =

@@ -1,7 +1,7 @@
 import { compareArguments } from '../match/compare-arguments.ts';
-import type { Difference } from '../match/difference.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { copyList } from '../value/copy.ts';
+import type { Difference } from '../value/difference.ts';
 
 /**
  * Where the objects that were passed as arguments read otherwise now than when they were recorded:

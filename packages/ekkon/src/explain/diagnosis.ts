@@ -1,9 +1,9 @@
-import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Difference } from '../value/difference.ts';
 
 /** What every diagnosis has. */
 export interface DiagnosisBase {

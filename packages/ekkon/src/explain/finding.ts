@@ -1,7 +1,7 @@
-import type { Difference } from '../match/difference.ts';
 import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
 import type { Cause } from './cause.ts';
 import type { DiagnosisBase, NearEntry, NearPlan, UnclaimedEntries } from './diagnosis.ts';
 import type { PendingCall, RuleDiagnoses } from './rule-finding.ts';

@@ -1,8 +1,8 @@
-import { distanceOf } from '../match/difference.ts';
 import { type HeldEvent, journalOf } from '../pattern/event.ts';
 import { eventDifferences } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { distanceOf } from '../value/difference.ts';
 import { changedSince } from './changed-since.ts';
 import type { NearEntry } from './diagnosis.ts';
 

@@ -1,6 +1,6 @@
-import type { Difference } from '../match/difference.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
 import type { DiagnosisBase, NearEntry, UnclaimedEntries } from './diagnosis.ts';
 
 /** Entries that nothing accounts for, in a ledger whose rules want all of them to be. */

@@ -1,4 +1,4 @@
-import type { Json } from '../value/encode.ts';
+import type { Json } from '../value/json.ts';
 
 /** A span as OTLP's JSON has it, as far as it is read. */
 interface Span {

@@ -1,10 +1,10 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import { distanceOf } from '../match/difference.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
+import { distanceOf } from '../value/difference.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
 const pairsWeighed = 20_000;

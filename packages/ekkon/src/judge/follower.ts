@@ -1,13 +1,13 @@
 import type { AnyParts } from '../claim/during-parts.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence, Heard, Hearing, Standing } from '../claim/parts.ts';
-import type { Fit } from '../match/matcher.ts';
 import { callsOf, type HeldEvent, isAtEnd, isEnd } from '../pattern/event.ts';
 import { callsFit, endFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
 import { numberPatterns } from '../pattern/pattern-numbers.ts';
 import { sameEnd } from '../pattern/same-pattern.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Fit } from '../value/comparison.ts';
 
 /** How a claim is judged: in every way of deciding the undecided entries it holds, in none, or in some. */
 export type Judged = 'holds' | 'fails' | 'undecided';

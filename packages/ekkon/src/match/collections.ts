@@ -1,13 +1,13 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../value/claimed-copy.ts';
+import { compareUnordered } from '../value/compare-collections.ts';
+import type { Difference } from '../value/difference.ts';
 import { isCut } from '../value/gap.ts';
 import { kindOf } from '../value/kind.ts';
 import { refuse } from '../value/refuse.ts';
-import { bytesOf, entriesOf, itemsOf, mapSize, setSize } from '../value/slots.ts';
+import { bytesOf, entriesOf, isTyped, itemsOf, mapSize, setSize } from '../value/slots.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
-import { compareUnordered } from './compare-collections.ts';
-import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
@@ -141,8 +141,8 @@ function listOf(value: unknown): readonly unknown[] | undefined {
   switch (kindOf(value)) {
     case 'array':
       return value as readonly unknown[];
-    case 'typed':
-      return Array.from(value as Uint8Array);
+    case 'bytes':
+      return isTyped(value) ? Array.from(value) : undefined;
     case 'set':
       return itemsOf(value);
     default:
@@ -162,15 +162,13 @@ function sizeOf(value: unknown): number | undefined {
   if (typeof value !== 'object' || value === null) return undefined;
   switch (kindOf(value)) {
     case 'array':
-    case 'typed':
-      return (value as ArrayLike<unknown>).length;
+      return (value as readonly unknown[]).length;
     case 'set':
       return setSize.call(value);
     case 'map':
       return mapSize.call(value);
-    case 'buffer':
-    case 'view':
-      return bytesOf(value).length;
+    case 'bytes':
+      return isTyped(value) ? value.length : bytesOf(value).length;
     default:
       return undefined;
   }

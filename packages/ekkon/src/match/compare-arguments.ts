@@ -1,10 +1,10 @@
 import { claimedOriginal } from '../value/claimed-copy.ts';
+import type { Comparison, Fit } from '../value/comparison.ts';
+import type { Difference } from '../value/difference.ts';
 import { isGap } from '../value/gap.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
 import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
-import type { Comparison } from './comparison.ts';
-import type { Difference } from './difference.ts';
-import { type Context, type Fit, matchingOf } from './matcher.ts';
+import { type Context, matchingOf } from './matcher.ts';
 
 /** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {

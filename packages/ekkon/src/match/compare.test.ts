@@ -5,8 +5,8 @@ import { describe, expect, test } from 'vitest';
 import { anyValue, holds } from '../../tests/any-value.ts';
 import { printValue } from '../notation/value.ts';
 import { copyOf } from '../value/copy.ts';
+import { type Difference, distanceOf } from '../value/difference.ts';
 import { compare, fitOf } from './compare.ts';
-import { type Difference, distanceOf } from './difference.ts';
 
 const isNegativeZero = (value: unknown) => Object.is(value, -0);
 

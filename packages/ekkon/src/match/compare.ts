@@ -1,23 +1,20 @@
+import { shortValue } from '../notation/value.ts';
 import { claimedOriginal } from '../value/claimed-copy.ts';
-import { isLeaf } from '../value/copy.ts';
+import { kindsAgree, prototypesAgree } from '../value/classes-agree.ts';
+import { compareProperties } from '../value/compare-properties.ts';
+import { isSeen } from '../value/compare-seen.ts';
+import type { Comparison, Fit } from '../value/comparison.ts';
+import { copyOf, isLeaf } from '../value/copy.ts';
+import type { Difference } from '../value/difference.ts';
 import { type Gap, isGap } from '../value/gap.ts';
 import { hidesState } from '../value/hidden-state.ts';
-import { type Kind, kindOf } from '../value/kind.ts';
+import { isVeiled, kindOf } from '../value/kind.ts';
+import { kinds } from '../value/kinds/table.ts';
 import { isRevealed, type Revealed } from '../value/revealed.ts';
 import { isSnapshot } from '../value/snapshot.ts';
-import { kindsAgree, prototypesAgree } from './classes-agree.ts';
-import { compareArrays } from './compare-arrays.ts';
-import { compareMaps, compareSets } from './compare-collections.ts';
-import { compareProperties } from './compare-properties.ts';
-import { compareSeen, isSeen } from './compare-seen.ts';
-import { compareState } from './compare-state.ts';
-import type { Comparison } from './comparison.ts';
-import type { Difference } from './difference.ts';
 import { type Inside, insideOf, isInside, Pairs, type Work } from './inside.ts';
-import { type Context, type Fit, type MatcherParts, matchingOf } from './matcher.ts';
+import { type Context, type MatcherParts, matchingOf } from './matcher.ts';
 import { sourceOf } from './source-of.ts';
-
-export type { Fit } from './matcher.ts';
 
 /**
  * Holds a recorded value against a claimed one and says where they differ; nothing if they are equal.
@@ -80,7 +77,7 @@ export class Walk implements Comparison {
   /** The walk that this one compares a part for, if it does. */
   private readonly outer: Walk | undefined;
   /** The collections that it is inside of, those of the outer walks too. */
-  private inside: Inside | undefined;
+  private around: Inside | undefined;
   /** What is known of pairs, by its parts. */
   private known: Pairs | undefined;
 
@@ -92,7 +89,7 @@ export class Walk implements Comparison {
     this.context = context;
     this.most = most;
     this.outer = outer;
-    this.inside = outer?.inside;
+    this.around = outer?.around;
     this.work = outer?.work ?? { done: 0 };
   }
 
@@ -148,7 +145,7 @@ export class Walk implements Comparison {
 
   fitOf(claimed: unknown, recorded: unknown): Fit {
     if (claimed === recorded) return 'fits';
-    const isKept = this.inside?.around !== undefined && !isLeaf(claimed) && !isLeaf(recorded);
+    const isKept = this.around?.around !== undefined && !isLeaf(claimed) && !isLeaf(recorded);
     const before = isKept ? this.knownFit(claimed, recorded) : undefined;
     if (before !== undefined) return before;
     const part = this.part();
@@ -165,7 +162,7 @@ export class Walk implements Comparison {
 
   /** Whether a pair fits, as far as that is known; a pair that is being compared is taken for equal. */
   private knownFit(claimed: unknown, recorded: unknown): Fit | undefined {
-    if (isInside(this.inside, claimed, recorded)) return 'fits';
+    if (isInside(this.around, claimed, recorded)) return 'fits';
     const fit = this.work.differing?.get(claimed, recorded);
     if (fit !== undefined) return fit;
     for (let walk: Walk | undefined = this; walk !== undefined; walk = walk.outer) {
@@ -238,7 +235,7 @@ export class Walk implements Comparison {
     else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
     else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
     else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
-    else if (isSeen(claimed) || isSeen(recorded)) compareSeen(this, claimed, recorded);
+    else if (isSeen(claimed) || isSeen(recorded)) kinds.platform.compare(this, claimed, recorded);
     else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
   }
 
@@ -316,65 +313,43 @@ export class Walk implements Comparison {
   private objects(claimed: object, recorded: object): void {
     const kind = kindOf(claimed);
     const other = kindOf(recorded);
+    if (areVeiled(claimed, recorded)) {
+      this.add('opaque', claimed, recorded, { why: 'hidden' });
+      return;
+    }
     if (!kindsAgree(kind, other) || !prototypesAgree(kind, claimed, recorded)) {
       const alike = kind === 'instance' && other !== 'hidden' && this.sameFields(claimed, recorded);
       this.add('type', claimed, recorded, alike ? { why: 'class' } : undefined);
       return;
     }
     const before = this.certain;
-    this.contents(kind, claimed, recorded);
+    kinds[kind].compare(this, claimed, recorded);
     // All that can be seen agrees: whether there is more decides.
     if (this.certain === before && getPrototypeOf(recorded) !== Object.prototype)
       if (hidesState(recorded)) this.add('opaque', claimed, recorded, { why: 'hidden' });
   }
 
-  private contents(kind: Kind, claimed: object, recorded: object): void {
-    switch (kind) {
-      case 'plain':
-        compareProperties(this, claimed, recorded);
-        return;
-      case 'instance':
-        compareProperties(this, claimed, recorded, 'all');
-        return;
-      case 'array':
-        compareArrays(this, claimed as unknown[], recorded as unknown[]);
-        return;
-      case 'map':
-        this.collection(claimed, recorded, compareMaps);
-        return;
-      case 'set':
-        this.collection(claimed, recorded, compareSets);
-        return;
-      case 'hidden':
-        this.add('opaque', claimed, recorded, { why: 'hidden' });
-        return;
-      case 'kept':
-        this.add('changed', claimed, recorded);
-        return;
-      case 'thing':
-        this.add('changed', claimed, recorded, { why: 'another' });
-        return;
-      case 'platform':
-        throw new TypeError('an object of the platform is compared by what is seen of it');
-      default:
-        compareState(this, kind, claimed, recorded);
-        return;
-    }
-  }
-
-  /** A map or a set: what it holds is compared in parts, each a walk of its own. */
-  private collection(claimed: object, recorded: object, compareItems: typeof compareSets): void {
-    const around = this.inside;
+  inside(claimed: object, recorded: object, compareParts: () => void): void {
+    const around = this.around;
     const fit = around === undefined ? undefined : this.knownFit(claimed, recorded);
     if (fit === 'fits' || this.isSame(claimed, recorded)) return;
     if (around !== undefined && around.depth >= depthAllowed) {
       this.add('opaque', claimed, recorded, { why: 'bound' });
       return;
     }
-    this.inside = insideOf(claimed, recorded, around);
-    compareItems(this, claimed, recorded);
-    compareProperties(this, claimed, recorded);
-    this.inside = around;
+    this.around = insideOf(claimed, recorded, around);
+    compareParts();
+    this.around = around;
+  }
+
+  copyOf(value: object): object {
+    return copyOf(value);
+  }
+
+  /** Nobody reads a path if it is only asked whether values are equal. */
+  placeOf(key: unknown): PropertyKey {
+    if (this.asksOnlyWhether) return '';
+    return typeof key === 'string' || typeof key === 'symbol' ? key : shortValue(key);
   }
 }
 
@@ -402,7 +377,13 @@ function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;
 }
 
+/** Whether one of two objects of a class is one that cannot be looked into. */
+function areVeiled(claimed: object, recorded: object): boolean {
+  if (!isVeiled(claimed) && !isVeiled(recorded)) return false;
+  return prototypesAgree('hidden', claimed, recorded);
+}
+
 function isLiteral(value: object): boolean {
-  const kind = isRevealed(value) ? 'kept' : kindOf(value);
+  const kind = kindOf(value);
   return kind === 'plain' || kind === 'array';
 }

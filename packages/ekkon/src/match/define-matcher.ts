@@ -1,7 +1,7 @@
 import { shortValue } from '../notation/value.ts';
+import type { Difference } from '../value/difference.ts';
 import { refuse } from '../value/refuse.ts';
 import { askAbout } from './ask.ts';
-import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**

@@ -1,4 +1,4 @@
-import type { Fit } from './matcher.ts';
+import type { Fit } from '../value/comparison.ts';
 
 /**
  * Two collections that are being compared, and those around them. Whether two of their items fit is found by taking

@@ -1,5 +1,6 @@
+import type { Fit } from '../value/comparison.ts';
+import type { Difference } from '../value/difference.ts';
 import { isOwn, makeOwn, ownPrinting, printsAs } from '../value/prints-as.ts';
-import type { Difference } from './difference.ts';
 
 declare const accepts: unique symbol;
 
@@ -26,9 +27,6 @@ export type Wide<T> = T extends string
       : T extends null | undefined
         ? null | undefined
         : T;
-
-/** Whether values agree; `undecided`: as far as it can be told they do, and part of it cannot be told. */
-export type Fit = 'fits' | 'differs' | 'undecided';
 
 /** What is known about the recorded values beside what they hold. */
 export interface Context {

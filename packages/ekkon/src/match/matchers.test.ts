@@ -37,10 +37,10 @@ import {
   unordered,
 } from '../index.ts';
 import { printValue } from '../notation/value.ts';
+import type { Fit } from '../value/comparison.ts';
 import { copyOf } from '../value/copy.ts';
+import { pairUp } from '../value/pair-up.ts';
 import { compare } from './compare.ts';
-import type { Fit } from './matcher.ts';
-import { pairUp } from './pair-up.ts';
 
 class WeatherError extends Error {}
 class Gauge {

@@ -1,9 +1,9 @@
 import { shortValue } from '../notation/value.ts';
+import type { Difference } from '../value/difference.ts';
 import { makeOwn, printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { askAbout } from './ask.ts';
-import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 
 /** What a schema says through the Standard Schema interface, version 1 (standardschema.dev). */

@@ -1,15 +1,15 @@
 import { printClaimed, shortValue } from '../notation/value.ts';
 import { copyClaimed } from '../value/claimed-copy.ts';
+import { isInherited } from '../value/compare-properties.ts';
+import type { Difference } from '../value/difference.ts';
 import { isNative } from '../value/is-native.ts';
 import { kindOf } from '../value/kind.ts';
-import { descriptorOf } from '../value/prototype-chain.ts';
+import { descriptorOf, listedKeys } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
 import { isRevealed } from '../value/revealed.ts';
 import { isSnapshot } from '../value/snapshot.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { compare } from './compare.ts';
-import { isInherited, propertiesIn } from './compare-properties.ts';
-import type { Difference } from './difference.ts';
 import {
   type Matcher,
   makeMatcher,
@@ -84,7 +84,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
     );
   }
   const claimed = copyClaimed(part);
-  const keys = propertiesIn(claimed);
+  const keys = listedKeys(claimed);
   if (keys.length === 0) {
     refuse(
       `partial(${shortValue(part)}) has no property, so that it would accept every object. Write typeOf('object').`,

@@ -1,8 +1,8 @@
 import { shortValue } from '../notation/value.ts';
+import type { Difference } from '../value/difference.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
-import type { Difference } from './difference.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**

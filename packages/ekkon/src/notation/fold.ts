@@ -1,13 +1,4 @@
-/** A printed value that can still be folded: a text, or items between two brackets. */
-export type Piece = string | Group;
-
-export interface Group {
-  readonly open: string;
-  readonly items: readonly { readonly label?: string; readonly piece: Piece }[];
-  readonly close: string;
-  /** Whether a space stands inside the brackets on one line: `{ a: 1 }`, `[1]`. */
-  readonly spaced?: boolean;
-}
+import type { Piece } from '../value/piece.ts';
 
 /**
  * Lays a piece out: on one line if that ends before `width`, else an item a line, two columns further in.

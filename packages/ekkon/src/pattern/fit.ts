@@ -1,10 +1,11 @@
 import { compare, fitOf } from '../match/compare.ts';
 import { argumentsFit, compareArguments } from '../match/compare-arguments.ts';
-import type { Difference } from '../match/difference.ts';
-import type { Context, Fit } from '../match/matcher.ts';
+import type { Context } from '../match/matcher.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
+import type { Fit } from '../value/comparison.ts';
 import { copyOf, originalOf } from '../value/copy.ts';
+import type { Difference } from '../value/difference.ts';
 import { type HeldEnd, type HeldEvent, type HeldPattern, isAtEnd, isEnd } from './event.ts';
 
 /** Whether an entry is of the member that a pattern speaks of, whatever its arguments. */

@@ -1,4 +1,5 @@
-import { encode, type Json, type ShowValue } from '../value/encode.ts';
+import { encode, type ShowValue } from '../value/encode.ts';
+import type { Json } from '../value/json.ts';
 import { readSite, type Site } from './call-site.ts';
 import type { DoubleKind } from './double-names.ts';
 import { doublesNamed } from './double-names.ts';

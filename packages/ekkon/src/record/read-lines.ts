@@ -1,5 +1,5 @@
 import { makeDecoder } from '../value/decode.ts';
-import type { Json } from '../value/encode.ts';
+import type { Json } from '../value/json.ts';
 import type { Site } from './call-site.ts';
 import { platformClock } from './clock.ts';
 import { type DoubleKind, doubleKinds, doublesNamed, doublesShown } from './double-names.ts';

@@ -1,5 +1,6 @@
 import { originalOf } from '../value/copy.ts';
-import { type OriginalOf, present } from '../value/present.ts';
+import { present } from '../value/present.ts';
+import type { OriginalOf } from '../value/showing.ts';
 import type { Entry, Outcome } from './entry.ts';
 import { entryData } from './entry-data.ts';
 import type { HeldEntry } from './journal.ts';

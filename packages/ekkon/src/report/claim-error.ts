@@ -1,7 +1,7 @@
 import type { Verdict } from '../explain/finding.ts';
-import type { Difference } from '../match/difference.ts';
 import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
+import type { Difference } from '../value/difference.ts';
 import { codesIn, firstLine } from './first-line.ts';
 import { reportText } from './text.ts';
 

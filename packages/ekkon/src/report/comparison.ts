@@ -1,8 +1,8 @@
 import { diffArrays } from 'diff';
 import { compare } from '../match/compare.ts';
-import type { Difference } from '../match/difference.ts';
 import { shortValue } from '../notation/value.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
+import type { Difference } from '../value/difference.ts';
 import { encode } from '../value/encode.ts';
 
 /** How one entry of a record stands to another record. */

@@ -1,8 +1,8 @@
 import type { CountDiagnosis, UndecidedDiagnosis } from '../explain/finding.ts';
-import type { Difference } from '../match/difference.ts';
 import { shortValue } from '../notation/value.ts';
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
 import { escapeControls } from '../value/escape.ts';
 import { printDifference, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';

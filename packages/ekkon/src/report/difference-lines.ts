@@ -1,5 +1,5 @@
-import type { Difference } from '../match/difference.ts';
 import { printLine, printPath } from '../notation/value.ts';
+import type { Difference } from '../value/difference.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
 import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
 import { areLongTexts, textDifference } from './text-difference.ts';

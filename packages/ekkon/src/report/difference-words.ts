@@ -1,7 +1,7 @@
-import type { Difference } from '../match/difference.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { printPath, shortValue } from '../notation/value.ts';
 import { className } from '../value/class-name.ts';
+import type { Difference } from '../value/difference.ts';
 import { isOwn } from '../value/prints-as.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { isSnapshot } from '../value/snapshot.ts';

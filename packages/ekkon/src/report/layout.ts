@@ -1,5 +1,5 @@
-import type { Difference } from '../match/difference.ts';
 import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
 import type { Paint } from './paint.ts';
 
 /** What the lines of a report are laid out for. */

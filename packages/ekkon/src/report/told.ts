@@ -1,8 +1,8 @@
 import type { Cause } from '../explain/cause.ts';
 import type { Diagnosis, Finding, Moment, Verdict } from '../explain/finding.ts';
-import type { Difference } from '../match/difference.ts';
 import { printLine, printPath } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
+import type { Difference } from '../value/difference.ts';
 import { textChanges } from './difference-lines.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
 import { linesOf, orderedBy } from './findings.ts';

@@ -1,5 +1,4 @@
 import { compare } from '../match/compare.ts';
-import type { Difference } from '../match/difference.ts';
 import { type Context, type Matcher, makeMatcher } from '../match/matcher.ts';
 import { printTarget } from '../notation/label.ts';
 import { printClaimed, shortValue } from '../notation/value.ts';
@@ -11,6 +10,7 @@ import type { HeldEntry } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
 import { noteWritten } from '../record/slip.ts';
 import { tied } from '../record/tie.ts';
+import type { Difference } from '../value/difference.ts';
 import { ownPrinting, type printsAs } from '../value/prints-as.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';

@@ -1,6 +1,5 @@
-import { copyAny } from './copy.ts';
 import { addOwn } from './copy-properties.ts';
-import { alike, type Copying, lookupGetter, remember, tooLarge } from './copying.ts';
+import { alike, type Copying, copyAny, lookupGetter, remember, tooLarge } from './copying.ts';
 import { noteExtras } from './extras.ts';
 import { makeGap } from './gap.ts';
 

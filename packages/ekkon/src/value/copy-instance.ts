@@ -1,6 +1,14 @@
-import { copyAny, isLeaf } from './copy.ts';
-import { addAll, copyKeys, copyObserved, copyOpen, hasAccessor } from './copy-properties.ts';
-import { alike, budget, type Copying, lookupGetter, remember, tooLarge } from './copying.ts';
+import { addAll, copyKeys, copyOpen, hasAccessor } from './copy-properties.ts';
+import {
+  alike,
+  budget,
+  type Copying,
+  copyAny,
+  copyObserved,
+  lookupGetter,
+  remember,
+  tooLarge,
+} from './copying.ts';
 import { type Gap, makeGap } from './gap.ts';
 import { isPrimitive } from './is-primitive.ts';
 import { observedState } from './observed-state.ts';
@@ -68,7 +76,7 @@ export function copyPlatform(copying: Copying, value: object): unknown {
   const copy = remember(copying, value, new Snapshot(value, content, told));
   for (const key of Object.keys(content)) {
     const held = content[key];
-    if (!isLeaf(held)) content[key] = copyAny(copying, held);
+    if (!isPrimitive(held)) content[key] = copyAny(copying, held);
   }
   return copy;
 }

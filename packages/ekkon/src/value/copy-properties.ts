@@ -1,8 +1,14 @@
-import { copyAny, copyObject } from './copy.ts';
-import { alike, type Copying, lookupGetter, remember, tooLarge } from './copying.ts';
+import {
+  alike,
+  type Copying,
+  copyAny,
+  copyObserved,
+  lookupGetter,
+  remember,
+  tooLarge,
+} from './copying.ts';
 import { noteExtras } from './extras.ts';
 import { makeGap } from './gap.ts';
-import { kindOf } from './kind.ts';
 import { observedState } from './observed-state.ts';
 
 const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Object;
@@ -70,12 +76,6 @@ function copyOneByOne(copying: Copying, value: object, symbols: readonly symbol[
   const observed = observedState(value, symbols);
   if (observed !== undefined) return copyObserved(copying, value, observed);
   return addOwn(copying, value, remember(copying, value, alike(value, {})));
-}
-
-/** An object by what stands for it, which holds the same in the open. */
-export function copyObserved(copying: Copying, value: object, observed: object): object {
-  const copy = copyObject(copying, observed, kindOf(observed)) as object;
-  return remember(copying, value, copy);
 }
 
 /** Adds the own properties that can be enumerated, and that a copy made in another way does not have yet. */

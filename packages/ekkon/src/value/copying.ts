@@ -1,5 +1,6 @@
 import { type Gap, makeGap } from './gap.ts';
-import type { HeldReveal } from './revealed.ts';
+import { type Kind, kindOf } from './kind.ts';
+import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 
 /** What a copy is made with beside its value. */
 export interface CopyOptions {
@@ -28,6 +29,10 @@ export interface Made {
 export type Copies = Made | undefined;
 
 export interface Copying {
+  /** Copies an object by what is known of its kind. */
+  readonly copyObject: (copying: Copying, value: object, kind: Kind) => unknown;
+  /** Copies a part. */
+  readonly copyAny: (copying: Copying, value: unknown) => unknown;
   made: Copies;
   count: number;
   /** What is being copied at this moment, and how deep that is. */
@@ -48,8 +53,50 @@ export interface Copying {
 
 const noReveals: readonly HeldReveal[] = [];
 
-export function startCopying({ reveals = noReveals }: CopyOptions): Copying {
+/** Copies a value within a copy's budget. Never throws: what cannot be read is marked with a gap. */
+export function copyAny(copying: Copying, value: unknown): unknown {
+  if (typeof value !== 'object' || value === null) return value;
+  const known = copyMade(copying, value);
+  if (known !== undefined) return known;
+  const { above, level } = copying;
+  if (level >= budget.depth) return makeGap('bound', value, 'nested too deep to record');
+  if (--copying.nodes < 0) return tooLarge(value);
+  try {
+    const reveal = copying.reveals.length === 0 ? undefined : revealFor(copying.reveals, value);
+    if (reveal !== undefined) return copyRevealed(copying, value, reveal);
+    return copying.copyObject(copying, value, kindOf(value));
+  } catch {
+    return makeGap('unreadable', value, 'could not be read');
+  } finally {
+    copying.above = above;
+    copying.level = level;
+  }
+}
+
+/** An instance by what the user says it holds; if that fails, the copy says so with the user's words. */
+function copyRevealed(copying: Copying, value: object, { type, content }: HeldReveal): unknown {
+  try {
+    const held = copyAny(copying, content(value));
+    return remember(copying, value, makeRevealed(type, held));
+  } catch (error) {
+    const said = error instanceof Error ? error.message : String(error);
+    return makeGap('unreadable', value, `${type.name}, whose reveal threw: ${said}`);
+  }
+}
+
+/** An object by another one that stands for it, and holds the same in the open. */
+export function copyObserved(copying: Copying, value: object, observed: object): object {
+  const copy = copying.copyObject(copying, observed, kindOf(observed)) as object;
+  return remember(copying, value, copy);
+}
+
+export function startCopying(
+  copyObject: Copying['copyObject'],
+  { reveals = noReveals }: CopyOptions,
+): Copying {
   return {
+    copyObject,
+    copyAny,
     made: undefined,
     count: 0,
     above: undefined,

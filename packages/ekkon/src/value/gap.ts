@@ -49,3 +49,8 @@ export function isGap(value: unknown): value is Gap {
 export function isCut(value: unknown): boolean {
   return isGap(value) && value.gap === 'bound' && value.source === undefined;
 }
+
+/** What is missing at a place, without the signs around it. */
+export function missingIn(gap: Gap): string {
+  return gap[printsAs].replace(/^‹|›$/g, '');
+}

@@ -5,13 +5,13 @@ import {
   boxReaders,
   bufferSize,
   dateTime,
+  isView,
   mapSize,
   regexpGlobal,
   setSize,
-  typedName,
 } from './slots.ts';
 
-/** What an object holds, as far as copying, comparing and printing are concerned. */
+/** What an object holds; `kinds` has all that is known of each. */
 export type Kind =
   | 'plain'
   | 'array'
@@ -19,20 +19,20 @@ export type Kind =
   | 'set'
   | 'date'
   | 'regexp'
-  | 'typed'
-  | 'buffer'
-  | 'view'
+  /** A buffer, or a view of one. */
+  | 'bytes'
   | 'boxed'
   | 'error'
   | 'instance'
+  | 'function'
   /** Of a class of the platform that is looked into by what its instances show. */
   | 'platform'
   /** With an identity: never the same as another, whatever it holds. */
   | 'thing'
   /** Of a class of the platform that shows nothing: compared by identity. */
   | 'hidden'
-  /** Ekkon's own, kept as it is. */
-  | 'kept';
+  /** Ekkon's own. */
+  | 'own';
 
 /** Each asks for an internal slot, and throws if there is none. */
 const slots: readonly (readonly [Kind, (this: object) => unknown])[] = [
@@ -40,7 +40,7 @@ const slots: readonly (readonly [Kind, (this: object) => unknown])[] = [
   ['set', setSize],
   ['date', dateTime],
   ['regexp', regexpGlobal],
-  ['buffer', bufferSize],
+  ['bytes', bufferSize],
   ...boxReaders.map((read) => ['boxed', read] as const),
 ];
 
@@ -53,13 +53,14 @@ const hasSlot: ReadonlySet<Kind> = new Set(slots.map(([kind]) => kind));
  * Tells what an object holds. Runs no code of the object's class; a proxy's traps may run and may throw.
  */
 export function kindOf(value: object): Kind {
+  if (typeof value === 'function') return 'function';
   const prototype: object | null = Object.getPrototypeOf(value);
   if (Array.isArray(value)) return 'array';
   if (prototype === Object.prototype || prototype === null) return 'plain';
   const known = expected.get(prototype);
   if (known !== undefined && !hasSlot.has(known)) return known;
-  if (ArrayBuffer.isView(value)) return typedName.call(value) === undefined ? 'view' : 'typed';
-  if (isOwn(value) || Object.hasOwn(value, printsAs) || isOfOtherCopy(value)) return 'kept';
+  if (isView(value)) return 'bytes';
+  if (isOwn(value) || Object.hasOwn(value, printsAs) || isOfOtherCopy(value)) return 'own';
   if (value === globalThis) return 'thing';
   const kind = slotKind(value, known);
   if (kind !== undefined) {
@@ -77,6 +78,16 @@ function isFake(kind: Kind, prototype: object): boolean {
   return (
     kind === 'hidden' && slotted.some((each) => each === prototype || isAbove(each, prototype))
   );
+}
+
+/**
+ * Whether an object is of a class whose instances keep what they hold in the platform's slots, and has no such slot:
+ * a proxy of a map, say. What it holds cannot be told.
+ */
+export function isVeiled(value: unknown): value is object {
+  if (typeof value !== 'object' || value === null) return false;
+  const kind = kindOf(value);
+  return kind === 'hidden' && isFake(kind, Object.getPrototypeOf(value));
 }
 
 const slotted: readonly object[] = [Map, Set, Date, RegExp, ArrayBuffer, DataView, Uint8Array].map(

@@ -1,6 +1,6 @@
 /**
  * What an object holds whose state a library keeps behind accessors of its own, as mobx does with what it
- * observes: read through these, which are the library's and not the user's. `undefined` for any other object.
+ * observes and immer with drafts of collections: read through these, which are the library's and not the user's. `undefined` for any other object.
  * Takes the symbols among its own keys.
  */
 export function observedState(value: object, symbols: readonly symbol[]): object | undefined {
@@ -19,8 +19,18 @@ export function observedState(value: object, symbols: readonly symbol[]): object
   return held;
 }
 
+/**
+ * The map, set or other collection behind a proxy of it whose library tells it, as vue does of what it makes
+ * reactive; `undefined` if nothing is told.
+ */
+export function behindProxy(value: object): object | undefined {
+  const raw: unknown = Reflect.get(value, '__v_raw');
+  return typeof raw === 'object' && raw !== null && raw !== value ? raw : undefined;
+}
+
+/** What mobx keeps beside an object, and immer beside a draft of a map or a set. */
 function isAdministration({ description }: symbol): boolean {
-  return description === 'mobx administration';
+  return description === 'mobx administration' || description === 'immer-state';
 }
 
 /** A map or a set, told by what its own loop gives: a set gives each item as its own key. */

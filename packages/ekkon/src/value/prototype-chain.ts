@@ -24,3 +24,13 @@ export function memberNames(target: object): readonly string[] {
   const names = chainOf(target).flatMap((holder) => Object.getOwnPropertyNames(holder));
   return [...new Set(names)].filter((name) => name !== 'constructor');
 }
+
+const { keys, getOwnPropertySymbols } = Object;
+const isEnumerable = Object.prototype.propertyIsEnumerable;
+
+/** The keys of an object's own properties that can be enumerated, symbols included. */
+export function listedKeys(value: object): readonly PropertyKey[] {
+  const symbols = getOwnPropertySymbols(value);
+  if (symbols.length === 0) return keys(value);
+  return [...keys(value), ...symbols.filter((symbol) => isEnumerable.call(value, symbol))];
+}

@@ -22,6 +22,21 @@ export const bufferSize: Read<number> = getter(ArrayBuffer.prototype, 'byteLengt
 /** The name of a typed array's type, `undefined` for anything else. Does not throw. */
 export const typedName: Read<string | undefined> = getter(typedArrayPrototype, Symbol.toStringTag);
 
+/** Whether a value is a typed array. */
+export function isTyped(value: object): value is Uint8Array {
+  return typedName.call(value) !== undefined;
+}
+
+/** Whether a value shows the bytes of a buffer: a typed array, or a data view. */
+export const isView: (value: unknown) => value is ArrayBufferView = ArrayBuffer.isView;
+
+const { toISOString } = Date.prototype;
+
+/** A time in milliseconds, as a date writes it. */
+export function printTime(time: number): string {
+  return toISOString.call(new Date(time));
+}
+
 const typedParts = {
   buffer: getter<ArrayBufferLike>(typedArrayPrototype, 'buffer'),
   byteOffset: getter<number>(typedArrayPrototype, 'byteOffset'),
@@ -36,10 +51,10 @@ const viewParts = {
 /** The bytes that a buffer, a typed array or a data view shows: not copied. */
 export function bytesOf(value: object): Uint8Array {
   const parts = typedName.call(value) === undefined ? viewParts : typedParts;
-  const size = ArrayBuffer.isView(value) ? parts.byteLength : bufferSize;
+  const size = isView(value) ? parts.byteLength : bufferSize;
   // A detached buffer shows nothing, and refuses to be viewed.
   if (size.call(value) === 0) return new Uint8Array();
-  if (!ArrayBuffer.isView(value)) return new Uint8Array(value as ArrayBufferLike);
+  if (!isView(value)) return new Uint8Array(value as ArrayBufferLike);
   return new Uint8Array(
     parts.buffer.call(value),
     parts.byteOffset.call(value),

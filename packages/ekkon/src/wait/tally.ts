@@ -1,9 +1,10 @@
 import type { Standing } from '../claim/parts.ts';
-import { type Fit, matchingOf } from '../match/matcher.ts';
+import { matchingOf } from '../match/matcher.ts';
 import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { inRange, type Range } from '../pattern/multiplicity.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Fit } from '../value/comparison.ts';
 import { isGap } from '../value/gap.ts';
 
 /** Counts how many events fit a pattern, once for all who wait for counts of it. */

@@ -1,11 +1,11 @@
 import type { Edit } from '../../explain/cheapest-edit.ts';
 import type { Moment, OrderProblem } from '../../explain/finding.ts';
-import { type Difference, distanceOf } from '../../match/difference.ts';
 import { callsOf, type HeldEvent } from '../../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../../pattern/fit.ts';
 import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import type { HeldEntry } from '../../record/journal.ts';
+import { type Difference, distanceOf } from '../../value/difference.ts';
 import { printsAs } from '../../value/prints-as.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';

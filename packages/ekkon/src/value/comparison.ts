@@ -1,5 +1,7 @@
 import type { Difference } from './difference.ts';
-import type { Fit } from './matcher.ts';
+
+/** Whether values agree; `undecided`: as far as it can be told they do, and part of it cannot be told. */
+export type Fit = 'fits' | 'differs' | 'undecided';
 
 /** A comparison under way, as the parts for each kind of value walk on through it. */
 export interface Comparison {
@@ -32,4 +34,10 @@ export interface Comparison {
   moved(from: number, to: number, claimed: unknown, recorded: unknown): void;
   /** Whether two parts are equal, without noting why not. */
   fitOf(claimed: unknown, recorded: unknown): Fit;
+  /** Compares the contents of a collection in parts; inside these the collection itself is taken for equal. */
+  inside(claimed: object, recorded: object, compareParts: () => void): void;
+  /** What a recorded value would be. */
+  copyOf(value: object): object;
+  /** How a key or an item that is no name stands in a path. */
+  placeOf(key: unknown): PropertyKey;
 }

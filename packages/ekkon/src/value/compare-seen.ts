@@ -1,10 +1,9 @@
-import { copyOf } from '../value/copy.ts';
-import { hidesState } from '../value/hidden-state.ts';
-import { kindOf } from '../value/kind.ts';
-import { recognise } from '../value/platform/table.ts';
-import { isSnapshot, type Snapshot } from '../value/snapshot.ts';
 import { compareProperties } from './compare-properties.ts';
 import type { Comparison } from './comparison.ts';
+import { hidesState } from './hidden-state.ts';
+import { kindOf } from './kind.ts';
+import { recognise } from './platform/table.ts';
+import { isSnapshot, type Snapshot } from './snapshot.ts';
 
 /** Whether a value is an object that cannot be copied: one of the platform, or what was seen of it. */
 export function isSeen(value: object): boolean {
@@ -13,6 +12,7 @@ export function isSeen(value: object): boolean {
 
 /** Compares what cannot be copied by what it showed; a thing with an identity is none but itself. */
 export function compareSeen(comparison: Comparison, one: object, other: object): void {
+  const seen = (value: object) => (kindOf(value) === 'platform' ? comparison.copyOf(value) : value);
   const [claimed, recorded] = [seen(one), seen(other)];
   if (!isSnapshot(recorded) || recorded.type === undefined) {
     const areThings = isThing(claimed) && isThing(recorded);
@@ -44,10 +44,6 @@ function compareShown(comparison: Comparison, claimed: Snapshot, recorded: Snaps
   if (unseen !== undefined)
     comparison.add('opaque', claimed, recorded, { why: 'unread', reason: unseen });
   else if (hidesState(recorded.of)) comparison.add('opaque', claimed, recorded, { why: 'hidden' });
-}
-
-function seen(value: object): object {
-  return kindOf(value) === 'platform' ? copyOf(value) : value;
 }
 
 function isThing(value: object): boolean {

@@ -1,11 +1,11 @@
-import { hasExtras } from '../value/extras.ts';
-import { kindOf } from '../value/kind.ts';
-import { nearText } from '../value/near-text.ts';
-import { descriptorOf } from '../value/prototype-chain.ts';
-import { isSnapshot } from '../value/snapshot.ts';
 import type { Comparison } from './comparison.ts';
+import { hasExtras } from './extras.ts';
+import { kindOf } from './kind.ts';
+import { nearText } from './near-text.ts';
+import { descriptorOf, listedKeys } from './prototype-chain.ts';
+import { isSnapshot } from './snapshot.ts';
 
-const { keys: keysOf, hasOwn, getOwnPropertySymbols } = Object;
+const { keys: keysOf, hasOwn } = Object;
 
 /**
  * Compares two objects by their own properties: those that can be enumerated, or all that were recorded.
@@ -19,7 +19,7 @@ export function compareProperties(
   which: 'listed' | 'all' = 'listed',
 ): void {
   const hasMore = hasExtras(claimed) || hasExtras(recorded);
-  const keysIn = which === 'all' ? allIn : propertiesIn;
+  const keysIn = which === 'all' ? allIn : listedKeys;
   const claimedKeys = hasMore ? keysIn(claimed) : keysOf(claimed);
   const recordedKeys = hasMore ? keysIn(recorded) : keysOf(recorded);
   if (!sameKeys(claimedKeys, recordedKeys)) {
@@ -117,16 +117,6 @@ function noteRename(
 function allIn(value: object): readonly PropertyKey[] {
   const keys = Reflect.ownKeys(value);
   return kindOf(value) === 'error' ? keys.filter((key) => key !== 'stack') : keys;
-}
-
-/** The keys of an object's enumerable own properties, symbols included. */
-export function propertiesIn(value: object): readonly PropertyKey[] {
-  const symbols = getOwnPropertySymbols(value);
-  if (symbols.length === 0) return keysOf(value);
-  return [
-    ...keysOf(value),
-    ...symbols.filter((symbol) => Object.prototype.propertyIsEnumerable.call(value, symbol)),
-  ];
 }
 
 function read(value: object, key: PropertyKey): unknown {

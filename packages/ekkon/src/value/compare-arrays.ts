@@ -1,8 +1,8 @@
-import { hasExtras, noteExtras } from '../value/extras.ts';
-import { isCut } from '../value/gap.ts';
-import { compareProperties, propertiesIn } from './compare-properties.ts';
-import type { Comparison } from './comparison.ts';
-import type { Fit } from './matcher.ts';
+import { compareProperties } from './compare-properties.ts';
+import type { Comparison, Fit } from './comparison.ts';
+import { hasExtras, noteExtras } from './extras.ts';
+import { isCut } from './gap.ts';
+import { listedKeys } from './prototype-chain.ts';
 
 /**
  * Compares two arrays so that one inserted, missing or moved item is one difference.
@@ -239,7 +239,7 @@ function compareNamed(
 }
 
 function named(items: readonly unknown[]): object {
-  const keys = propertiesIn(items).filter(
+  const keys = listedKeys(items).filter(
     (key) => typeof key === 'symbol' || !/^(0|[1-9]\d*)$/.test(String(key)),
   );
   const found: object = Object.fromEntries(keys.map((key) => [key, Reflect.get(items, key)]));

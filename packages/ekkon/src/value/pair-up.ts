@@ -1,5 +1,5 @@
-import { isPrimitive } from '../value/is-primitive.ts';
-import type { Fit } from './matcher.ts';
+import type { Fit } from './comparison.ts';
+import { isPrimitive } from './is-primitive.ts';
 
 /** Places in two lists that belong together, in the order of the first. */
 export interface Pairing {

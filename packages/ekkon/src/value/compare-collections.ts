@@ -1,15 +1,13 @@
-import { shortValue } from '../notation/value.ts';
-import { isCut } from '../value/gap.ts';
-import { entriesOf, itemsOf } from '../value/slots.ts';
-import type { Comparison } from './comparison.ts';
-import type { Fit } from './matcher.ts';
+import type { Comparison, Fit } from './comparison.ts';
+import { isCut } from './gap.ts';
 import { type Pairing, pairUp } from './pair-up.ts';
+import { entriesOf, itemsOf } from './slots.ts';
 
 type MapEntry = readonly [key: unknown, value: unknown];
 
 /** Compares two maps by key; keys that are objects are paired with equal ones. */
 export function compareMaps(comparison: Comparison, claimedMap: object, recordedMap: object): void {
-  const place = placing(comparison);
+  const place = (key: unknown) => comparison.placeOf(key);
   const recorded = new Map(entriesOf(recordedMap));
   const mine: MapEntry[] = [];
   for (const entry of entriesOf(claimedMap)) {
@@ -91,7 +89,7 @@ export function compareSets(comparison: Comparison, claimedSet: object, recorded
   const [claimed, recorded] = [new Set(itemsOf(claimedSet)), new Set(itemsOf(recordedSet))];
   const mine = [...claimed].filter((item) => !recorded.has(item));
   const theirs = [...recorded].filter((item) => !claimed.has(item));
-  compareUnordered(comparison, mine, theirs, placing(comparison));
+  compareUnordered(comparison, mine, theirs, (item) => comparison.placeOf(item));
 }
 
 /**
@@ -174,10 +172,4 @@ function noteUnpaired<T>(
 
 function isObject(value: unknown): boolean {
   return typeof value === 'object' && value !== null;
-}
-
-/** How a key or an item stands in a path; nobody reads the path if it is only asked whether values are equal. */
-function placing({ asksOnlyWhether }: Comparison): (key: unknown) => PropertyKey {
-  if (asksOnlyWhether) return () => '';
-  return (key) => (typeof key === 'string' || typeof key === 'symbol' ? key : shortValue(key));
 }

@@ -1,7 +1,7 @@
-import { constructorOf, nameOfClass } from '../value/class-name.ts';
-import { isNative } from '../value/is-native.ts';
-import type { Kind } from '../value/kind.ts';
-import { areNamedAlike } from '../value/named-class.ts';
+import { constructorOf, nameOfClass } from './class-name.ts';
+import { isNative } from './is-native.ts';
+import type { Kind } from './kind.ts';
+import { areNamedAlike } from './named-class.ts';
 
 /** Whether values of two kinds may be equal: a plain literal may describe an instance. */
 export function kindsAgree(claimed: Kind, recorded: Kind): boolean {
@@ -11,7 +11,7 @@ export function kindsAgree(claimed: Kind, recorded: Kind): boolean {
 /** Whether two objects of such kinds are of one class, as far as that counts. */
 export function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {
   const prototype = Object.getPrototypeOf(claimed);
-  if (kind === 'plain' || kind === 'kept') return true;
+  if (kind === 'plain' || kind === 'own') return true;
   if (kind === 'array' && prototype === Array.prototype) return true;
   const other = Object.getPrototypeOf(recorded);
   if (prototype === other || areNamedAlike(prototype, other)) return true;

@@ -1,0 +1,32 @@
+/**
+ * Recorded values as JSON. What JSON has stands as it is; everything else is an object whose `$` says
+ * what it is. An object that stands in a value twice is `{"$":"same","as":n}` the second time, where n
+ * counts the value's objects from 0 in the order in which they begin.
+ */
+export type Json =
+  | null
+  | boolean
+  | number
+  | string
+  | readonly Json[]
+  | { readonly [key: string]: Json };
+
+/** An object in JSON whose `$` says what it is. */
+export type Tagged = { readonly [key: string]: Json };
+
+/** A text below a key; `''` if there is none. */
+export function textIn(json: Tagged, key: string): string {
+  return String(json[key] ?? '');
+}
+
+/** A list below a key; empty if there is none. */
+export function listIn(json: Tagged, key: string): readonly Json[] {
+  return Array.isArray(json[key]) ? (json[key] as readonly Json[]) : [];
+}
+
+/** Keys and what they hold. */
+export type Pairs = readonly (readonly [Json, Json])[];
+
+export function pairsIn(json: Tagged, key: string): Pairs {
+  return listIn(json, key) as unknown as Pairs;
+}
