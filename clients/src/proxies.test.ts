@@ -1,4 +1,5 @@
-import { produce } from 'immer';
+import { allItems, between, includes, not, sized, typeOf, unordered } from 'ekkon';
+import { enableMapSet, produce } from 'immer';
 import * as mobx from 'mobx';
 import { expect, test } from 'vitest';
 import { reactive, readonly, ref, shallowReactive, toRaw } from 'vue';
@@ -83,4 +84,49 @@ test('what mobx observes is claimed by what it holds', () => {
   const longer = new Night();
   longer.stars.set('Oriane', { ra: 84 });
   expect(night.is(longer)).toBe('fails');
+});
+
+const stars = () =>
+  new Map([
+    ['Velmira', { ra: 83.6 }],
+    ['Oriane', { ra: 84 }],
+  ]);
+
+test('what vue and immer make of collections is claimed as what was passed', () => {
+  const give: readonly ((use: (value: unknown) => void) => void)[] = [
+    (use) => use([reactive(stars()), reactive(new Set([1, { a: 2 }]))]),
+    (use) => use([readonly(reactive(stars())), shallowReactive(new Set([1, { a: 2 }]))]),
+    (use) => {
+      enableMapSet();
+      produce({ map: stars(), set: new Set([1, { a: 2 }]) }, ({ map, set }) => use([map, set]));
+    },
+  ];
+  for (const each of give)
+    each((value) => {
+      const recorded = recording(value);
+      expect(recorded.is(value)).toBe('holds');
+      expect(recorded.is([stars(), new Set([{ a: 2 }, 1])])).toBe('holds');
+      expect(recorded.isNot([stars(), new Set([{ a: 2 }, 1])])).toBe('fails');
+      expect(recorded.is([stars().set('Oriane', { ra: 85 }), new Set([{ a: 2 }, 1])])).toBe('fails');
+      expect(recorded.is([sized(2), includes({ a: 2 })])).toBe('holds');
+    });
+});
+
+test('a proxy of a collection or a date that nobody tells of is undecided, not another value', () => {
+  const claims: readonly (readonly [object, readonly unknown[]])[] = [
+    [new Map([[1, 2]]), [new Map([[1, 2]]), new Map([[1, 3]]), sized(1)]],
+    [new Set([1]), [new Set([1]), includes(1), allItems(1), unordered([1])]],
+    [new Date(0), [new Date(0), between(new Date(0), new Date(5))]],
+    [new Uint8Array([1]), [new Uint8Array([1])]],
+  ];
+  for (const [value, claimed] of claims) {
+    const proxy = new Proxy(value, {});
+    const recorded = recording(proxy);
+    expect([recorded.is(proxy), recorded.is(typeOf('object'))]).toEqual(['holds', 'holds']);
+    expect(recorded.is(5)).toBe('fails');
+    for (const each of claimed)
+      expect([recorded.is(each), recorded.isNot(each), recorded.is(not(each))]).toEqual(['undecided', 'undecided', 'undecided']);
+  }
+  const address = recording(new Proxy(new URL('http://archive.example'), {}));
+  expect(address.isNot(new URL('http://archive.example'))).toBe('undecided');
 });

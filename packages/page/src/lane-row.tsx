@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { printWithin } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
-import { escapeControls } from '#core/record/escape.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import { isAtOnce, type LaneRow } from '#core/report/lane-layout.ts';
 import { laneSizes } from '#core/report/lane-sizes.ts';
 import { printMark } from '#core/report/lanes.ts';

@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { escapeControls } from '#core/record/escape.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import type { LaneLayout } from '#core/report/lane-layout.ts';
 import { clip } from '#core/report/layout.ts';
 import type { ToldFinding, ToldMoment } from '#core/report/told.ts';

@@ -1,6 +1,6 @@
 import NativeSelect from '@mui/material/NativeSelect';
 import { Component, type ReactNode, useCallback, useState } from 'react';
-import { escapeControls } from '#core/record/escape.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { PageTheme } from './page-theme.tsx';
 import { type Place, readPlace, writePlace } from './place.ts';

@@ -6,7 +6,7 @@ import Tabs from '@mui/material/Tabs';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { printCall } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
-import { escapeControls } from '#core/record/escape.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import { laneLayout } from '#core/report/lane-layout.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
 import type { ToldVerdict } from '#core/report/told.ts';

@@ -24,6 +24,7 @@ export function includes(part: unknown): Matcher<never> {
   const claimed = copyClaimed(part);
   const matcher: Matcher<never> = makeMatcher({
     family: 'includes',
+    looksInside: true,
     parameters: [claimed],
     get prints() {
       return `includes(${printClaimed(claimed)})`;
@@ -57,6 +58,7 @@ export function allItems(item: unknown): Matcher<never> {
   const claimed = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'allItems',
+    looksInside: true,
     parameters: [claimed],
     get prints() {
       return `allItems(${printClaimed(claimed)})`;
@@ -89,6 +91,7 @@ export function sized(size: number): Matcher<never> {
   }
   const matcher: Matcher<never> = makeMatcher({
     family: 'sized',
+    looksInside: true,
     parameters: [size],
     prints: `sized(${size})`,
     differences(recorded) {
@@ -120,6 +123,7 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
   const claimed = copyClaimed(items);
   const matcher: Matcher<never> = makeMatcher({
     family: 'unordered',
+    looksInside: true,
     parameters: [claimed],
     get prints() {
       return `unordered(${printClaimed(claimed)})`;

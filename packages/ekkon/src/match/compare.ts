@@ -257,6 +257,10 @@ export class Walk implements Comparison {
       this.add('opaque', claimed, recorded, { why: recorded.gap });
       return;
     }
+    if (matching.looksInside === true && isVeiled(recorded)) {
+      this.add('opaque', claimed, recorded, { why: 'hidden' });
+      return;
+    }
     for (const difference of matching.differences(recorded, this.context)) {
       this.note({ ...difference, path: [...this.path, ...difference.path] });
     }

@@ -1,5 +1,6 @@
 import type { Fit } from '../value/comparison.ts';
 import type { Difference } from '../value/difference.ts';
+import { isVeiled } from '../value/kind.ts';
 import { isOwn, makeOwn, ownPrinting, printsAs } from '../value/prints-as.ts';
 
 declare const accepts: unique symbol;
@@ -49,6 +50,8 @@ export interface MatcherParts {
   readonly acceptsAbsence?: boolean;
   /** Whether it can tell what to say of a place where nothing could be recorded. */
   readonly takesGaps?: boolean;
+  /** Whether it reads what collections and dates hold, so that it cannot tell of a proxy of one. */
+  readonly looksInside?: boolean;
   /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
   readonly passes?: (recorded: unknown) => boolean;
   /** Whether it accepts a value, for matchers that can tell that sooner than why not; `undefined` if it cannot of this one. */
@@ -98,13 +101,18 @@ export function makeTest<T>(
   parameters: readonly unknown[],
   prints: string,
   holds: (recorded: unknown) => boolean,
+  { looksInside = false }: Pick<MatcherParts, 'looksInside'> = {},
 ): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
     family,
     parameters,
     prints,
     passes: holds,
-    fit: (recorded) => (holds(recorded) ? 'fits' : 'differs'),
+    looksInside,
+    fit(recorded) {
+      if (looksInside && isVeiled(recorded)) return undefined;
+      return holds(recorded) ? 'fits' : 'differs';
+    },
     differences: (recorded) =>
       holds(recorded) ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }],
   });

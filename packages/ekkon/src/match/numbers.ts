@@ -62,9 +62,12 @@ export function between<N extends number | bigint | Date>(low: N, high: N): Matc
       between,
     );
   }
-  return makeTest('between', [copyClaimed(low), copyClaimed(high)], bounds, (recorded) => {
+  const lies = (recorded: unknown) => {
     const order = orderOf(recorded);
     return order?.kind === least.kind && order.at >= least.at && order.at <= most.at;
+  };
+  return makeTest('between', [copyClaimed(low), copyClaimed(high)], bounds, lies, {
+    looksInside: true,
   });
 }
 

@@ -12,7 +12,7 @@ import {
 import { type Gap, makeGap } from './gap.ts';
 import { isPrimitive } from './is-primitive.ts';
 import { observedState } from './observed-state.ts';
-import { printerOf, readState } from './platform/read.ts';
+import { isGenuine, printerOf, readState } from './platform/read.ts';
 import { recognise } from './platform/table.ts';
 import { Snapshot } from './snapshot.ts';
 
@@ -71,6 +71,8 @@ export function copyPlatform(copying: Copying, value: object): unknown {
   const recognised = recognise(getPrototypeOf(value));
   if (recognised === undefined) return value;
   const { classes } = recognised;
+  if (!isGenuine(value, recognised) && Object.keys(value).length === 0)
+    return makeGap('unreadable', value, 'could not be read');
   const { content, state, unseen } = readState(value, recognised);
   const told = { recognised, type: classes.at(-1)?.name, state, unseen, print: printerOf(classes) };
   const copy = remember(copying, value, new Snapshot(value, content, told));

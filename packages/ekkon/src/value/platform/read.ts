@@ -25,6 +25,25 @@ export function readState(instance: object, { classes, prototype }: Recognised):
   return { content, state, unseen };
 }
 
+/**
+ * Whether the platform's accessors work on an instance. They do not on a proxy of one, nor on a fake that was made
+ * on its prototype.
+ */
+export function isGenuine(instance: object, { classes: [root], prototype }: Recognised): boolean {
+  for (const key of root?.has ?? []) {
+    if (Object.hasOwn(instance, key)) return true;
+    const get = memberOf(prototype, key)?.get;
+    if (get === undefined) continue;
+    try {
+      Reflect.apply(get, instance, []);
+      return true;
+    } catch {
+      return false;
+    }
+  }
+  return true;
+}
+
 /** Adds what an instance shows that never changes, before what was read when it was recorded. */
 export function readFixed(
   content: Record<PropertyKey, unknown>,
@@ -53,14 +72,14 @@ function readOne(instance: object, prototype: object, key: string): unknown {
 }
 
 /** The member of a prototype of the platform's, as it was when it was first read. */
-function memberOf(prototype: object, key: string): PropertyDescriptor | undefined {
-  const members = read.get(prototype) ?? new Map<string, PropertyDescriptor | undefined>();
+function memberOf(prototype: object, key: PropertyKey): PropertyDescriptor | undefined {
+  const members = read.get(prototype) ?? new Map<PropertyKey, PropertyDescriptor | undefined>();
   if (!read.has(prototype)) read.set(prototype, members);
   if (!members.has(key)) members.set(key, descriptorOf(prototype, key));
   return members.get(key);
 }
 
-const read = new WeakMap<object, Map<string, PropertyDescriptor | undefined>>();
+const read = new WeakMap<object, Map<PropertyKey, PropertyDescriptor | undefined>>();
 
 function addNamed(
   content: Record<PropertyKey, unknown>,
