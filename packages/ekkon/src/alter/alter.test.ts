@@ -97,7 +97,7 @@ test('a changed record is judged from where the change is as it would be from it
             all += events.length;
           }
         }
-        taken += tracks.taken;
+        taken += tracks.record.taken;
       },
     ),
     { numRuns: runs },

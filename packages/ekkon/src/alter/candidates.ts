@@ -57,18 +57,21 @@ interface Near {
 
 /** What may explain failed claims, the likeliest kinds first. */
 export function* candidatesFor(search: Search): Generator<Candidate> {
-  const wanted = distinct(
-    search.failed.flatMap((each) => wantedBy(each).map(({ event }) => event)),
-  );
+  const wants = search.failed.flatMap(wantedBy);
+  const wanted = distinct(wants.map(({ event }) => event));
   const byId = new Map(search.journal.entries.map((entry) => [entry.id, entry]));
   const unwanted = [...new Set(search.failed.flatMap(unwantedBy))].flatMap(
     (id) => byId.get(id) ?? [],
   );
   const made = madeDuring(search.journal);
   for (const entry of unwanted) yield* drops(entry, made);
-  for (const event of wanted) yield* mended(search, event);
-  for (const event of wanted) yield* fromOtherMembers(search, event);
-  for (const event of wanted) yield* insertions(search, event);
+  // One call more mends no claim that misses several.
+  const single = wanted.filter((event) =>
+    wants.some((want) => want.missing === 1 && samePattern(want.event, event)),
+  );
+  for (const event of single) yield* mended(search, event);
+  for (const event of single) yield* fromOtherMembers(search, event);
+  for (const event of single) yield* insertions(search, event);
   yield* moves(search, unwanted, wanted);
 }
 

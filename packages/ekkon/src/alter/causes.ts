@@ -14,7 +14,7 @@ import { printsAs } from '../value/prints-as.ts';
 import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
 import { both, type Change, noChange, tickBehind } from './change.ts';
 import { type FailedClaim, hasCause, wantedBy } from './failed-claim.ts';
-import { Tracks } from './tracks.ts';
+import { type Gap, Tracks } from './tracks.ts';
 
 /** Candidates that are judged, and events that are folded for them, before the search is given up. */
 const candidatesTried = 6_000;
@@ -113,14 +113,24 @@ class Trial {
 
   /** Whether more was tried than is allowed. */
   get isSpent(): boolean {
-    return this.tried > candidatesTried || this.tracks.taken > eventsTried;
+    return this.tried > candidatesTried || this.tracks.record.taken > eventsTried;
   }
 
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
-    const gaps = this.tracks.gapsFor(failed.map(({ claim }) => claim));
     const { tracks, near } = this;
-    const search: Search = { journal, tracks, failed, gaps, round, near };
+    let gaps: readonly Gap[] | undefined;
+    const search: Search = {
+      journal,
+      tracks,
+      failed,
+      round,
+      near,
+      get gaps() {
+        gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
+        return gaps;
+      },
+    };
     /** The failed claims of which one entry is a wrong call: it came, if not as claimed. */
     const mendable = new Set<FailedClaim>();
     let best: Tried[] = [];

@@ -34,12 +34,19 @@ export const noChange: Change = { without: [], added: [] };
 /** The events of a record in the order of their ticks, marks aside. */
 export function recordedEvents(journal: Journal): readonly RecordedEvent[] {
   const found: RecordedEvent[] = [];
+  forEachEvent(journal, (entry, end, tick) => found.push({ entry, end, tick }));
+  return found;
+}
+
+/** Goes through the events of a record in the order of their ticks, marks aside. */
+export function forEachEvent(
+  journal: Journal,
+  take: (entry: HeldEntry, end: boolean, tick: number) => void,
+): void {
   eventsOf(journal).forEach((entry, at) => {
     if (entry === undefined || isMark(entry)) return;
-    const tick = at + 1;
-    found.push({ entry, end: entry.began !== tick, tick });
+    take(entry, entry.began !== at + 1, at + 1);
   });
-  return found;
 }
 
 /** The events of one entry. */

@@ -8,9 +8,20 @@ import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/patt
 import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, eventsIn, type RecordedEvent } from './change.ts';
 
+/** The record that claims are judged on, and how much of it was folded for changes. */
+export interface RecordInHand {
+  readonly evidence: Evidence;
+  /** All events, in order: only few claims need them. */
+  events(): readonly RecordedEvent[];
+  /** How many steps were taken, over all changes. */
+  taken: number;
+}
+
 /** An event that a claim hears, with the numbers of the patterns that it fits. */
 interface Step extends RecordedEvent {
   readonly fits: readonly number[];
+  /** A step of a record is no call that ran before it. */
+  readonly before: false;
 }
 
 /**
@@ -19,56 +30,43 @@ interface Step extends RecordedEvent {
  */
 export class Track {
   readonly claim: HeldClaim;
-  /** How the claim is judged on the record as it is. */
-  readonly judged: Judged;
   private readonly parts: AnyParts;
   private readonly hearing: Hearing;
   private readonly index: PatternIndex;
-  private readonly events: readonly RecordedEvent[];
-  private readonly evidence: Evidence;
-  private readonly steps: readonly Step[];
+  private readonly record: RecordInHand;
+  private readonly steps: Step[] = [];
   /** The state before each step, and after the last one. */
-  private readonly states: readonly unknown[];
+  private readonly states: unknown[];
   /** Whether it is known of every event which patterns it fits. */
-  private readonly isCertain: boolean;
+  private isCertain = true;
   private rests: readonly Rest[] | undefined;
-  private readonly work: { taken: number };
+  private judgedBefore: Judged | undefined;
 
-  /**
-   * @param work how many steps are taken, over all changes
-   * @param near those of the events that it may hear, in their order
-   */
-  constructor(
-    claim: HeldClaim,
-    events: readonly RecordedEvent[],
-    evidence: Evidence,
-    work: { taken: number },
-    near: readonly RecordedEvent[] = events,
-  ) {
+  constructor(claim: HeldClaim, record: RecordInHand) {
     this.claim = claim;
-    this.work = work;
+    this.record = record;
     this.parts = partsOf(claim);
     this.hearing = this.parts.hears(claim);
     this.index = makePatternIndex(this.hearing.events);
-    this.events = events;
-    this.evidence = evidence;
-    const steps: Step[] = [];
-    let isCertain = true;
-    for (const event of near) {
-      const step = this.stepFor(event);
-      if (step === 'undecided') isCertain = false;
-      else if (step !== undefined) steps.push(step);
+    this.states = [this.parts.start(claim, 0, undefined)];
+  }
+
+  /** Takes the next event of the record. */
+  hear(entry: HeldEntry, end: boolean, tick: number): void {
+    const step = this.stepFor(entry, end, tick);
+    if (step === 'undecided') this.isCertain = false;
+    else if (step !== undefined) {
+      this.states.push(this.parts.take(this.claim, this.states[this.steps.length], step));
+      this.steps.push(step);
     }
-    this.steps = steps;
-    this.isCertain = isCertain;
-    let state = this.parts.start(claim, 0, undefined);
-    const states = [state];
-    for (const step of steps) {
-      state = this.parts.take(claim, state, { ...step, before: false });
-      states.push(state);
-    }
-    this.states = states;
-    this.judged = isCertain ? this.judgedIn(state) : this.judgedAnew(events);
+  }
+
+  /** How the claim is judged on the record as it is. */
+  get judged(): Judged {
+    this.judgedBefore ??= this.isCertain
+      ? this.judgedIn(this.states.at(-1))
+      : this.judgedAnew(this.record.events());
+    return this.judgedBefore;
   }
 
   /** The events that the claim hears. */
@@ -79,12 +77,14 @@ export class Track {
   /** How the claim is judged on the record after a change. */
   judgedAfter(change: Change): Judged {
     if (!this.isCertain) {
-      return this.hears(change) ? this.judgedAnew(changedEvents(this.events, change)) : this.judged;
+      return this.hears(change)
+        ? this.judgedAnew(changedEvents(this.record.events(), change))
+        : this.judged;
     }
     const added: Step[] = [];
-    for (const event of change.added.flatMap(eventsIn)) {
-      const step = this.stepFor(event);
-      if (step === 'undecided') return this.judgedAnew(changedEvents(this.events, change));
+    for (const { entry, end, tick } of change.added.flatMap(eventsIn)) {
+      const step = this.stepFor(entry, end, tick);
+      if (step === 'undecided') return this.judgedAnew(changedEvents(this.record.events(), change));
       if (step !== undefined) added.push(step);
     }
     const gone = this.placesOf(change.without);
@@ -112,16 +112,15 @@ export class Track {
         if (state === states[at] || parts.same(claim, state, states[at])) return this.judged;
       }
       if (addition === undefined && step === undefined) return this.judgedIn(state);
-      this.work.taken++;
+      this.record.taken++;
       if (addition !== undefined && (step === undefined || addition.tick < step.tick)) {
-        state = parts.take(claim, state, { ...addition, before: false });
+        state = parts.take(claim, state, addition);
         next++;
       } else {
-        if (step !== undefined && !gone.has(at))
-          state = parts.take(claim, state, { ...step, before: false });
+        if (step !== undefined && !gone.has(at)) state = parts.take(claim, state, step);
         at++;
       }
-      if (parts.stands(claim, state, this.evidence) === 'lost') return 'fails';
+      if (parts.stands(claim, state, this.record.evidence) === 'lost') return 'fails';
     }
   }
 
@@ -134,14 +133,16 @@ export class Track {
   }
 
   private judgedIn(state: unknown): Judged {
-    return this.parts.stands(this.claim, state, this.evidence) === 'holds' ? 'holds' : 'fails';
+    return this.parts.stands(this.claim, state, this.record.evidence) === 'holds'
+      ? 'holds'
+      : 'fails';
   }
 
   private judgedAnew(events: readonly RecordedEvent[]): Judged {
     const follower = new Follower(this.claim);
-    this.work.taken += events.length;
+    this.record.taken += events.length;
     for (const { entry, end, tick } of events) follower.take(entry, end, tick);
-    return follower.judged(this.evidence);
+    return follower.judged(this.record.evidence);
   }
 
   /** Whether a change is of an entry of which the claim hears, as far as a glance tells. */
@@ -153,19 +154,18 @@ export class Track {
   }
 
   /** What a claim hears in an event; `undefined` if nothing, `'undecided'` if that is not known. */
-  private stepFor(event: RecordedEvent): Step | 'undecided' | undefined {
-    const { entry, end } = event;
+  private stepFor(entry: HeldEntry, end: boolean, tick: number): Step | 'undecided' | undefined {
     const { events, beginnings } = this.hearing;
     const isBeginning = !end && beginnings?.(entry.target) === true;
-    const fits: number[] = [];
+    let fits = none;
     for (const at of this.index(entry, end)) {
       const pattern = events[at];
       if (pattern === undefined || isAtEnd(pattern) !== end) continue;
       const fit = eventFit(pattern, entry);
       if (fit === 'undecided') return 'undecided';
-      if (fit === 'fits') fits.push(at);
+      if (fit === 'fits') fits = fits.length === 0 && at === 0 ? onlyFirst : [...fits, at];
     }
-    return fits.length > 0 || isBeginning ? { ...event, fits } : undefined;
+    return fits.length > 0 || isBeginning ? { entry, end, tick, fits, before: false } : undefined;
   }
 
   /** The places of the steps of some entries. */
@@ -192,6 +192,10 @@ export class Track {
     return low;
   }
 }
+
+const none: readonly number[] = [];
+/** By far the most claims have one pattern. */
+const onlyFirst: readonly number[] = [0];
 
 /** What the steps from each place on add. */
 function restsOf(steps: readonly Step[]): readonly Rest[] {

@@ -7,8 +7,14 @@ import type { HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { type Change, changedEvents, type RecordedEvent, recordedEvents } from './change.ts';
-import { Track } from './track.ts';
+import {
+  type Change,
+  changedEvents,
+  forEachEvent,
+  type RecordedEvent,
+  recordedEvents,
+} from './change.ts';
+import { type RecordInHand, Track } from './track.ts';
 
 /** A place in a record at which something may be put in. */
 export interface Gap {
@@ -49,35 +55,42 @@ function finderOf(
   };
 }
 
+/** Up to so many claims are told every event, which costs less than to find those that hear it. */
+const fewTracks = 4;
+
 /** All claims of a check on one record, ready to be judged on changes of it. */
 export class Tracks {
   readonly claims: readonly HeldClaim[];
-  readonly events: readonly RecordedEvent[];
+  /** The record that they are judged on. */
+  readonly record: RecordInHand;
   private readonly tracks: ReadonlyMap<HeldClaim, Track>;
-  private readonly evidence: Evidence;
   private readonly uses: readonly HeldEvent[];
   private readonly hasStretches: boolean;
   private accountedFor: ReadonlySet<number> | undefined;
-  private readonly work = { taken: 0 };
   /** Which claims may hear an entry, as far as a glance tells. */
   private readonly hearers = new Map<HeldEntry, readonly HeldClaim[]>();
   private readonly find: (entry: HeldEntry) => readonly HeldClaim[];
 
   constructor(claims: readonly HeldClaim[], evidence: Evidence) {
     this.claims = claims;
-    this.evidence = evidence;
-    this.events = recordedEvents(evidence.journal);
+    let events: readonly RecordedEvent[] | undefined;
+    this.record = {
+      evidence,
+      taken: 0,
+      events() {
+        events ??= recordedEvents(evidence.journal);
+        return events;
+      },
+    };
     const followed = claims.filter((claim) => claim.ofWhole !== true);
     this.find = finderOf(followed, claims);
-    const near = new Map<HeldClaim, RecordedEvent[]>(followed.map((claim) => [claim, []]));
-    for (const event of this.events)
-      for (const claim of this.hearersOf(event.entry)) near.get(claim)?.push(event);
-    this.tracks = new Map(
-      [...near].map(([claim, events]) => [
-        claim,
-        new Track(claim, this.events, evidence, this.work, events),
-      ]),
-    );
+    const tracks = new Map(followed.map((claim) => [claim, new Track(claim, this.record)]));
+    this.tracks = tracks;
+    const all = [...tracks.values()];
+    forEachEvent(evidence.journal, (entry, end, tick) => {
+      if (all.length <= fewTracks) for (const track of all) track.hear(entry, end, tick);
+      else for (const claim of this.hearersOf(entry)) tracks.get(claim)?.hear(entry, end, tick);
+    });
     this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
     this.hasStretches = claims.some(({ kind }) => kind === 'during');
   }
@@ -89,11 +102,6 @@ export class Tracks {
     if (claim.kind === 'nothingElse') return this.nothingElse(claim, change);
     // Whether a double has drifted is no matter of what came.
     return 'holds';
-  }
-
-  /** How many events were folded for changes by now. */
-  get taken(): number {
-    return this.work.taken;
   }
 
   /** The claims that may be judged otherwise after a change; all others are judged as before. */
@@ -121,7 +129,7 @@ export class Tracks {
       // Nothing happens within a call that ended at once.
       if (after !== undefined && after.entry === before?.entry && isAtOnce(after)) return [];
       const behind = after === undefined ? 0 : isAtOnce(after) ? after.tick + 1 : after.tick;
-      const ahead = before === undefined ? this.evidence.journal.tick : before.tick - 1;
+      const ahead = before === undefined ? this.record.evidence.journal.tick : before.tick - 1;
       const ticks = ahead > behind ? [behind, ahead] : [behind];
       return [{ after: after?.entry, before: before?.entry, ticks }];
     });
@@ -131,13 +139,13 @@ export class Tracks {
     const track = this.tracks.get(claim);
     if (track !== undefined) return track.heard;
     if (claim.kind !== 'nothingElse') return [];
-    return this.events.filter(({ entry, end }) => !end && speaksOf(claim, entry.target));
+    return this.record.events().filter(({ entry, end }) => !end && speaksOf(claim, entry.target));
   }
 
   private nothingElse(claim: HeldNothingElse, change: Change): Judged {
     const isAccounted = this.hasStretches ? this.anew(change) : this.fromPatterns(change);
     const gone = new Set(change.without);
-    const { entries } = this.evidence.journal;
+    const { entries } = this.record.evidence.journal;
     const isLeft = (entry: HeldEntry) =>
       speaksOf(claim, entry.target) && !gone.has(entry) && !isAccounted(entry);
     return entries.some(isLeft) || change.added.some(isLeft) ? 'fails' : 'holds';
@@ -145,7 +153,7 @@ export class Tracks {
 
   private fromPatterns({ added }: Change): (entry: HeldEntry) => boolean {
     const before = this.accounted();
-    const others = this.evidence.accounted();
+    const others = this.record.evidence.accounted();
     const fresh = new Set(added);
     return (entry) =>
       fresh.has(entry)
@@ -155,8 +163,8 @@ export class Tracks {
 
   /** What is used in a stretch may be used no more if another event ends it. */
   private anew(change: Change): (entry: HeldEntry) => boolean {
-    const used = new Set(this.evidence.accounted());
-    const events = changedEvents(this.events, change);
+    const used = new Set(this.record.evidence.accounted());
+    const events = changedEvents(this.record.events(), change);
     for (const claim of this.claims) {
       const follower = new UseFollower(claim);
       for (const { entry, end, tick } of events) follower.tell(entry, end, tick);
@@ -167,8 +175,8 @@ export class Tracks {
 
   private accounted(): ReadonlySet<number> {
     if (this.accountedFor !== undefined) return this.accountedFor;
-    const { journal } = this.evidence;
-    const used = new Set(this.evidence.accounted());
+    const { journal } = this.record.evidence;
+    const used = new Set(this.record.evidence.accounted());
     for (const claim of this.claims) addUsed(claim, journal, journal.tick, (id) => used.add(id));
     this.accountedFor = used;
     return used;

@@ -57,7 +57,7 @@ export function weighRecord(
   const { journal } = evidence;
   const tracks = new Tracks(claims, evidence);
   const questions = new Map<string, RecordAlteration[]>();
-  for (const altered of alterationsOf(journal, tracks.events, altering)) {
+  for (const altered of alterationsOf(journal, tracks.record.events(), altering)) {
     const judged = judgedTogether(tracks, altered.change);
     if (judged === 'undecided') continue;
     const question = questionOf(altered);
@@ -66,7 +66,7 @@ export function weighRecord(
     if (judged === 'holds') unnoticed.push(altered);
   }
   const open = [...questions.values()].filter((unnoticed) => unnoticed.length > 0);
-  const swaps = [...independentSwaps(journal, tracks.events)];
+  const swaps = [...independentSwaps(journal, tracks.record.events())];
   return {
     questions: questions.size,
     noticed: questions.size - open.length,
@@ -153,7 +153,9 @@ function usableTrack(
 ): Track | undefined {
   const parts = partsOf(claim);
   if (parts.isAlwaysTrue(claim)) return undefined;
-  const track = new Track(claim, tracks.events, evidence, { taken: 0 });
+  const record = { evidence, events: () => tracks.record.events(), taken: 0 };
+  const track = new Track(claim, record);
+  for (const { entry, end, tick } of record.events()) track.hear(entry, end, tick);
   if (track.judged !== 'holds') return undefined;
   const isTight = swaps.some(({ change }) => track.judgedAfter(change) !== 'holds');
   return isTight ? undefined : track;

@@ -4,7 +4,7 @@ import type { LoadedEntry } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
 import { encode } from '../value/encode.ts';
 import { inQuotes } from '../value/escape.ts';
-import { nearText } from '../value/near-text.ts';
+import { nearNames } from '../value/near-names.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';
@@ -78,7 +78,7 @@ function entriesOf(
   const chosen = entries.filter(({ label, double }) => label === member || double === member);
   if (chosen.length > 0) return chosen;
   const labels = [...new Set(entries.map(({ label }) => label))];
-  const near = labels.filter((label) => nearText(label, member));
+  const near = nearNames(member, labels);
   throw new InputError(
     `show --member ${member}: nothing in ${file} goes by that name; ${near.length > 0 ? 'near it is' : 'it has'} ${(near.length > 0 ? near : labels).join(', ')}`,
   );

@@ -2,7 +2,7 @@ import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { printTarget } from '../notation/label.ts';
 import { targetOf } from '../pattern/event.ts';
 import type { Target } from '../record/target.ts';
-import { nearestName } from '../value/nearest-name.ts';
+import { nearNames } from '../value/near-names.ts';
 
 /** A claim that holds beside a name under which nothing was recorded, and the recorded name that is near to it. */
 export interface UnheardName {
@@ -31,7 +31,7 @@ export function unheardNames(
     return [...new Set(spoken.map(targetOf))].flatMap((target) => {
       if (known.has(target)) return [];
       const beside = targets.filter(({ double }) => double === target.double);
-      const near = nearestName(
+      const [near] = nearNames(
         target.member,
         beside.map(({ member }) => member),
       );

@@ -8,7 +8,7 @@ import { tied } from '../record/tie.ts';
 import { className, nameOfClass } from '../value/class-name.ts';
 import { inQuotes } from '../value/escape.ts';
 import { isNative } from '../value/is-native.ts';
-import { nearText } from '../value/near-text.ts';
+import { nearNames } from '../value/near-names.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
 import { construct, isClass, isWrittenAsClass } from './constructible.ts';
@@ -339,7 +339,7 @@ function refuseForeign(
 function nothingThere(target: object, key: PropertyKey): string {
   if (typeof key === 'string' && key.startsWith('#'))
     return 'private fields cannot be reached from outside. Observe a public member that uses it.';
-  const near = memberNames(target).filter((each) => typeof key === 'string' && nearText(each, key));
+  const near = typeof key === 'string' ? nearNames(key, memberNames(target)) : [];
   return near.length === 0
     ? 'it has no such member, own or inherited.'
     : `it has no such member; near it: ${near.join(', ')}.`;

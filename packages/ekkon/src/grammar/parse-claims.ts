@@ -14,7 +14,7 @@ import { newMember } from '../record/member.ts';
 import { placeWritten } from '../record/slip.ts';
 import { tie } from '../record/tie.ts';
 import { inQuotes } from '../value/escape.ts';
-import { nearestName } from '../value/nearest-name.ts';
+import { nearNames } from '../value/near-names.ts';
 import { parseLabel } from './labels.ts';
 import { eventWords, made, parseEvent, parseStream } from './parse-events.ts';
 import { parseRange, parseSteps } from './parse-steps.ts';
@@ -170,7 +170,7 @@ function parseMoment(reader: Reader, scope: Scope): EventPattern | Mark {
   const found = marks.filter((mark) => mark.label === label);
   const [mark, another] = found;
   if (mark === undefined) {
-    const near = nearestName(
+    const [near] = nearNames(
       label,
       marks.flatMap((each) => each.label ?? []),
     );
@@ -254,7 +254,7 @@ function parsePrecedence(
       'conforms cannot stand in a text: it speaks of a real object. Write this claim in a test',
     );
   if (word !== undefined && !eventWords.includes(word) && !doublesNamed(scope.journal).has(word)) {
-    const near = nearestName(word, claimWords);
+    const [near] = nearNames(word, claimWords);
     if (near !== undefined) reader.fail(`there is no claim ${word}; did you mean ${near}?`);
   }
   const first = parseEvent(reader, scope);

@@ -1,4 +1,4 @@
-import { nearestName } from '../value/nearest-name.ts';
+import { nearNames } from '../value/near-names.ts';
 import { NotationError } from './notation-error.ts';
 
 const wordStart = /[\p{ID_Start}$_]/u;
@@ -151,7 +151,7 @@ export class Reader {
       this.at += found.length;
       return found;
     }
-    const near = found === undefined ? undefined : nearestName(found, wanted);
+    const [near] = found === undefined ? [] : nearNames(found, wanted);
     const list = wanted.length === 1 ? wanted[0] : `one of ${wanted.join(', ')}`;
     return this.fail(
       near === undefined

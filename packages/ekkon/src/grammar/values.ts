@@ -9,7 +9,7 @@ import { instanceOf, typeOf } from '../match/type-of.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import { namedClass } from '../value/named-class.ts';
-import { nearestName } from '../value/nearest-name.ts';
+import { nearNames } from '../value/near-names.ts';
 import { classCalled } from '../value/platform/table.ts';
 import { parseLabel } from './labels.ts';
 import type { Reader } from './reader.ts';
@@ -104,7 +104,7 @@ export function parseValue(reader: Reader, scope: Scope, level = 0): unknown {
   if (reader.text[reader.at] === '(') return parseMatcher(reader, scope, word, start, level);
   reader.skip();
   if (reader.text[reader.at] === '{') return parseInstance(reader, scope, word, start, level);
-  const near = nearestName(word, [...Object.keys(constants), ...Object.keys(matchers)]);
+  const [near] = nearNames(word, [...Object.keys(constants), ...Object.keys(matchers)]);
   return reader.fail(
     `there is no value ${word}${near === undefined ? '; a text stands in double quotes' : `; did you mean ${near}?`}`,
     start,
@@ -221,7 +221,7 @@ function parseMatcher(
   const make = Object.hasOwn(matchers, word) ? matchers[word] : undefined;
   if (word === 'Object') return Object(one(parseParameters(reader, scope, level), reader, word));
   if (make === undefined) {
-    const near = nearestName(word, [...Object.keys(matchers), 'instanceOf']);
+    const [near] = nearNames(word, [...Object.keys(matchers), 'instanceOf']);
     reader.fail(
       near === undefined
         ? `${word}(…) is no matcher, and shows what reveal() or a matcher of your own told; it cannot be read back`

@@ -77,12 +77,14 @@ export class Blame {
   /** The nearest pairs first, each claim and each entry once. */
   private assign(): ReadonlyMap<HeldEntry, HeldClaim> {
     this.missing ??= this.claims.filter(this.isMissing);
+    // What it is assigned keeps others away from an entry, and there are none.
+    if (this.missing.length < 2) return new Map();
     const pairs: Pair[] = [];
     for (const claim of this.missing) {
       if (claim.kind !== 'count') continue;
       for (const entry of this.journal.entries) {
-        if (!speaksOf(callsOf(claim.held), entry) || this.isOwned(entry, claim)) continue;
-        if (eventFit(claim.held, entry) === 'fits') continue;
+        if (!speaksOf(callsOf(claim.held), entry)) continue;
+        if (eventFit(claim.held, entry) === 'fits' || this.isOwned(entry, claim)) continue;
         pairs.push({ claim, entry, distance: distanceOf(eventDifferences(claim.held, entry)) });
         if (pairs.length > pairsWeighed) return new Map();
       }

@@ -39,6 +39,7 @@ export function defineMatcher<T, P extends readonly unknown[]>(
     }
     const matcher: Matcher<T> = makeMatcher<T>({
       family: 'defined',
+      asks: true,
       parameters: [make, ...parameters],
       prints: parts.prints,
       differences(recorded, context) {

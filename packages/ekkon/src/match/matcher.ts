@@ -52,6 +52,8 @@ export interface MatcherParts {
   readonly takesGaps?: boolean;
   /** Whether it reads what collections and dates hold, so that it cannot tell of a proxy of one. */
   readonly looksInside?: boolean;
+  /** Whether it runs somebody's code, which may answer otherwise the next time. */
+  readonly asks?: boolean;
   /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
   readonly passes?: (recorded: unknown) => boolean;
   /** Whether it accepts a value, for matchers that can tell that sooner than why not; `undefined` if it cannot of this one. */

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
 import * as valibot from 'valibot';
 import { describe, expect, test } from 'vitest';
@@ -40,7 +41,7 @@ import { printValue } from '../notation/value.ts';
 import type { Fit } from '../value/comparison.ts';
 import { copyOf } from '../value/copy.ts';
 import { pairUp } from '../value/pair-up.ts';
-import { compare } from './compare.ts';
+import { compare, fitOf } from './compare.ts';
 
 class WeatherError extends Error {}
 class Gauge {
@@ -293,6 +294,7 @@ test('a matcher of one’s own is used at any depth, with its own differences', 
 test('items in any order are paired as brute force pairs them, however the undecided are decided', () => {
   const permutations = (items: readonly number[]): number[][] =>
     items.length === 0 ? [[]] : items.flatMap((item, at) => permutations(items.toSpliced(at, 1)).map((rest) => [item, ...rest]));
+  const hints = { partOf: () => undefined, objectsOf: () => [], objectsOfOther: () => [] };
   const row = fc.array(fc.constantFrom<Fit>('fits', 'undecided', 'differs'), { minLength: 4, maxLength: 4 });
   fc.assert(
     fc.property(fc.array(row, { minLength: 4, maxLength: 4 }), (fits) => {
@@ -301,7 +303,7 @@ test('items in any order are paired as brute force pairs them, however the undec
         Math.max(
           ...permutations([0, 1, 2, 3]).map((order) => order.filter((other, one) => accepted.includes(fits[one]?.[other] ?? 'differs')).length),
         );
-      const { pairs, fit } = pairUp(places, places, (one, other) => fits[one.at]?.[other.at] ?? 'differs');
+      const { pairs, fit } = pairUp(places, places, (one, other) => fits[one.at]?.[other.at] ?? 'differs', hints);
       const [sure, likely] = [most(['fits']), most(['fits', 'undecided'])];
       expect(fit).toBe(sure === 4 ? 'fits' : likely === 4 ? 'undecided' : 'differs');
       expect(pairs).toHaveLength(likely);
@@ -337,3 +339,36 @@ test.each(wrong)('bad input gets one clear error: %s', (_, run, message) => {
   expect(run).toThrow(TypeError);
   expect(run).toThrow(message);
 });
+
+test('plain data in any order is paired as deep equality has it, most of it without asking', () => {
+  const leaf = fc.constantFrom<unknown>(0, -0, Number.NaN, '0', 1n, true, null, undefined, [1], { b: 1 }, { b: 2 });
+  const item = fc.dictionary(fc.constantFrom('a', 'b', 'c d'), leaf, { maxKeys: 2 });
+  fc.assert(
+    fc.property(
+      fc.array(item, { maxLength: 7 }),
+      fc.array(item, { maxLength: 2 }),
+      fc.array(item, { maxLength: 2 }),
+      fc.nat(),
+      (shared, mine, theirs, turn) => {
+        const others = [...theirs, ...shared.slice(turn % 7), ...shared.slice(0, turn % 7)].map((each) => structuredClone(each));
+        const left = [...others];
+        const isEqual = [...shared, ...mine].every((one) => {
+          const at = left.findIndex((other) => isDeepStrictEqual(noZeros(one), noZeros(other)));
+          return at >= 0 && left.splice(at, 1).length === 1;
+        });
+        expect(fitOf(unordered([...shared, ...mine]), others)).toBe(isEqual && left.length === 0 ? 'fits' : 'differs');
+      },
+    ),
+  );
+  const frames = Array.from({ length: 3_000 }, (_, at) => ({ id: `frame-${at}`, at: { ra: at } }));
+  expect(fitOf(new Set(structuredClone(frames).reverse()), new Set(frames))).toBe('fits');
+  const changed = structuredClone(frames)
+    .reverse()
+    .map((frame, at) => (at % 10 === 0 ? { ...frame, id: 'none' } : frame));
+  expect(fitOf(unordered(changed), frames)).toBe('differs');
+});
+
+/** Both zeros are one. */
+function noZeros(value: object): object {
+  return Object.fromEntries(Object.entries(value).map(([key, held]) => [key, held === 0 ? 0 : held]));
+}

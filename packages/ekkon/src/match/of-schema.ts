@@ -49,6 +49,7 @@ export function ofSchema(schema: {
   const name = `ofSchema(${standard.vendor ?? 'schema'})`;
   const matcher: Matcher<never> = makeMatcher({
     family: 'ofSchema',
+    asks: true,
     parameters: [makeReference(schema)],
     prints: name,
     differences(recorded, context) {

@@ -28,6 +28,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
   }
   const matcher: Matcher<T> = makeMatcher<T>({
     family: 'suchThat',
+    asks: true,
     parameters: [holds],
     get prints() {
       return `suchThat(${JSON.stringify(description ?? describe(holds))})`;

@@ -1,6 +1,11 @@
 import { compare, fitOf } from '../match/compare.ts';
-import { argumentsFit, compareArguments } from '../match/compare-arguments.ts';
+import {
+  argumentsFit,
+  type ClaimedArguments,
+  compareArguments,
+} from '../match/compare-arguments.ts';
 import type { Context } from '../match/matcher.ts';
+import { runsCode } from '../match/runs-code.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Fit } from '../value/comparison.ts';
@@ -47,10 +52,36 @@ export function eventFit(event: HeldEvent, entry: HeldEntry): Fit {
 
 /** How an entry's arguments differ from those of a pattern. */
 export function callsDifferences(pattern: HeldPattern, entry: HeldEntry): readonly Difference[] {
-  const { member, claimed, lens } = pattern;
-  if (claimed === undefined) return [];
+  if (pattern.claimed === undefined) return [];
+  const known = differencesKnown(pattern);
+  const before = known?.get(entry.args);
+  if (before !== undefined) return before;
+  const found = findDifferences(pattern, pattern.claimed, entry);
+  known?.set(entry.args, found);
+  return found;
+}
+
+type Known = WeakMap<readonly unknown[], readonly Difference[]>;
+
+/** What was found of lists of arguments. They never change, so each is compared with a pattern once. */
+const knownOf = new WeakMap<HeldPattern, Known | 'asks'>();
+
+/** What was found before; `undefined` if comparing runs somebody's code, or asks for more than the arguments. */
+function differencesKnown(pattern: HeldPattern): Known | undefined {
+  const { claimed, lens } = pattern;
+  const isPure = () => lens === undefined && claimed?.items.every((item) => !runsCode(item));
+  const known = knownOf.get(pattern) ?? (isPure() ? (new WeakMap() as Known) : 'asks');
+  knownOf.set(pattern, known);
+  return known === 'asks' ? undefined : known;
+}
+
+function findDifferences(
+  { member, lens }: HeldPattern,
+  claimed: ClaimedArguments,
+  entry: HeldEntry,
+): readonly Difference[] {
   const context = contextOf(entry, member.journal);
-  const found = compareArguments(claimed, seenBy(pattern, entry), context);
+  const found = compareArguments(claimed, lens?.see(entry) ?? entry.args, context);
   // What is seen as one thing has parts, and no place among arguments.
   return lens === undefined ? found : found.map((each) => ({ ...each, path: each.path.slice(1) }));
 }

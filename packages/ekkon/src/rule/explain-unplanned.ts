@@ -5,7 +5,7 @@ import { plansOf, printPlan } from '../plan/plan.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
-import { nearText } from '../value/near-text.ts';
+import { nearNames } from '../value/near-names.ts';
 import { memberNames } from '../value/prototype-chain.ts';
 
 /** Why nothing answers a call: which plans there are and how each differs, or which members. */
@@ -35,6 +35,6 @@ export function explainUnplanned(member: Member, held: HeldEntry): UnplannedDiag
 /** The names on a class's prototype chain that are like one; some of all if none is. */
 function membersLike(shape: { readonly prototype: unknown }, name: string): readonly string[] {
   const names = memberNames(shape.prototype as object);
-  const alike = names.filter((each) => nearText(each, name));
+  const alike = nearNames(name, names);
   return alike.length > 0 ? alike : names.slice(0, 12);
 }

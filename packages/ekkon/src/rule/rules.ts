@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import type { Level } from '../record/member.ts';
-import { nearestName } from '../value/nearest-name.ts';
+import { nearNames } from '../value/near-names.ts';
 import { refuse } from '../value/refuse.ts';
 import { changedArgument } from './changed-argument.ts';
 import { nothingChecked } from './nothing-checked.ts';
@@ -112,7 +112,7 @@ export function readRules(given: unknown, outer: RuleLevels, below: Below): Rule
   for (const [name, level] of Object.entries(single)) {
     if (level === undefined) continue;
     if (!Object.hasOwn(rules, name)) {
-      const near = nearestName(name, ruleNames);
+      const [near] = nearNames(name, ruleNames);
       const hint =
         near === undefined ? `These are: ${ruleNames.join(', ')}.` : `Did you mean ${near}?`;
       refuse(`${below.name}: there is no rule ${name}. ${hint}`, below);

@@ -1,6 +1,6 @@
 import type { Comparison, Fit } from './comparison.ts';
 import { isCut } from './gap.ts';
-import { type Pairing, pairUp } from './pair-up.ts';
+import { type Hints, type Pairing, pairUp } from './pair-up.ts';
 import { entriesOf, itemsOf } from './slots.ts';
 
 type MapEntry = readonly [key: unknown, value: unknown];
@@ -31,7 +31,12 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
     if (key === 'differs') return key;
     return worse(key, isObject(one[1]) ? comparison.fitOf(one[1], other[1]) : value);
   };
-  const pairing = pairUp(ones, others, bothFit);
+  const byValue: Hints<MapEntry, MapEntry> = {
+    partOf: ([key, value]) => (isObject(key) ? key : value),
+    objectsOf: (one) => one.map((each) => comparison.originalOf(each)),
+    objectsOfOther: (other) => other.map((each) => comparison.sourceOf(each)),
+  };
+  const pairing = pairUp(ones, others, bothFit, byValue);
   if (noteUndecided(comparison, pairing)) return;
   if (pairing.fit === 'undecided') {
     for (const [one, other] of pairing.pairs) {
@@ -46,8 +51,11 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   const [isMineCut, areTheirsCut] = [ones.length < mine.length, others.length < theirs.length];
   // Whatever is left over differs, by a value or by a key, if nothing was cut.
   const isEnough = comparison.asksOnlyWhether && !isMineCut && !areTheirsCut;
-  const byKey = pairUp(left, othersLeft, (one, other) =>
-    isEnough ? 'differs' : keyFit(comparison, one, other),
+  const byKey = pairUp(
+    left,
+    othersLeft,
+    (one, other) => (isEnough ? 'differs' : keyFit(comparison, one, other)),
+    { ...byValue, partOf: ([key]) => key },
   );
   if (pairing.fit === 'differs') {
     for (const [one, other] of byKey.pairs) {
@@ -110,6 +118,11 @@ export function compareUnordered(
     ones.map(({ item }) => item),
     others.map(({ item }) => item),
     (one, other) => comparison.fitOf(one, other),
+    {
+      partOf: (item) => item,
+      objectsOf: (one) => [comparison.originalOf(one)],
+      objectsOfOther: (other) => [comparison.sourceOf(other)],
+    },
   );
   const keys: Keyed<Placed> = {
     placeOf: ({ item, at }) => placeOf(item, at),

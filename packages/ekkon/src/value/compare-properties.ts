@@ -1,7 +1,7 @@
 import type { Comparison } from './comparison.ts';
 import { hasExtras } from './extras.ts';
 import { kindOf } from './kind.ts';
-import { nearText } from './near-text.ts';
+import { type NameSearch, nearNames, startNameSearch } from './near-names.ts';
 import { descriptorOf, listedKeys } from './prototype-chain.ts';
 import { isSnapshot } from './snapshot.ts';
 
@@ -54,8 +54,11 @@ function compareKeys(
     if (comparison.full) return;
   }
   const surplus = new Set(recordedKeys.filter((key) => !hasOwn(claimed, key)));
+  const search = startNameSearch();
   for (const key of missing) {
-    const renamed = likelyRename(comparison, key, read(claimed, key), recorded, surplus);
+    const renamed = comparison.asksOnlyWhether
+      ? undefined
+      : likelyRename(comparison, key, read(claimed, key), recorded, surplus, search);
     if (renamed === undefined) {
       noteMissing(comparison, key, read(claimed, key), recorded);
     } else {
@@ -94,9 +97,11 @@ function likelyRename(
   claimed: unknown,
   recorded: object,
   surplus: ReadonlySet<PropertyKey>,
+  search: NameSearch,
 ): PropertyKey | undefined {
-  if (typeof missing !== 'string') return undefined;
-  const near = [...surplus].filter((key) => typeof key === 'string' && nearText(missing, key));
+  if (typeof missing !== 'string' || search.letters <= 0) return undefined;
+  const names = [...surplus].filter((key) => typeof key === 'string');
+  const near = nearNames(missing, names, search);
   return near.find((key) => comparison.fitOf(claimed, read(recorded, key)) === 'fits') ?? near[0];
 }
 

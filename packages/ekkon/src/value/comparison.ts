@@ -34,6 +34,10 @@ export interface Comparison {
   moved(from: number, to: number, claimed: unknown, recorded: unknown): void;
   /** Whether two parts are equal, without noting why not. */
   fitOf(claimed: unknown, recorded: unknown): Fit;
+  /** The object that an expected part was copied from; `undefined` for a primitive. */
+  originalOf(claimed: unknown): unknown;
+  /** The object that a recorded part was copied from; `undefined` for a primitive. */
+  sourceOf(recorded: unknown): unknown;
   /** Compares the contents of a collection in parts; inside these the collection itself is taken for equal. */
   inside(claimed: object, recorded: object, compareParts: () => void): void;
   /** What a recorded value would be. */

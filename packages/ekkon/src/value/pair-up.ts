@@ -1,5 +1,6 @@
 import type { Fit } from './comparison.ts';
 import { isPrimitive } from './is-primitive.ts';
+import { likenessOf, outlineOf } from './outline.ts';
 
 /** Places in two lists that belong together, in the order of the first. */
 export interface Pairing {
@@ -16,37 +17,137 @@ export interface Pairing {
 }
 
 /** How many questions may be asked before the search is given up. */
-const questionsAllowed = 2_000_000;
+const questionsAllowed = 400_000;
+
+/** What can be told of items without asking whether one accepts another. */
+export interface Hints<A, B> {
+  /** The part of an item by which most pairs are told apart. */
+  readonly partOf: (item: A | B) => unknown;
+  /** The objects themselves that an item was copied from: two that share one are always asked about. */
+  readonly objectsOf: (one: A) => readonly unknown[];
+  readonly objectsOfOther: (other: B) => readonly unknown[];
+}
 
 /**
  * Pairs as many items of one list with items of another as can be paired at one time, each with one that
- * accepts it: a maximum matching in a bipartite graph, by augmenting paths (Kuhn, 1955), first over what
- * surely fits, then over what is undecided as well. Primitives accept their equals alone, so that they are
- * paired by hashing: no pairing has more for leaving two equal ones apart.
+ * accepts it: a maximum matching in a bipartite graph, by augmenting paths (Kuhn, 1955), first over pairs that
+ * surely fit, then over undecided ones as well. Any pairing may be begun with, so items that look alike are tried
+ * first: primitives, which accept their equals alone, and plain data. Most of the other pairs are told apart by
+ * their outlines.
  */
 export function pairUp<A, B>(
   ones: readonly A[],
   others: readonly B[],
   ask: (one: A, other: B) => Fit,
+  hints: Hints<A, B>,
 ): Pairing {
   const partner: (number | undefined)[] = new Array(others.length).fill(undefined);
   const asking = pairEquals(ones, others, partner);
-  const waiting: number[] = [];
-  for (const at of asking) {
-    const isFree = at < others.length && partner[at] === undefined;
-    if (isFree && ask(ones[at] as A, others[at] as B) === 'fits') partner[at] = at;
-    else waiting.push(at);
-  }
-  const isComplete = waiting.length * others.length <= questionsAllowed;
-  if (!isComplete) return pairingOf(ones.length, partner, 'undecided', false);
+  if (asking.length === 0) return settled(ones, partner);
   const fitAt = memoised(ones, others, ask);
-  const left = augment(waiting, partner, (one, other) => fitAt(one, other) === 'fits');
+  const inPlace = asking.filter((at) => {
+    const isFree = at < others.length && partner[at] === undefined;
+    if (isFree && fitAt(at, at) === 'fits') partner[at] = at;
+    return partner[at] !== at;
+  });
+  const waiting = pairAlike(inPlace, ones, others, partner, fitAt, hints);
+  const differAtOnce = outlined(ones, others, hints);
+  if (questionsLeft(waiting, others.length, differAtOnce) > questionsAllowed)
+    return pairingOf(ones.length, partner, 'undecided', false);
+  const accepts = (one: number, other: number, isEnough: (fit: Fit) => boolean) =>
+    !differAtOnce(one, other) && isEnough(fitAt(one, other));
+  const left = augment(waiting, partner, (one, other) =>
+    accepts(one, other, (fit) => fit === 'fits'),
+  );
   const sure = pairingOf(ones.length, partner, 'fits', true);
   if (isPerfect(sure)) return sure;
-  augment(left, partner, (one, other) => fitAt(one, other) !== 'differs');
+  augment(left, partner, (one, other) => accepts(one, other, (fit) => fit !== 'differs'));
   const likely = pairingOf(ones.length, partner, 'undecided', true);
   return isPerfect(likely) ? likely : { ...likely, fit: 'differs' };
 }
+
+/** The pairing if nothing is left to ask. */
+function settled(ones: readonly unknown[], partner: readonly (number | undefined)[]): Pairing {
+  const sure = pairingOf(ones.length, partner, 'fits', true);
+  return isPerfect(sure) ? sure : { ...sure, fit: 'differs' };
+}
+
+/** How many of the items that look like one are tried for it. */
+const alikeTried = 4;
+
+/** Pairs items that look alike, if they fit; gives the places of those that found none. */
+function pairAlike<A, B>(
+  asking: readonly number[],
+  ones: readonly A[],
+  others: readonly B[],
+  partner: (number | undefined)[],
+  fitAt: (one: number, other: number) => Fit,
+  { partOf }: Hints<A, B>,
+): readonly number[] {
+  if (asking.length < 2) return asking;
+  const free = new Map<string, number[]>();
+  others.forEach((other, at) => {
+    if (partner[at] !== undefined) return;
+    const likeness = likenessOf(partOf(other));
+    const places = free.get(likeness);
+    if (places === undefined) free.set(likeness, [at]);
+    else places.push(at);
+  });
+  return asking.filter((at) => {
+    const places = free.get(likenessOf(partOf(ones[at] as A))) ?? [];
+    const found = places.slice(0, alikeTried).findIndex((other) => fitAt(at, other) === 'fits');
+    const [other] = found < 0 ? [] : places.splice(found, 1);
+    if (other !== undefined) partner[other] = at;
+    return other === undefined;
+  });
+}
+
+/** Whether two items have outlines, and others ones. */
+function outlined<A, B>(
+  ones: readonly A[],
+  others: readonly B[],
+  { partOf, objectsOf, objectsOfOther }: Hints<A, B>,
+): (one: number, other: number) => boolean {
+  const numbers = new Map<string, number>();
+  const numberOf = (value: unknown) => {
+    const outline = outlineOf(value);
+    if (outline === undefined) return 0;
+    const known = numbers.get(outline) ?? numbers.size + 1;
+    numbers.set(outline, known);
+    return known;
+  };
+  const mine = ones.map((one) => numberOf(partOf(one)));
+  const theirs = others.map((other) => numberOf(partOf(other)));
+  const [objects, othersObjects] = [ones.map(objectsOf), others.map(objectsOfOther)];
+  const areShared = shareAny(objects.flat(), othersObjects.flat());
+  return (one, other) =>
+    mine[one] !== theirs[other] &&
+    mine[one] !== 0 &&
+    theirs[other] !== 0 &&
+    !(areShared && shareAny(objects[one], othersObjects[other]));
+}
+
+function shareAny(ones: readonly unknown[] = [], others: readonly unknown[] = []): boolean {
+  const all = others.length > 4 ? new Set(others) : undefined;
+  return ones.some((one) => one !== undefined && (all?.has(one) ?? others.includes(one)));
+}
+
+/** How many pairs are not told apart at once, as far as that matters. */
+function questionsLeft(
+  waiting: readonly number[],
+  others: number,
+  differAtOnce: (one: number, other: number) => boolean,
+): number {
+  if (waiting.length * others <= questionsAllowed) return 0;
+  if (waiting.length * others > pairsAllowed) return Number.POSITIVE_INFINITY;
+  let left = 0;
+  for (const one of waiting)
+    for (let other = 0; other < others; other++) if (!differAtOnce(one, other)) left++;
+  return left;
+}
+
+/** How many pairs are told apart by their outlines at most. */
+const pairsAllowed = 25_000_000;
 
 function isPerfect({ unpaired, othersUnpaired }: Pairing): boolean {
   return unpaired.length === 0 && othersUnpaired.length === 0;

@@ -1,4 +1,4 @@
-import { nearestName } from './nearest-name.ts';
+import { nearNames } from './near-names.ts';
 import { refuse } from './refuse.ts';
 
 // Taken at load, so that observing it records nothing of ours.
@@ -26,7 +26,7 @@ export function readOptions(given: unknown, known: readonly string[], below: Bel
     .map(String)
     .find((key) => !known.includes(key));
   if (unknown === undefined) return;
-  const near = nearestName(unknown, known);
+  const [near] = nearNames(unknown, known);
   refuse(
     `${said}: there is no option ${unknown}${near === undefined ? `; these are: ${known.join(', ')}` : `; did you mean ${near}?`}`,
     below,
