@@ -1,3 +1,4 @@
+import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
 import { dateTime } from '../value/slots.ts';
 
@@ -65,7 +66,7 @@ export function freshValue(value: unknown, number: number): unknown {
     case 'bigint':
       return -1_000_003n - BigInt(number) - (value < 0n ? -value : value);
     default:
-      return new Date(dateTime.call(value as object) + 31_536_000_000 + number);
+      return new intrinsics.Date(dateTime.call(value as object) + 31_536_000_000 + number);
   }
 }
 

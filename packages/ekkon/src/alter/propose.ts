@@ -8,6 +8,7 @@ import { sameValues } from '../match/same-value.ts';
 import { printTarget } from '../notation/label.ts';
 import { inFull, printClaimed } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
 import type { RecordAlteration } from './alterations.ts';
 
@@ -132,7 +133,7 @@ function propertyOf({ target: { double, keys } }: HeldEntry): {
   const object = `${nameOf(double)}${keys.slice(0, -1).map(keyCode).join('')}`;
   return {
     object,
-    key: typeof last === 'symbol' ? symbolCode(last) : JSON.stringify(String(last)),
+    key: typeof last === 'symbol' ? symbolCode(last) : intrinsics.stringify(String(last)),
   };
 }
 
@@ -147,14 +148,14 @@ function nameOf(double: string): string {
 function keyCode(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${symbolCode(key)}]`;
   const name = String(key);
-  return identifier.test(name) ? `.${name}` : `[${JSON.stringify(name)}]`;
+  return identifier.test(name) ? `.${name}` : `[${intrinsics.stringify(name)}]`;
 }
 
 function symbolCode(key: symbol): string {
   const shared = Symbol.keyFor(key);
   return shared === undefined
     ? (key.description ?? 'symbol')
-    : `Symbol.for(${JSON.stringify(shared)})`;
+    : `Symbol.for(${intrinsics.stringify(shared)})`;
 }
 
 /**

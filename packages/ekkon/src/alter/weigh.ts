@@ -2,6 +2,7 @@ import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
 import type { Judged } from '../judge/follower.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import {
   type Altering,
   alterationsOf,
@@ -77,7 +78,7 @@ export function weighRecord(
 
 /** What alterations have in common that ask the same: the member, their kind, and the path in the arguments. */
 function questionOf({ entry, alteration, path }: RecordAlteration): string {
-  return JSON.stringify([entry.target.number, entry.kind, alteration, path.map(String)]);
+  return intrinsics.stringify([entry.target.number, entry.kind, alteration, path.map(String)]);
 }
 
 /** How the claims stand after a change: noticed if one fails, whatever else is undecided. */

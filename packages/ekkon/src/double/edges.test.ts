@@ -144,28 +144,6 @@ describe("the platform's own functions", () => {
         /^observe\([\w.]+, .+\): Ekkon uses [\w.]+ itself, so that nothing can be put in its place\..*$/,
       );
   });
-
-  // By name: a runner that prints globalThis into a title takes half a minute.
-  const others: Readonly<Record<string, readonly [object, string]>> = {
-    'JSON.stringify': [JSON, 'stringify'],
-    'Date.now': [Date, 'now'],
-    'Math.random': [Math, 'random'],
-    structuredClone: [globalThis, 'structuredClone'],
-    Date: [globalThis, 'Date'],
-    setTimeout: [globalThis, 'setTimeout'],
-    toFixed: [Number.prototype, 'toFixed'],
-  };
-  test.each(Object.keys(others))('are observed otherwise, and calls of Ekkon are no entries: %s', (name) => {
-    const [target, key] = others[name] ?? [{}, ''];
-    const ledger = loose();
-    ledger.observe(target, key as never);
-    const { dome } = ledger.standIns<{ dome: { open(how: object): void } }>();
-    dome.open({ at: 'dusk', every: [1.5, new Map([[1, 'x']])] });
-    expect(() => check(once(call(dome.open, [{ at: 'dawn', every: [] }])))).toThrow(/claimed "dawn"/);
-    account(ledger);
-    ledger.close();
-    expect(ledger.entries()).toHaveLength(1);
-  });
 });
 
 describe('util.promisify of a function with a way of its own', () => {

@@ -4,6 +4,8 @@ import type { Member, RealFunction } from '../record/member.ts';
 import { recordCall } from '../record/record-call.ts';
 import { tie } from '../record/tie.ts';
 import { printsAs } from '../value/prints-as.ts';
+import { isQuiet } from '../value/quiet.ts';
+import { noteReal } from '../value/tie.ts';
 import type { Way } from './way.ts';
 
 /** The accessor that stands in a property's place, and how the property is to be put back. */
@@ -53,12 +55,14 @@ export function propertyInPlace(
     return value;
   }
   function read(this: unknown): unknown {
+    if (isQuiet()) return found.get === undefined ? current : Reflect.apply(found.get, this, []);
     return recordCall(journal, target, 'read', this, [], read, readAtOnce, undefined);
   }
   function write(this: unknown, value: unknown): void {
     recordCall(journal, target, 'write', this, [value], write, writeNow, undefined);
   }
   tie(read, member);
+  if (found.get !== undefined) noteReal(read, found.get);
   const placed = {
     get: read,
     set: write,

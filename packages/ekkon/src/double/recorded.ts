@@ -21,6 +21,7 @@ import { messageOf } from '../report/findings.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { noteUnplanned } from '../rule/judgements.ts';
 import { printsAs } from '../value/prints-as.ts';
+import { isQuiet } from '../value/quiet.ts';
 
 /** A function that a ledger records. */
 export type RecordedFunction = RealFunction;
@@ -59,6 +60,7 @@ export function recordedFunction(
   const runs = member.otherwise === 'real' ? real : undefined;
   const from = member.fake ? 'promise' : 'real';
   function recorded(this: unknown, ...args: unknown[]): unknown {
+    if (isQuiet() && real !== undefined) return Reflect.apply(real, this, args);
     if (besides !== undefined) {
       if (new.target !== undefined) return besides.construct(args, new.target as never, recorded);
       if (besides.isUnrecorded?.(recorded) === true)

@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { nextTurn } from '../record/clock.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 
 /** What gives its items to an observer. */
@@ -172,7 +173,7 @@ function connectObservable(observable: () => unknown): Connect {
 /** An observable of the platform's own, whose subscription is ended by a signal. */
 function connectPlatformObservable(source: object): Connect {
   return (sink) => {
-    const end = new AbortController();
+    const end = new intrinsics.AbortController();
     (source as { subscribe: Method }).subscribe(observerFor(sink), { signal: end.signal });
     return () => end.abort();
   };

@@ -3,6 +3,7 @@ import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
 import { encode } from '../value/encode.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 
 /** Turns a record into text of another form as its entries come: what to write first, for each entry, and last. */
 export interface Converter {
@@ -44,8 +45,8 @@ function toCsv(): Converter {
         id,
         began,
         ended,
-        at: new Date(at.began).toISOString(),
-        until: at.ended === undefined ? undefined : new Date(at.ended).toISOString(),
+        at: new intrinsics.Date(at.began).toISOString(),
+        until: at.ended === undefined ? undefined : new intrinsics.Date(at.ended).toISOString(),
         double,
         member,
         kind,
@@ -81,7 +82,7 @@ function toTraceEvents(name: string): Converter {
   let last = 0;
   const open: LoadedEntry[] = [];
   const metadata = (what: string, tid: number, named: string) =>
-    JSON.stringify({
+    intrinsics.stringify({
       ph: 'M',
       name: what,
       pid: 1,
@@ -93,7 +94,7 @@ function toTraceEvents(name: string): Converter {
     const tid = threads.get(entry.double) ?? threads.size + 1;
     const isNew = !threads.has(entry.double);
     threads.set(entry.double, tid);
-    const made = JSON.stringify({
+    const made = intrinsics.stringify({
       ph: 'X',
       name: entry.label,
       cat: entry.kind,
@@ -128,11 +129,11 @@ function toOtlp(name: string): Converter {
   const resource = { attributes: [attribute('service.name', name)] };
   let trace: string | undefined;
   return {
-    head: `{"resourceSpans":[{"resource":${JSON.stringify(resource)},"scopeSpans":[{"scope":{"name":"ekkon"},"spans":[`,
+    head: `{"resourceSpans":[{"resource":${intrinsics.stringify(resource)},"scopeSpans":[{"scope":{"name":"ekkon"},"spans":[`,
     entry(entry) {
       const separator = trace === undefined ? '' : ',';
       trace ??= hash(`${name} ${entry.at.began}`).slice(0, 32);
-      return `${separator}\n${JSON.stringify(spanOf(entry, trace))}`;
+      return `${separator}\n${intrinsics.stringify(spanOf(entry, trace))}`;
     },
     foot: () => ']}]}]}\n',
   };
@@ -153,7 +154,7 @@ function spanOf(entry: LoadedEntry, traceId: string) {
       attribute('ekkon.double', double),
       attribute('ekkon.member', member),
       attribute('ekkon.kind', kind),
-      attribute('ekkon.args', JSON.stringify(encode(args, shortValue))),
+      attribute('ekkon.args', intrinsics.stringify(encode(args, shortValue))),
       attribute('ekkon.state', outcome.state),
       ...resultAttributes(outcome),
       attribute('ekkon.began', String(began)),
@@ -165,9 +166,9 @@ function spanOf(entry: LoadedEntry, traceId: string) {
 
 function resultAttributes(outcome: LoadedEntry['outcome']): readonly unknown[] {
   if ('value' in outcome)
-    return [attribute('ekkon.value', JSON.stringify(encode(outcome.value, shortValue)))];
+    return [attribute('ekkon.value', intrinsics.stringify(encode(outcome.value, shortValue)))];
   if ('reason' in outcome)
-    return [attribute('ekkon.reason', JSON.stringify(encode(outcome.reason, shortValue)))];
+    return [attribute('ekkon.reason', intrinsics.stringify(encode(outcome.reason, shortValue)))];
   return [];
 }
 

@@ -19,6 +19,7 @@ import { tie, tied } from '../record/tie.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import { levelsIn, type RuleLevels } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 
 type Below = (...args: never[]) => unknown;
@@ -78,7 +79,7 @@ export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void 
   const file = openSync(place, 'a');
   const lineOptions = options();
   const written = new Set(doublesNamed(journal).keys());
-  const write = (line: Line) => writeSync(file, `${JSON.stringify(line)}\n`);
+  const write = (line: Line) => writeSync(file, `${intrinsics.stringify(line)}\n`);
   const writeDoubles = () => {
     const doubles = doublesNamed(journal);
     if (doubles.size === written.size) return;
@@ -152,7 +153,7 @@ function loadedEntry(entry: Journal['entries'][number]): LoadedEntry {
 
 /** How values and places are written, seen from where the process runs. */
 function options(): LineOptions {
-  const folder = process.cwd();
+  const folder = intrinsics.cwd?.() ?? '';
   return { show: shortValue, fileOf: (file) => fileFrom(folder, file) };
 }
 

@@ -4,6 +4,7 @@ import { eventsOf } from '../record/events.ts';
 import type { Journal } from '../record/journal.ts';
 import { doubleLine, eventLine, headerLine, type Line } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 
 interface Timed {
   readonly at: number;
@@ -40,7 +41,7 @@ export function mergeJournals(journals: readonly Journal[]): Journal {
       line[key] === undefined ? {} : { [key]: known.get(line[key]) ?? 0 };
     lines.push({ ...line, tick: index + 1, ...id('begins'), ...id('ends'), ...id('during') });
   });
-  return fromLines(lines.map((line) => JSON.stringify(line)).join('\n')).journal;
+  return fromLines(lines.map((line) => intrinsics.stringify(line)).join('\n')).journal;
 }
 
 /** The events of a record as lines, each with a time that is not before the one ahead of it. */

@@ -11,6 +11,7 @@ import { fromLines } from '../record/read-lines.ts';
 import { type PageData, type PageRecord, pageText } from '../report/page-data.ts';
 import { toldVerdict } from '../report/told.ts';
 import { judgementsOn } from '../rule/judgements.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { linesOfFile } from './read-file.ts';
 
 /** Where the built page is: beside what is built, or seen from the sources. */
@@ -22,7 +23,7 @@ const places = ['./page/index.html', '../../dist/page/index.html'];
  * @throws Error if the page is not built
  */
 export function reportPage(data: PageData): string {
-  const built = places.map((place) => fileURLToPath(new URL(place, import.meta.url)));
+  const built = places.map((place) => fileURLToPath(new intrinsics.URL(place, import.meta.url)));
   const page = built.find((path) => existsSync(path));
   if (page === undefined)
     throw new Error('the report page is not built; run npm run build in the repository of ekkon');
@@ -46,7 +47,7 @@ export function pagePart(path: string, most = entriesMost): Pick<PageRecord, 'te
 
 /** What a page shows of a live ledger: its record, the claims that can be written, and what was thrown on it. */
 export function pageRecordOf(journal: Journal, file: string): PageRecord {
-  const folder = process.cwd();
+  const folder = intrinsics.cwd?.() ?? '';
   const fileOf = (path: string) => fileFrom(folder, path);
   const text = toLines(journal, { show: shortValue, fileOf }).join('\n');
   const { judged, thrown } = judgementsOn(journal);

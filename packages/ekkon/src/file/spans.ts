@@ -1,3 +1,4 @@
+import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
 
 /** A span as OTLP's JSON has it, as far as it is read. */
@@ -71,19 +72,19 @@ export function linesOfSpans(placed: readonly Placed[], name: string): readonly 
       ...(during === undefined ? {} : { during }),
     });
   });
-  return lines.map((line) => JSON.stringify(line));
+  return lines.map((line) => intrinsics.stringify(line));
 }
 
 function documents(text: string): readonly unknown[] {
   try {
-    return [JSON.parse(text)];
+    return [intrinsics.parse(text)];
   } catch {
     return text
       .split(/\r?\n/)
       .filter((line) => line.trim() !== '')
       .map((line, at) => {
         try {
-          return JSON.parse(line);
+          return intrinsics.parse(line);
         } catch {
           throw new TypeError(`line ${at + 1} is not JSON`);
         }
@@ -225,7 +226,7 @@ export function linkedBy(
 /** What a span says of itself as arguments: its own record's if it is one of Ekkon's, else its attributes. */
 function argumentsOf({ attributes = [] }: Span): Json {
   const own = attributes.find(({ key }) => key === 'ekkon.args');
-  if (own !== undefined) return JSON.parse(String(plain(own.value))) as Json;
+  if (own !== undefined) return intrinsics.parse(String(plain(own.value))) as Json;
   if (attributes.length === 0) return [];
   return [Object.fromEntries(attributes.map(({ key, value }) => [key, asJson(plain(value))]))];
 }
@@ -237,9 +238,9 @@ function outcomeOf({ attributes = [], status }: Span): { readonly [key: string]:
   };
   const state = read('ekkon.state');
   if (state === 'returned' || state === 'fulfilled')
-    return { state, value: JSON.parse(read('ekkon.value') ?? '{"$":"undefined"}') };
+    return { state, value: intrinsics.parse(read('ekkon.value') ?? '{"$":"undefined"}') };
   if (state === 'threw' || state === 'rejected')
-    return { state, reason: JSON.parse(read('ekkon.reason') ?? '{"$":"undefined"}') };
+    return { state, reason: intrinsics.parse(read('ekkon.reason') ?? '{"$":"undefined"}') };
   const isFailed = status?.code === 2 || status?.code === 'STATUS_CODE_ERROR';
   return isFailed
     ? { state: 'rejected', reason: status?.message ?? { $: 'undefined' } }

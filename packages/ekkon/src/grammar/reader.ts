@@ -1,3 +1,4 @@
+import { intrinsics } from '../value/intrinsics.ts';
 import { nearNames } from '../value/near-names.ts';
 import { NotationError } from './notation-error.ts';
 
@@ -170,7 +171,7 @@ export class Reader {
       return undefined;
     }
     try {
-      return JSON.parse(found);
+      return intrinsics.parse(found);
     } catch {
       return this.fail('this text has an escape that JSON does not know', start);
     }

@@ -8,6 +8,7 @@ import { endsWith, startsWith, textLike } from '../match/texts.ts';
 import { instanceOf, typeOf } from '../match/type-of.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { namedClass } from '../value/named-class.ts';
 import { nearNames } from '../value/near-names.ts';
 import { classCalled } from '../value/platform/table.ts';
@@ -305,19 +306,20 @@ function parseNew(reader: Reader, scope: Scope, level: number): unknown {
 function construct(name: string, parameters: readonly unknown[], scope: Scope): unknown {
   const [first, second] = parameters;
   try {
-    if (name === 'Date') return new Date(first as string | number);
+    if (name === 'Date') return new intrinsics.Date(first as string | number);
     if (name === 'Map') return new Map(first as [unknown, unknown][]);
     if (name === 'Set') return new Set(first as unknown[]);
-    if (name === 'URL') return new URL(String(first));
-    if (name === 'URLSearchParams') return new URLSearchParams(String(first));
+    if (name === 'URL') return new intrinsics.URL(String(first));
+    if (name === 'URLSearchParams') return new intrinsics.URLSearchParams(String(first));
     if (name === 'DataView') return new DataView(first as ArrayBuffer);
     if (bytes.includes(name))
       return Reflect.construct((globalThis as never as Record<string, never>)[name] as never, [
         first,
       ]);
     if (name === 'Buffer') {
-      const { Buffer } = globalThis as { readonly Buffer?: typeof globalThis.Buffer };
-      return Buffer?.from(first as number[]);
+      const bytes = Uint8Array.from(first as number[]);
+      const { Buffer } = intrinsics;
+      return Buffer && Object.setPrototypeOf(bytes, Buffer.prototype);
     }
     return errorCalled(name, first, second, scope);
   } catch {

@@ -4,7 +4,7 @@ import { isInherited } from '../value/compare-properties.ts';
 import type { Difference } from '../value/difference.ts';
 import { isNative } from '../value/is-native.ts';
 import { kindOf } from '../value/kind.ts';
-import { descriptorOf, listedKeys } from '../value/prototype-chain.ts';
+import { listedKeys, platformMember } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
 import { isRevealed } from '../value/revealed.ts';
 import { isSnapshot } from '../value/snapshot.ts';
@@ -141,7 +141,7 @@ const nothing = Object.freeze({});
 function placeIn(held: object, key: PropertyKey): { readonly value: unknown } | undefined {
   if (Object.hasOwn(held, key)) return { value: Reflect.get(held, key) };
   if (held === nothing) return undefined;
-  const inherited = descriptorOf(held, key);
+  const inherited = platformMember(held, key);
   if (inherited === undefined) return undefined;
   if ('value' in inherited) {
     const isMethod = typeof inherited.value === 'function';

@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import type { Difference } from '../value/difference.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
@@ -31,7 +32,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
     asks: true,
     parameters: [holds],
     get prints() {
-      return `suchThat(${JSON.stringify(description ?? describe(holds))})`;
+      return `suchThat(${intrinsics.stringify(description ?? describe(holds))})`;
     },
     fit(recorded) {
       if (!isAskedAtOnce(recorded)) return undefined;

@@ -9,6 +9,7 @@ import { recording, type Standing } from '../../tests/standing.ts';
 import {
   allItems,
   anyOf,
+  type ClaimError,
   call,
   check,
   gives,
@@ -477,4 +478,14 @@ test('values of every kind are told apart as the platform does', () => {
     }),
     { numRuns: 2_000 },
   );
+});
+
+test('a verdict on an object of the platform can be written as JSON', () => {
+  const { store } = record(new URL('http://archive.example/frames'));
+  try {
+    check(once(call(store, [new URL('http://archive.example/stars')])));
+  } catch (error) {
+    expect(JSON.stringify((error as ClaimError).verdict)).toContain('http://archive.example/stars');
+  }
+  expect.assertions(1);
 });

@@ -1,9 +1,7 @@
 import { className } from '../value/class-name.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
 import { isOwn } from '../value/prints-as.ts';
-
-// Taken at load, so that observing it records nothing of ours.
-const { stringify } = JSON;
 
 /**
  * A call as a method could be declared, ready to be pasted into an interface:
@@ -31,7 +29,7 @@ function typeText(value: unknown, level: number): string {
   if (kind !== 'plain') return className(value) ?? 'object';
   const fields = Object.keys(value).map((key) => {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);
-    const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : stringify(key);
+    const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : intrinsics.stringify(key);
     return `${name}: ${typeText(descriptor?.value, level + 1)}`;
   });
   return fields.length === 0 ? 'object' : `{ ${fields.join('; ')} }`;

@@ -1,3 +1,5 @@
+import { intrinsics } from '../value/intrinsics.ts';
+
 /** A place in source code; line and column count from 1. */
 export interface Site {
   readonly file: string;
@@ -78,7 +80,7 @@ function cleanFile(file: string): string {
 
 function decoded(url: string): string {
   try {
-    return decodeURIComponent(url);
+    return intrinsics.decodeURIComponent(url);
   } catch {
     // A percent sign that is one.
     return url;

@@ -1,4 +1,5 @@
 import { encode, type ShowValue } from '../value/encode.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
 import { readSite, type Site } from './call-site.ts';
 import type { DoubleKind } from './double-names.ts';
@@ -30,7 +31,7 @@ export function toLines(journal: Journal, options: LineOptions): readonly string
   eventsOf(journal).forEach((event, at) => {
     if (event !== undefined) lines.push(eventLine(event, at + 1, options));
   });
-  return lines.map((line) => JSON.stringify(line));
+  return lines.map((line) => intrinsics.stringify(line));
 }
 
 /** What happened at a tick: a mark, or an entry's beginning or end. */

@@ -1,4 +1,5 @@
 import { makeDecoder } from '../value/decode.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
 import type { Site } from './call-site.ts';
 import { platformClock } from './clock.ts';
@@ -127,7 +128,7 @@ export class LineReader {
     if (!Array.isArray(held)) throw new TypeError('"args" must be a list');
     if (!kinds.has(kind as EntryKind))
       throw new TypeError(
-        `"kind" is ${JSON.stringify(kind)}, and must be ${[...kinds].join(', ')}`,
+        `"kind" is ${intrinsics.stringify(kind)}, and must be ${[...kinds].join(', ')}`,
       );
     if (during !== undefined && !(Number.isInteger(during) && Number(during) < id))
       throw new TypeError('"during" must be the number of an earlier entry');
@@ -257,7 +258,7 @@ function readHeader(text: string): { readonly name: string; readonly openedAt: n
   const { version, name, opened = 0 } = header;
   if (typeof version !== 'number' || version > formatVersion) {
     throw new TypeError(
-      `this ledger file has version ${JSON.stringify(version)} and only versions up to ${formatVersion} can be read: use a newer ekkon`,
+      `this ledger file has version ${intrinsics.stringify(version)} and only versions up to ${formatVersion} can be read: use a newer ekkon`,
     );
   }
   return {
@@ -268,7 +269,7 @@ function readHeader(text: string): { readonly name: string; readonly openedAt: n
 
 function parse(text: string): Line | undefined {
   try {
-    const value: unknown = JSON.parse(text);
+    const value: unknown = intrinsics.parse(text);
     return typeof value === 'object' && value !== null && !Array.isArray(value)
       ? (value as Line)
       : undefined;
@@ -299,7 +300,7 @@ function readOutcome(line: Line, decode: (json: Json) => unknown): Outcome {
       return { state, reason: decode(reason) };
     default:
       throw new TypeError(
-        `"state" is ${JSON.stringify(state)}, and must be returned, threw, fulfilled or rejected`,
+        `"state" is ${intrinsics.stringify(state)}, and must be returned, threw, fulfilled or rejected`,
       );
   }
 }
@@ -307,6 +308,6 @@ function readOutcome(line: Line, decode: (json: Json) => unknown): Outcome {
 function wholeNumber(line: Line, key: string): number {
   const value = line[key];
   if (!Number.isSafeInteger(value))
-    throw new TypeError(`"${key}" is ${JSON.stringify(value)}, and must be a whole number`);
+    throw new TypeError(`"${key}" is ${intrinsics.stringify(value)}, and must be a whole number`);
   return value as number;
 }

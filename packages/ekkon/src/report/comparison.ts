@@ -4,6 +4,7 @@ import { shortValue } from '../notation/value.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
 import type { Difference } from '../value/difference.ts';
 import { encode } from '../value/encode.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 
 /** How one entry of a record stands to another record. */
 export type Change =
@@ -52,7 +53,7 @@ export function compareRecords(
 }
 
 function keyOf({ label, kind, args, outcome }: LoadedEntry): string {
-  return JSON.stringify([label, kind, encode(args, shortValue), encode(outcome, shortValue)]);
+  return intrinsics.stringify([label, kind, encode(args, shortValue), encode(outcome, shortValue)]);
 }
 
 /** In one place, entries of the same member are the same ones, changed. */

@@ -1,4 +1,5 @@
 import { diffLines, diffWordsWithSpace } from 'diff';
+import { intrinsics } from '../value/intrinsics.ts';
 import { clip } from './layout.ts';
 
 /** From how many characters on two texts are compared by word or line, not shown whole. */
@@ -47,8 +48,8 @@ export function textDifference(
     .flatMap(({ line, claimed: one, recorded: other }) => {
       const place = byLine ? `line ${line}`.padEnd(10) : '';
       return [
-        `${place}claimed    ${clip(JSON.stringify(one), width)}`,
-        `${' '.repeat(place.length)}recorded   ${clip(JSON.stringify(other), width)}`,
+        `${place}claimed    ${clip(intrinsics.stringify(one), width)}`,
+        `${' '.repeat(place.length)}recorded   ${clip(intrinsics.stringify(other), width)}`,
       ];
     });
   const rest = changes.length - changesShown;

@@ -87,9 +87,7 @@ const longRecord = 1_000;
 export function footersOf({ entries = 0, causesBounded }: Verdict): readonly string[] {
   const kept =
     entries > longRecord
-      ? [
-          `judged as it was read: of ${entries.toLocaleString('en')} entries, those are kept that say why`,
-        ]
+      ? [`judged as it was read: of ${inThousands(entries)} entries, those are kept that say why`]
       : [];
   return causesBounded === true
     ? [...kept, 'there was too much to try: a cause that findings have in common may not be told']
@@ -170,4 +168,9 @@ export function aroundOf(finding: Finding, paint: Paint, isPlaceTold = true): re
       : []),
     ...(planned === '' ? [] : [paint('faint', `plan at ${planned}`)]),
   ];
+}
+
+/** A whole number as English writes it: `12,000`. */
+function inThousands(number: number): string {
+  return String(number).replace(/\B(?=(\d{3})+$)/g, ',');
 }

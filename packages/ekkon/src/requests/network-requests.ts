@@ -1,3 +1,4 @@
+import { intrinsics } from '../value/intrinsics.ts';
 /** A request that was really made. */
 export interface RequestMade {
   /** In capitals; `'*'` where the platform does not tell, as a browser's resource timing does not. */
@@ -56,14 +57,14 @@ interface HttpRequest {
 function hearChannels(channels: Channels, emit: (made: RequestMade) => void): () => void {
   const fetched = (message: unknown) => {
     const { method, origin, path } = (message as { readonly request: FetchRequest }).request;
-    emit({ method: method.toUpperCase(), url: new URL(path, origin).href });
+    emit({ method: method.toUpperCase(), url: new intrinsics.URL(path, origin).href });
   };
   const sent = (message: unknown) => {
     const { request } = message as { readonly request: HttpRequest };
     const host = String(request.getHeader('host') ?? request.host);
     emit({
       method: request.method.toUpperCase(),
-      url: new URL(request.path, `${request.protocol}//${host}`).href,
+      url: new intrinsics.URL(request.path, `${request.protocol}//${host}`).href,
     });
   };
   channels.subscribe('undici:request:create', fetched);

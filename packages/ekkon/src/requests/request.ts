@@ -11,6 +11,7 @@ import type { Member } from '../record/member.ts';
 import { noteWritten } from '../record/slip.ts';
 import { tied } from '../record/tie.ts';
 import type { Difference } from '../value/difference.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { ownPrinting, type printsAs } from '../value/prints-as.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
@@ -157,7 +158,7 @@ export function shown(seen: SeenParts, params: Readonly<Record<string, string>>)
 
 function jsonIn(text: string): { readonly json?: unknown } {
   try {
-    return { json: JSON.parse(text) as unknown };
+    return { json: intrinsics.parse(text) as unknown };
   } catch {
     return {};
   }
@@ -190,7 +191,7 @@ function differences(
   const params = address(seen.url);
   if (params === undefined) {
     const isPath = url.startsWith('/');
-    const { pathname, search } = new URL(seen.url);
+    const { pathname, search } = new intrinsics.URL(seen.url);
     const path = isPath ? 'path' : 'url';
     const is = isPath ? `${pathname}${url.includes('?') ? search : ''}` : seen.url;
     found.push({ path: [path], kind: 'changed', claimed: url, recorded: is });

@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import { makeReply, type Reply, type ResponseParts } from '../plan/reply.ts';
 import type { Clock } from '../record/clock.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
@@ -25,7 +26,6 @@ export interface ResponseOptions {
 
 // Taken at load, so that a `Response` that is taken over later has no say.
 const { Response: MadeResponse, ReadableStream: MadeStream } = globalThis;
-const { stringify } = JSON;
 
 /** Answers that have no body, by their status. */
 const bodiless: ReadonlySet<number> = new Set([204, 205, 304]);
@@ -93,7 +93,7 @@ function readResponse(reply: ResponseOptions): ResponseParts {
   return {
     status,
     headers: named,
-    body: json === undefined ? text : stringify(json),
+    body: json === undefined ? text : intrinsics.stringify(json),
     parts,
     delay,
   };

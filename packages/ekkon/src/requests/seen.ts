@@ -2,6 +2,7 @@ import { bodyOf } from '../record/bodies.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { copyOf } from '../value/copy.ts';
 import { budget } from '../value/copying.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { isSnapshot } from '../value/snapshot.ts';
 
 /** The body of a request, as far as it is known. */
@@ -90,12 +91,12 @@ function absolute(address: string): URL {
   const { location } = globalThis as { readonly location?: { readonly href?: string } };
   for (const base of [location?.href, elsewhere]) {
     try {
-      return new URL(address, base);
+      return new intrinsics.URL(address, base);
     } catch {
       // A page that has no address, as `about:blank` has none, cannot be built on.
     }
   }
-  return new URL(elsewhere);
+  return new intrinsics.URL(elsewhere);
 }
 
 function addressOf(input: unknown): unknown {
@@ -153,7 +154,7 @@ function bodyIn(init: Readonly<Record<string, unknown>>, input: unknown): SeenBo
   if (isSnapshot(body)) {
     if (body.type === 'URLSearchParams') {
       const text = String(body.state);
-      return { is: 'form', form: namesOf(new URLSearchParams(text)) };
+      return { is: 'form', form: namesOf(new intrinsics.URLSearchParams(text)) };
     }
     if (body.type === 'FormData') return { is: 'form', form: { ...body.content } };
   }

@@ -6,6 +6,7 @@ import type { DoubleOptions, Ledger } from '../double/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { noteServer } from './request.ts';
 import { contentsOf, namesOf } from './seen.ts';
@@ -128,7 +129,7 @@ interface MadeRequest {
 
 async function readRequest(incoming: IncomingMessage): Promise<MadeRequest> {
   const { method = 'GET', headers, url: path = '/' } = incoming;
-  const url = new URL(path, `http://${headers.host ?? '127.0.0.1'}`);
+  const url = new intrinsics.URL(path, `http://${headers.host ?? '127.0.0.1'}`);
   const chunks: Uint8Array[] = [];
   for await (const chunk of incoming) chunks.push(chunk as Uint8Array);
   const bytes = unpacked(Buffer.concat(chunks), headers['content-encoding']);
@@ -162,7 +163,7 @@ function unplannedFor(
   answer: unknown,
   entry: HeldEntry | undefined,
 ): Response {
-  const { pathname } = new URL(url);
+  const { pathname } = new intrinsics.URL(url);
   const why =
     entry?.more?.answer === undefined
       ? `no plan fits ${method} ${pathname}`

@@ -1,5 +1,5 @@
 import jsTokens from 'js-tokens';
-import { tiedTo } from './tie.ts';
+import { realBehind } from './tie.ts';
 
 /** The source of a class; of one that is a function, that of its methods as well. */
 export function sourcesOf(prototype: object): readonly string[] {
@@ -13,7 +13,7 @@ export function sourcesOf(prototype: object): readonly string[] {
 
 /** The source of a function, or of the real one that a replacement stands for. */
 export function sourceOf(code: unknown): string {
-  return Function.prototype.toString.call(tiedTo(code)?.real ?? code);
+  return Function.prototype.toString.call(realBehind(code));
 }
 
 export interface Word {

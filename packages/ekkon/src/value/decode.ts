@@ -1,5 +1,6 @@
 import { type Decoding, decodeItems, decodeOwn, made } from './decoding.ts';
 import { type GapReason, makeGap } from './gap.ts';
+import { intrinsics } from './intrinsics.ts';
 import { type Json, type Tagged, textIn } from './json.ts';
 import { kinds } from './kinds/table.ts';
 import { makeOwn, printsAs } from './prints-as.ts';
@@ -31,7 +32,7 @@ type Read = (decoding: Decoding, json: Tagged) => unknown;
 function decodeTagged(decoding: Decoding, json: Tagged): unknown {
   const read = readers.get(textIn(json, '$'));
   if (read === undefined)
-    throw new TypeError(`a value of a kind unknown here: ${JSON.stringify(json['$'])}`);
+    throw new TypeError(`a value of a kind unknown here: ${intrinsics.stringify(json['$'])}`);
   return read(decoding, json);
 }
 

@@ -1,3 +1,5 @@
+import { intrinsics } from './intrinsics.ts';
+
 /** Control characters, and those that change the direction of a line: a terminal would obey them. */
 const signs =
   // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for.
@@ -8,10 +10,7 @@ export function escapeControls(text: string): string {
   return text.replace(signs, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
-// Taken at load, so that observing it records nothing of ours.
-const { stringify } = JSON;
-
 /** A text in double quotes, as it can be read back. */
 export function inQuotes(text: string): string {
-  return escapeControls(stringify(text));
+  return escapeControls(intrinsics.stringify(text));
 }

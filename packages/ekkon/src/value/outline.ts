@@ -1,4 +1,5 @@
 import { hasExtras } from './extras.ts';
+import { intrinsics } from './intrinsics.ts';
 import { isPrimitive } from './is-primitive.ts';
 import { isOwn } from './prints-as.ts';
 
@@ -26,18 +27,15 @@ export function outlineOf(value: unknown): string | undefined {
 
 const keysMost = 100;
 
-// Taken at load, so that observing it records nothing of ours.
-const { stringify } = JSON;
-
 function quoted(name: string): string {
-  return /^\w+$/.test(name) ? name : stringify(name);
+  return /^\w+$/.test(name) ? name : intrinsics.stringify(name);
 }
 
 /** Equal primitives have one text, and others another; of symbols nothing is told. */
 function primitive(value: unknown): string {
   switch (typeof value) {
     case 'string':
-      return stringify(value);
+      return intrinsics.stringify(value);
     case 'symbol':
       return 's';
     case 'bigint':

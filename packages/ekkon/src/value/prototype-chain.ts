@@ -1,3 +1,5 @@
+import { realBehind } from './tie.ts';
+
 /** An object and what it inherits from, the nearest first; what every plain object inherits from is left out. */
 export function chainOf(target: object): readonly object[] {
   const chain: object[] = [];
@@ -17,6 +19,16 @@ export function descriptorOf(target: object, key: PropertyKey): PropertyDescript
     if (descriptor !== undefined) return descriptor;
   }
   return undefined;
+}
+
+/**
+ * A member of the platform, own or inherited, as the platform has it: a replacement that records is left out, so that
+ * reading the member records nothing.
+ */
+export function platformMember(target: object, key: PropertyKey): PropertyDescriptor | undefined {
+  const found = descriptorOf(target, key);
+  if (found?.get !== undefined) return { ...found, get: realBehind(found.get) };
+  return found === undefined ? undefined : { ...found, value: realBehind(found.value) };
 }
 
 /** The names of an object's members, own and inherited, each once. */

@@ -1,8 +1,6 @@
+import { intrinsics } from './intrinsics.ts';
 import { nearNames } from './near-names.ts';
 import { refuse } from './refuse.ts';
-
-// Taken at load, so that observing it records nothing of ours.
-const { stringify } = JSON;
 
 type Below = (...args: never[]) => unknown;
 
@@ -42,7 +40,7 @@ function isPlain(value: unknown): value is object {
 
 /** Options that are none, in a few words; nothing of theirs is run. */
 function shown(value: unknown): string {
-  if (typeof value === 'string') return stringify(value);
+  if (typeof value === 'string') return intrinsics.stringify(value);
   if (typeof value === 'object' && value !== null)
     return Array.isArray(value) ? 'a list' : 'an instance of a class';
   return typeof value === 'function' ? 'a function' : String(value);

@@ -1,3 +1,5 @@
+import { intrinsics } from './intrinsics.ts';
+
 /**
  * The platform's own readers of internal slots, taken once, so that neither a subclass nor a later
  * replacement has a say in what a value holds. Each throws if the slot is not there.
@@ -34,7 +36,7 @@ const { toISOString } = Date.prototype;
 
 /** A time in milliseconds, as a date writes it. */
 export function printTime(time: number): string {
-  return toISOString.call(new Date(time));
+  return toISOString.call(new intrinsics.Date(time));
 }
 
 const typedParts = {

@@ -14,11 +14,12 @@ export class Snapshot {
   /** All that it holds, if one primitive says it. */
   readonly state: unknown;
   readonly print: PlatformClass['print'];
+  // Out of sight: a printer of verdicts would follow them into the platform's own prototypes.
   /** What it showed by then, copied; what never changes is added once somebody asks. */
-  private readonly recorded: Record<PropertyKey, unknown>;
-  private readonly notRead: string | undefined;
-  private readonly recognised: Recognised | undefined;
-  private isWhole = false;
+  readonly #recorded: Record<PropertyKey, unknown>;
+  readonly #notRead: string | undefined;
+  readonly #recognised: Recognised | undefined;
+  #isWhole = false;
 
   constructor(
     of: object,
@@ -32,26 +33,26 @@ export class Snapshot {
     },
   ) {
     this.of = of;
-    this.recorded = recorded;
-    this.recognised = told.recognised;
+    this.#recorded = recorded;
+    this.#recognised = told.recognised;
     this.type = told.type;
     this.state = told.state;
-    this.notRead = told.unseen;
+    this.#notRead = told.unseen;
     this.print = told.print;
   }
 
   /** What it showed. Of a thing with an identity, the primitives among its own properties. */
   get content(): Content {
-    if (!this.isWhole && this.recognised !== undefined)
-      readFixed(this.recorded, this.of, this.recognised);
-    this.isWhole = true;
-    return this.recorded;
+    if (!this.#isWhole && this.#recognised !== undefined)
+      readFixed(this.#recorded, this.of, this.#recognised);
+    this.#isWhole = true;
+    return this.#recorded;
   }
 
   /** What it holds that was not read, in words of a report. */
   get unseen(): string | undefined {
-    const unknown = this.recognised?.unknown ?? [];
-    if (this.notRead !== undefined || unknown.length === 0) return this.notRead;
+    const unknown = this.#recognised?.unknown ?? [];
+    if (this.#notRead !== undefined || unknown.length === 0) return this.#notRead;
     return `its ${listed(unknown)} ${unknown.length === 1 ? 'was' : 'were'} not read`;
   }
 

@@ -28,3 +28,16 @@ export function tiedTo(target: unknown): TiedTo | undefined {
     return undefined;
   }
 }
+
+const reals = new WeakMap<object, unknown>();
+
+/** Notes the real accessor that a replacement stands for. */
+export function noteReal(replacement: object, real: unknown): void {
+  reals.set(replacement, real);
+}
+
+/** The real function that a replacement stands for; any other value itself. */
+export function realBehind<T>(value: T): T {
+  if (typeof value !== 'function') return value;
+  return (tiedTo(value)?.real ?? reals.get(value) ?? value) as T;
+}

@@ -4,6 +4,7 @@ import type { Comparison } from '../comparison.ts';
 import { addOwn } from '../copy-properties.ts';
 import { alike, type Copying, remember, tooLarge } from '../copying.ts';
 import { made } from '../decoding.ts';
+import { intrinsics } from '../intrinsics.ts';
 import type { Json, Tagged } from '../json.ts';
 import { textIn } from '../json.ts';
 import type { Piece } from '../piece.ts';
@@ -65,29 +66,27 @@ function typeNamed(name: string): TypedArray {
   return type;
 }
 
-// Taken at load, so that observing them records nothing of ours.
-const { atob, btoa } = globalThis;
-const { Buffer } = globalThis as { readonly Buffer?: { readonly prototype: object } };
-
 function encodeBytes(value: object): Json {
   const type = isTyped(value) ? typedName.call(value) : isView(value) ? 'DataView' : 'ArrayBuffer';
   return {
     $: 'bytes',
     type: type ?? 'Uint8Array',
     ...(className(value) === 'Buffer' ? { class: 'Buffer' } : {}),
-    base64: btoa(Array.from(bytesOf(value), (byte) => String.fromCharCode(byte)).join('')),
+    base64: intrinsics.btoa(
+      Array.from(bytesOf(value), (byte) => intrinsics.fromCharCode(byte)).join(''),
+    ),
   };
 }
 
 function decodeBytes(json: Tagged): object {
-  const text = atob(textIn(json, 'base64'));
+  const text = intrinsics.atob(textIn(json, 'base64'));
   const { buffer } = Uint8Array.from(text, (character) => character.charCodeAt(0));
   const type = textIn(json, 'type');
   if (type === 'ArrayBuffer') return buffer;
   if (type === 'DataView') return new DataView(buffer);
   const decoded = new (typeNamed(type))(buffer);
-  return textIn(json, 'class') === 'Buffer' && Buffer !== undefined
-    ? Object.setPrototypeOf(decoded, Buffer.prototype)
+  return textIn(json, 'class') === 'Buffer' && intrinsics.Buffer !== undefined
+    ? Object.setPrototypeOf(decoded, intrinsics.Buffer.prototype)
     : decoded;
 }
 

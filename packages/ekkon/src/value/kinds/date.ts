@@ -1,12 +1,13 @@
 import { decodeDerived, made } from '../decoding.ts';
 import { madeBy } from '../encoding.ts';
+import { intrinsics } from '../intrinsics.ts';
 import { dateTime, printTime } from '../slots.ts';
 import { bySlot } from './state.ts';
 import type { ValueKind } from './value-kind.ts';
 
 export const date: ValueKind = {
   ...bySlot(
-    (value) => new Date(dateTime.call(value)),
+    (value) => new intrinsics.Date(dateTime.call(value)),
     (value) => dateTime.call(value),
   ),
   encode(encoding, value) {
@@ -20,7 +21,7 @@ export const date: ValueKind = {
   decode: {
     date(decoding, json) {
       const time = json['at'] === null ? Number.NaN : Number(json['at']);
-      return decodeDerived(decoding, made(decoding, new Date(time)), json);
+      return decodeDerived(decoding, made(decoding, new intrinsics.Date(time)), json);
     },
   },
   print(_, value) {

@@ -3,6 +3,7 @@ import { compareSeen } from '../compare-seen.ts';
 import { copyPlatform } from '../copy-instance.ts';
 import { classNamed, decodeOwn, made, madeLast } from '../decoding.ts';
 import { classOf, type Encoding, ownPairs } from '../encoding.ts';
+import { intrinsics } from '../intrinsics.ts';
 import { type Json, pairsIn, textIn } from '../json.ts';
 import type { Piece } from '../piece.ts';
 import { classCalled } from '../platform/table.ts';
@@ -12,17 +13,14 @@ import { isSnapshot, Snapshot } from '../snapshot.ts';
 import { printThing } from './thing.ts';
 import type { ValueKind } from './value-kind.ts';
 
-// Taken at load, so that observing them records nothing of ours.
-const { URL, URLSearchParams } = globalThis;
-
 /** An instance of a class of the platform, by what it shows. */
 export const platform: ValueKind = {
   copy: copyPlatform,
   show: (_, value) => value,
   encode: (encoding, value) => encodeSnapshot(encoding, encoding.copyOf(value)),
   decode: {
-    url: (decoding, json) => made(decoding, new URL(textIn(json, 'of'))),
-    params: (decoding, json) => made(decoding, new URLSearchParams(textIn(json, 'of'))),
+    url: (decoding, json) => made(decoding, new intrinsics.URL(textIn(json, 'of'))),
+    params: (decoding, json) => made(decoding, new intrinsics.URLSearchParams(textIn(json, 'of'))),
     platform: (decoding, json) =>
       madeLast(decoding, () => {
         const of: object = Object.create(classNamed(decoding, textIn(json, 'class'), Object));

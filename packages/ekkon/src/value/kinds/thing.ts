@@ -1,7 +1,7 @@
 import { className } from '../class-name.ts';
 import { copyThing } from '../copy-instance.ts';
 import { inQuotes } from '../escape.ts';
-import { descriptorOf } from '../prototype-chain.ts';
+import { platformMember } from '../prototype-chain.ts';
 import type { ValueKind } from './value-kind.ts';
 
 /** An object of the platform with an identity: a socket, an element, a promise. Never equal to another. */
@@ -17,7 +17,7 @@ export const thing: ValueKind = {
 /** Prints short: an element as its tag, anything else by its class. */
 export function printThing(value: object): string {
   const read = (key: string) => {
-    const found = descriptorOf(value, key);
+    const found = platformMember(value, key);
     return found?.get === undefined ? found?.value : Reflect.apply(found.get, value, []);
   };
   try {

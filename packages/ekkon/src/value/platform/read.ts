@@ -1,4 +1,5 @@
-import { descriptorOf } from '../prototype-chain.ts';
+import { platformMember } from '../prototype-chain.ts';
+import { quietly } from '../quiet.ts';
 import type { PlatformClass, Read } from './platform-class.ts';
 import type { Recognised } from './table.ts';
 
@@ -10,7 +11,11 @@ export interface PlatformState {
 }
 
 /** Reads what an instance of a class of the platform shows, through the platform's own accessors alone. */
-export function readState(instance: object, { classes, prototype }: Recognised): PlatformState {
+export function readState(instance: object, recognised: Recognised): PlatformState {
+  return quietly(() => readNow(instance, recognised));
+}
+
+function readNow(instance: object, { classes, prototype }: Recognised): PlatformState {
   const read: Read = (key) => readOne(instance, prototype, key);
   const content: Record<PropertyKey, unknown> = {};
   let state: unknown;
@@ -50,10 +55,12 @@ export function readFixed(
   instance: object,
   { classes, prototype }: Recognised,
 ): void {
-  for (const { fixed = [] } of classes) {
-    for (const key of fixed)
-      if (!Object.hasOwn(content, key)) content[key] = readOne(instance, prototype, key);
-  }
+  quietly(() => {
+    for (const { fixed = [] } of classes) {
+      for (const key of fixed)
+        if (!Object.hasOwn(content, key)) content[key] = readOne(instance, prototype, key);
+    }
+  });
 }
 
 /** An own field, or what the platform's accessor or method gives; one that throws gives nothing. */
@@ -75,7 +82,7 @@ function readOne(instance: object, prototype: object, key: string): unknown {
 function memberOf(prototype: object, key: PropertyKey): PropertyDescriptor | undefined {
   const members = read.get(prototype) ?? new Map<PropertyKey, PropertyDescriptor | undefined>();
   if (!read.has(prototype)) read.set(prototype, members);
-  if (!members.has(key)) members.set(key, descriptorOf(prototype, key));
+  if (!members.has(key)) members.set(key, platformMember(prototype, key));
   return members.get(key);
 }
 
@@ -87,7 +94,7 @@ function addNamed(
   prototype: object,
   isCaseless: boolean,
 ): void {
-  const forEach = descriptorOf(prototype, 'forEach')?.value;
+  const forEach = platformMember(prototype, 'forEach')?.value;
   if (typeof forEach !== 'function') return;
   Reflect.apply(forEach, instance, [
     (value: unknown, given: string) => {
