@@ -12,9 +12,16 @@ export interface Ended {
 
 /** Runs the built command line as a user does. */
 export function ekkon(...args: readonly string[]): Ended {
+  return run(args, { NO_COLOR: '1', FORCE_COLOR: undefined });
+}
+
+/** Runs it as in a terminal that has colours. */
+ekkon.coloured = (...args: readonly string[]): Ended => run(args, { NO_COLOR: undefined, FORCE_COLOR: '1' });
+
+function run(args: readonly string[], env: NodeJS.ProcessEnv): Ended {
   const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], {
     encoding: 'utf8',
-    env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined },
+    env: { ...process.env, ...env },
   });
   return { code: status, out: stdout, err: stderr };
 }

@@ -18,7 +18,7 @@ import { inputProblem } from './input-problem.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
-import { columns, paint, print } from './terminal.ts';
+import { columns, paint, print, warn } from './terminal.ts';
 
 interface CheckOptions {
   readonly claims?: string;
@@ -94,8 +94,7 @@ async function judgeAll(
     const found = await withPath(ledger, (path) =>
       guarded(ledger, claims.file, () => judgeFile(path, ledger, claims, levels)),
     );
-    if (found.truncated)
-      process.stderr.write(`ekkon: the last line of ${ledger} is cut off; judged up to there\n`);
+    if (found.truncated) warn(`the last line of ${ledger} is cut off; judged up to there`);
     warnOfUnheard(found);
     judged.push(found);
   }
@@ -108,8 +107,8 @@ function warnOfUnheard({ file, unheard, verdict }: JudgedFile): void {
   const failed = new Set<unknown>(verdict.findings.map(({ of }) => of));
   for (const { claim, name, near } of unheard) {
     if (failed.has(claim)) continue;
-    process.stderr.write(
-      `ekkon: ${file}: ${claim[printsAs]} holds, and nothing of ${name} was recorded; did you mean ${near}?\n`,
+    warn(
+      `${file}: ${claim[printsAs]} holds, and nothing of ${name} was recorded; did you mean ${near}?`,
     );
   }
 }

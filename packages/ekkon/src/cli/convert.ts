@@ -11,6 +11,7 @@ import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { progressOf } from './progress.ts';
 import { openSink, type Sink } from './sink.ts';
+import { warn } from './terminal.ts';
 
 interface ConvertOptions {
   readonly to: string;
@@ -87,8 +88,7 @@ async function convertLedger(
       throw error instanceof InputError ? error : inputProblem('convert', file, error);
     }
   });
-  if (isCut)
-    process.stderr.write(`ekkon: the last line of ${file} is cut off; converted up to there\n`);
+  if (isCut) warn(`the last line of ${file} is cut off; converted up to there`);
 }
 
 function ledgerOf(file: string): readonly string[] {

@@ -15,13 +15,13 @@ import { unpainted } from '../report/paint.ts';
 import { lanesSvg } from '../report/svg.ts';
 import { toldVerdict } from '../report/told.ts';
 import { levelsIn } from '../rule/rules.ts';
-import { inQuotes } from '../value/escape.ts';
+import { inQuotes, safeText } from '../value/escape.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { judgeFile } from './judge-file.ts';
 import { loadFor } from './load.ts';
-import { print } from './terminal.ts';
+import { warn } from './terminal.ts';
 
 interface DrawOptions {
   readonly output?: string;
@@ -80,9 +80,11 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
         ending === 'html'
           ? await pageOf(files, options.claims)
           : await pictureOf(files, ending, options.claims);
-      if (output === '-') return print(drawn.trimEnd());
+      // A page has its record as data; of its own code nothing may be changed.
+      const safe = ending === 'html' ? drawn : safeText(drawn);
+      if (output === '-') return void process.stdout.write(`${safe.trimEnd()}\n`);
       try {
-        writeFileSync(output, drawn);
+        writeFileSync(output, safe);
       } catch (error) {
         throw inputProblem('draw -o', output, error);
       }
@@ -141,9 +143,7 @@ function recordIn(path: string, file: string, claims: ClaimsFile | undefined): P
     const part = pagePart(path);
     const shown = file === '-' ? 'standard input' : file;
     if (part.whole !== undefined)
-      process.stderr.write(
-        `ekkon: ${shown} has ${part.whole} entries; the page shows the first ${entriesMost}\n`,
-      );
+      warn(`${shown} has ${part.whole} entries; the page shows the first ${entriesMost}`);
     if (claims === undefined) {
       // What is no ledger file is refused here, and not by the page.
       if (part.whole === undefined) fromLines(part.text);

@@ -18,6 +18,7 @@ import { type Judged, judgedData } from '../report/judged.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { InputError } from './input-error.ts';
+import { warn } from './terminal.ts';
 
 /** Lines without a span of a trace after which it is taken to be whole. */
 const patience = 1_000;
@@ -85,9 +86,7 @@ export function judgeTraces(
     throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
   const unknown = [...claimed].filter((double) => !services.has(double));
   if (unknown.length > 0)
-    process.stderr.write(
-      `ekkon: no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks\n`,
-    );
+    warn(`no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks`);
   return holds;
 }
 

@@ -3,6 +3,7 @@ import { loaded } from '../file/ledger-file.ts';
 import { readFirst, readLedgerFile, withPath } from '../file/read-file.ts';
 import { inputProblem } from './input-problem.ts';
 import { progressOf } from './progress.ts';
+import { warn } from './terminal.ts';
 
 /** A ledger file in memory; `-` is standard input. Says if its last line is cut off. */
 export async function loadFor(command: string, file: string): Promise<LoadedLedger> {
@@ -25,8 +26,7 @@ export async function loadFirst(
   };
   try {
     const found = await withPath(file, read);
-    if (found.ledger.truncated)
-      process.stderr.write(`ekkon: the last line of ${file} is cut off; shown up to there\n`);
+    if (found.ledger.truncated) warn(`the last line of ${file} is cut off; shown up to there`);
     return found;
   } catch (error) {
     throw inputProblem(command, file, error);

@@ -1,3 +1,5 @@
+import { escapeControls } from '../value/escape.ts';
+
 /** Lines after which a terminal is told how far the work is. */
 const step = 200_000;
 
@@ -9,7 +11,9 @@ export function progressOf(file: string): { line(): void; done(): void } {
     line() {
       lines++;
       if (isTold && lines % step === 0)
-        process.stderr.write(`\r\u001b[Kekkon: ${file}: ${lines.toLocaleString('en')} lines read`);
+        process.stderr.write(
+          `\r\u001b[Kekkon: ${escapeControls(file)}: ${lines.toLocaleString('en')} lines read`,
+        );
     },
     done() {
       if (isTold && lines >= step) process.stderr.write('\r\u001b[K');

@@ -1,5 +1,6 @@
 import { Command, CommanderError, type OutputConfiguration } from 'commander';
 import { version } from '../../package.json';
+import { safeText } from '../value/escape.ts';
 import { checkCommand } from './check.ts';
 import { compareCommand } from './compare.ts';
 import { convertCommand } from './convert.ts';
@@ -8,6 +9,7 @@ import { drawCommand } from './draw.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { showCommand } from './show.ts';
+import { warn } from './terminal.ts';
 import { weighCommand } from './weigh.ts';
 
 /** Runs the command line and gives the exit code. What goes wrong with the input ends in one clear line. */
@@ -57,7 +59,7 @@ const oneLine: OutputConfiguration = {
       )
       .replace(/^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. /, '$1 $2: ')
       .replace(/\s*\(Did you mean ([^?)]*)\?\)/, '; did you mean $1?');
-    write(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`);
+    write(safeText(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`));
   },
 };
 
@@ -65,6 +67,6 @@ function failed(error: unknown): ExitCode {
   // Commander has already said what is wrong, or has printed the help that was asked for.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (!(error instanceof InputError)) throw error;
-  process.stderr.write(`ekkon: ${error.message}\n`);
+  warn(`${error.message}`);
   return 2;
 }

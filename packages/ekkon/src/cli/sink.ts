@@ -1,5 +1,6 @@
 import { once as eventOnce } from 'node:events';
 import { closeSync, openSync, writeSync } from 'node:fs';
+import { safeText } from '../value/escape.ts';
 import { inputProblem } from './input-problem.ts';
 
 /** Where a command writes much: no more of it is in memory than a part. */
@@ -17,7 +18,7 @@ export function openSink(output: string | undefined): Sink {
   let held = '';
   return {
     async write(text) {
-      held += text;
+      held += keepingLineEnds(text);
       if (held.length < part) return;
       await put(held);
       held = '';
@@ -27,6 +28,11 @@ export function openSink(output: string | undefined): Sink {
       await put(undefined);
     },
   };
+}
+
+/** A table in a file ends its lines in two characters. */
+function keepingLineEnds(text: string): string {
+  return text.split('\r\n').map(safeText).join('\r\n');
 }
 
 async function toStandardOutput(text: string | undefined): Promise<void> {

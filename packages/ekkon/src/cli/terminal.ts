@@ -1,5 +1,7 @@
+import { randomInt } from 'node:crypto';
 import pc from 'picocolors';
 import type { Paint, Role } from '../report/paint.ts';
+import { safeText } from '../value/escape.ts';
 
 const colours: Readonly<Record<Role, (text: string) => string>> = {
   heading: (text) => pc.bold(pc.red(text)),
@@ -11,8 +13,23 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   good: (text) => pc.bold(pc.green(text)),
 };
 
-/** Colours for this terminal; none if it has none, or if NO_COLOR says so. */
-export const paint: Paint = (role, text) => (text === '' ? '' : colours[role](text));
+/** Tells the colours of this process from what a record may hold: nobody can have written it before. */
+const nonce = randomInt(2 ** 40);
+const own = new RegExp(`\\u001b\\[(\\d+);0;${nonce}m`);
+
+/** What stands before and behind a text of each role. */
+const around = new Map(
+  Object.entries(colours).map(([role, colour]) => {
+    const marked = colour(' ').replaceAll(/\[(\d+)m/g, `[$1;0;${nonce}m`);
+    return [role, marked.split(' ') as [string, string]] as const;
+  }),
+);
+
+/** Colours for `print`; none if this terminal has none, or if NO_COLOR says so. */
+export const paint: Paint = (role, text) => {
+  const [before, after] = around.get(role) ?? ['', ''];
+  return text === '' ? '' : `${before}${text}${after}`;
+};
 
 /** Columns of this terminal; 100 if the output is no terminal. */
 export function columns(): number {
@@ -20,6 +37,15 @@ export function columns(): number {
   return process.stdout.columns ?? (told >= 40 ? told : 100);
 }
 
+/** Prints a text, painted or not: but for its colours, no control character reaches the terminal. */
 export function print(text: string): void {
-  process.stdout.write(`${text}\n`);
+  const parts = text.split(own);
+  // Every other part is the number of a colour.
+  const shown = parts.map((part, at) => (at % 2 === 0 ? safeText(part) : `\u001b[${part}m`));
+  process.stdout.write(`${shown.join('')}\n`);
+}
+
+/** Says something beside what a command prints. */
+export function warn(text: string): void {
+  process.stderr.write(`ekkon: ${safeText(text)}\n`);
 }

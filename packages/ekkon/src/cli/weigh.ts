@@ -10,7 +10,7 @@ import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { loadFor } from './load.ts';
-import { columns, paint, print } from './terminal.ts';
+import { columns, paint, print, warn } from './terminal.ts';
 
 interface WeighOptions {
   readonly claims?: string;
@@ -35,8 +35,8 @@ export function weighCommand(done: (code: ExitCode) => void): Command {
       else print(weightText(weight.data, weight.name, { width: columns(), paint }));
       const isEnough = percentOf(weight.data) >= atLeast;
       if (!isEnough)
-        process.stderr.write(
-          `ekkon: weigh: ${percentOf(weight.data)} % of the questions are noticed, --at-least asks for ${atLeast}\n`,
+        warn(
+          `weigh: ${percentOf(weight.data)} % of the questions are noticed, --at-least asks for ${atLeast}`,
         );
       done(isEnough ? 0 : 1);
     });

@@ -20,6 +20,7 @@ import { unplannedLines } from '../report/double-words.ts';
 import { messageOf } from '../report/findings.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { noteUnplanned } from '../rule/judgements.ts';
+import { safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { isQuiet } from '../value/quiet.ts';
 
@@ -333,5 +334,5 @@ export function unplannedCall(member: Member, entry: HeldEntry): Error {
   const diagnosis = explainUnplanned(member, entry);
   noteUnplanned(member, entry);
   const told = [messageOf(diagnosis), ...unplannedLines(diagnosis).map((line) => `    ${line}`)];
-  return new TypeError(`${told.join('\n')}\n`);
+  return new TypeError(safeText(`${told.join('\n')}\n`));
 }

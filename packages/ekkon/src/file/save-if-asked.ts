@@ -1,5 +1,6 @@
 import type { Ledger } from '../double/ledger.ts';
 import { tied } from '../record/tie.ts';
+import { tell } from './tell.ts';
 
 /** The longest name of a saved file, in characters, without what tells it from others. */
 const longestName = 100;
@@ -23,15 +24,13 @@ export async function saveIfAsked(ledger: Ledger, name: string, unique: string):
     const { pageRecordOf, reportPage } = await import('./report-page.ts');
     mkdirSync(folder, { recursive: true });
     saveLedger(ledger, `${path}.ledger.jsonl`);
-    process.stderr.write(
-      `ekkon: the ledger of "${ledger.name}" is saved in ${path}.ledger.jsonl\n`,
-    );
+    tell(`the ledger of "${ledger.name}" is saved in ${path}.ledger.jsonl`);
     const journal = tied(ledger)?.journal;
     if (journal === undefined) return;
     writeFileSync(`${path}.html`, reportPage({ records: [pageRecordOf(journal, name)] }));
-    process.stderr.write(`ekkon: its report page is ${path}.html\n`);
+    tell(`its report page is ${path}.html`);
   } catch (error) {
-    process.stderr.write(`ekkon: EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}\n`);
+    tell(`EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}`);
   }
 }
 

@@ -4,7 +4,9 @@ import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { percentOf, type Weight, weightText } from '../report/weight.ts';
 import { evidenceOn } from '../rule/at-check.ts';
+import { safeText } from '../value/escape.ts';
 import { judgedOn, weighLedger } from '../wait/weigh-ledger.ts';
+import { tell } from './tell.ts';
 
 /** How many claims to add are told of each test. */
 const claimsTold = 3;
@@ -31,9 +33,11 @@ export function weighIfAsked(ledger: Ledger): void {
   const percent = percentOf(weight);
   if (percent < bar)
     throw new Error(
-      `EKKON_WEIGH=${asked}: only ${percent} % of the questions are noticed\n\n${weightText(weight, ledger.name)}\n`,
+      safeText(
+        `EKKON_WEIGH=${asked}: only ${percent} % of the questions are noticed\n\n${weightText(weight, ledger.name)}\n`,
+      ),
     );
-  process.stderr.write(`${summary(weight, ledger.name, percent)}\n`);
+  tell(summary(weight, ledger.name, percent));
 }
 
 /** Whether a claim that was judged holds on the whole record. */
@@ -45,5 +49,5 @@ function summary({ questions, noticed, unnoticed }: Weight, name: string, percen
   const claims = [...new Set(unnoticed.flatMap(({ code }) => (code === '' ? [] : [code])))];
   const told = claims.slice(0, claimsTold).map((code) => `\n  add ${code}`);
   const left = claims.length - told.length;
-  return `ekkon: "${name}": ${noticed} of ${questions} questions noticed (${percent} %)${told.join('')}${left > 0 ? `\n  … ${left} more` : ''}`;
+  return `"${name}": ${noticed} of ${questions} questions noticed (${percent} %)${told.join('')}${left > 0 ? `\n  … ${left} more` : ''}`;
 }

@@ -1,5 +1,5 @@
 import { copyOf } from '../value/copy.ts';
-import { inQuotes } from '../value/escape.ts';
+import { escapeControls, inQuotes } from '../value/escape.ts';
 import { kindOf } from '../value/kind.ts';
 import { kinds } from '../value/kinds/table.ts';
 import type { Piece } from '../value/piece.ts';
@@ -93,7 +93,7 @@ class Printer implements Printing {
   }
 
   piece(value: unknown): Piece {
-    if (typeof value === 'function') return kinds.function.print(this, value);
+    if (typeof value === 'function') return safePiece(kinds.function.print(this, value));
     if (typeof value !== 'object' || value === null) return printPrimitive(value, this.text);
     const { above } = this;
     const level = above.indexOf(value);
@@ -101,7 +101,7 @@ class Printer implements Printing {
     if (above.length >= this.levels || --this.left < 0) return '…';
     above.push(value);
     try {
-      return kinds[kindOf(value)].print(this, value);
+      return safePiece(kinds[kindOf(value)].print(this, value));
     } catch {
       return '‹could not be read›';
     } finally {
@@ -112,6 +112,13 @@ class Printer implements Printing {
   copyOf(value: object): unknown {
     return copyOf(value);
   }
+}
+
+/** Names of classes and functions may hold anything; texts are in quotes already. */
+function safePiece(piece: Piece): Piece {
+  return typeof piece === 'string'
+    ? escapeControls(piece)
+    : { ...piece, open: escapeControls(piece.open) };
 }
 
 /** How much one print may show. */

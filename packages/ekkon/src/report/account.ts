@@ -10,7 +10,7 @@ import type { Target } from '../record/target.ts';
 import { tiedWhole } from '../record/tie.ts';
 import { changedArguments } from '../rule/changed-argument.ts';
 import { judgementsOn, levelOn } from '../rule/judgements.ts';
-import { inQuotes } from '../value/escape.ts';
+import { inQuotes, safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { messageOf } from './findings.ts';
@@ -46,7 +46,7 @@ export function account(subject: object): string {
     section('notes', [...unplannedLines(journal, entries), ...notedLines(held)]),
     section('claims', held.is === 'ledger' ? claimLines(journal) : []),
   ];
-  return sections.filter((text) => text !== '').join('\n\n');
+  return safeText(sections.filter((text) => text !== '').join('\n\n'));
 }
 
 function belongs(target: Target, held: Tied): boolean {

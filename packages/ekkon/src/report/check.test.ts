@@ -10,7 +10,6 @@ import {
   computes,
   fulfils,
   gives,
-  inTurn,
   never,
   once,
   openLedger,
@@ -21,8 +20,6 @@ import {
   times,
   type Verdict,
 } from '../index.ts';
-import { escapeControls } from '../value/escape.ts';
-import { weightText } from './weight.ts';
 
 interface Camera {
   expose(exposure: { seconds: number; filter: string }): void;
@@ -318,28 +315,3 @@ test('a finding leads to its claim, and is plain data for whoever prints it', ()
     expect(JSON.stringify(verdict).length).toBeLessThan(1_000);
   }
 });
-
-test('no name of a ledger or a double reaches a terminal as a control character', () => {
-  const ledger = openLedger({ name: 'night\u0007\u202e', rules: 'loose' });
-  const cry = ledger.callable<(what: number) => void>('cry\u001b[31m');
-  const tower = ledger.standIn<Record<string, (what: number) => void>>('tower\u0007');
-  cry(1);
-  cry(2);
-  tower['b\u0007']?.(1);
-  const claims = [never(call(cry)), once(call(cry, [3])), inTurn(call(cry, [2]), call(cry, [1])), once(call(tower['c\u0007'] as never))];
-  const texts = [
-    ...claims.map((claim) => told(() => check(claim))),
-    account(ledger),
-    weightText({ questions: 0, noticed: 0, unnoticed: [], tooTight: [] }, ledger.name),
-  ];
-  for (const text of texts) expect(escapeControls(text.replaceAll('\n', ''))).toBe(text.replaceAll('\n', ''));
-});
-
-function told(run: () => void): string {
-  try {
-    run();
-    return '';
-  } catch (error) {
-    return (error as Error).message;
-  }
-}

@@ -2,6 +2,7 @@ import type { Verdict } from '../explain/finding.ts';
 import { printPath, printValue, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
 import type { Difference } from '../value/difference.ts';
+import { escapeControls, safeText } from '../value/escape.ts';
 import { codesIn, firstLine } from './first-line.ts';
 import { reportText } from './text.ts';
 
@@ -17,7 +18,9 @@ export class ClaimError extends Error {
   declare readonly expected?: string;
 
   constructor(verdict: Verdict) {
-    super(`${firstLine(verdict)}\n\n${reportText(verdict)}\n\n${codesIn(verdict.findings)}\n`);
+    super(
+      safeText(`${firstLine(verdict)}\n\n${reportText(verdict)}\n\n${codesIn(verdict.findings)}\n`),
+    );
     this.#verdict = verdict;
     Object.assign(this, comparedTexts(verdict));
   }
@@ -52,7 +55,7 @@ export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimEr
 export function closingError(verdict: Verdict): ClaimError {
   const error = new ClaimError(verdict);
   const frames = verdict.findings.flatMap(({ at }) =>
-    at === undefined ? [] : [`    at ${at.file}:${at.line}:${at.column}`],
+    at === undefined ? [] : [`    at ${escapeControls(at.file)}:${at.line}:${at.column}`],
   );
   const told = [...new Set(frames)].slice(0, framesTold).map((frame) => `\n${frame}`);
   error.stack = `${error.name}: ${error.message}${told.join('')}`;
@@ -70,7 +73,8 @@ function comparedTexts({
     return undefined;
   const [near] = first.nearest;
   if (near === undefined || first.claimedArguments === undefined) return undefined;
-  const print = (value: unknown) => printValue(value, { width: 0, items: 200, text: 2_000 });
+  const print = (value: unknown) =>
+    safeText(printValue(value, { width: 0, items: 200, text: 2_000 }));
   const [actual, expected] = [print(near.entry.args), print(first.claimedArguments)];
   if (linesIn(actual) <= linesCompared && linesIn(expected) <= linesCompared)
     return { actual, expected };

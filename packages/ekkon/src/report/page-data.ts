@@ -1,3 +1,4 @@
+import { safeText } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { ToldVerdict } from './told.ts';
 
@@ -36,6 +37,6 @@ export function pageText(page: string, data: PageData): string {
   const end = page.indexOf(closing, at);
   if (at < 0) throw new RangeError('this page has no place for records');
   // Whatever was recorded is text to the page, and never markup.
-  const json = intrinsics.stringify(data).replaceAll('<', '\\u003c');
+  const json = safeText(intrinsics.stringify(data)).replaceAll('<', '\\u003c');
   return `${page.slice(0, at + opening.length)}${json}${page.slice(end)}`;
 }

@@ -1,10 +1,12 @@
+import { safeText } from './escape.ts';
+
 /**
  * Throws a `TypeError` whose stack begins where the caller's code called `below`.
  *
  * @param message what was given, and what to write instead
  */
 export function refuse(message: string, below: (...args: never[]) => unknown): never {
-  const error = new TypeError(message);
+  const error = new TypeError(safeText(message));
   Error.captureStackTrace?.(error, below);
   throw error;
 }

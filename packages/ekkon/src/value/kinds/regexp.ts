@@ -1,5 +1,4 @@
 import { made } from '../decoding.ts';
-import { escapeControls } from '../escape.ts';
 import { textIn } from '../json.ts';
 import { flagsOf, regexpSource } from '../slots.ts';
 import { bySlot } from './state.ts';
@@ -28,7 +27,7 @@ export const regexp: ValueKind = {
       return decoded;
     },
   },
-  print: (_, value) => escapeControls(`/${regexpSource.call(value)}/${flagsOf(value)}`),
+  print: (_, value) => `/${regexpSource.call(value)}/${flagsOf(value)}`,
 };
 
 function lastIndexOf(value: object): number {
