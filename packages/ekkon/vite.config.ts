@@ -1,12 +1,13 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
 import { asciiOnly } from './build-ascii.ts';
+import { chunkGroups, loadLate } from './build-late.ts';
 import manifest from './package.json' with { type: 'json' };
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
-  plugins: [asciiOnly()],
+  plugins: [loadLate(), asciiOnly()],
   resolve: {
     alias: [{ find: /^ekkon$/, replacement: from('src/index.ts') }],
   },
@@ -35,7 +36,11 @@ export default defineConfig({
     rolldownOptions: {
       // Read by an engine at each start: the source map leads to what is readable. Names are kept, since
       // functions and classes print by them.
-      output: { comments: false, minify: { compress: false, mangle: { keepNames: true } } },
+      output: {
+        comments: false,
+        minify: { compress: false, mangle: { keepNames: true } },
+        codeSplitting: { groups: chunkGroups },
+      },
       external: [/^node:/, 'vitest', 'vite', ...Object.keys(manifest.dependencies)],
     },
   },

@@ -17,7 +17,7 @@ async function inPage<T>(run: () => Promise<T>): Promise<T> {
     response.end(
       isScript
         ? readFileSync(`${built}${url}`)
-        : '<script type="module">import * as ekkon from "/index.js"; import * as requests from "/requests.js"; Object.assign(globalThis, { ekkon, requests })</script>',
+        : '<script type="module">import * as ekkon from "/web/index.js"; import * as requests from "/web/requests.js"; Object.assign(globalThis, { ekkon, requests })</script>',
     );
   }).listen(0);
   try {

@@ -20,7 +20,7 @@ test.runIf(hasBrowserFor('a worker of the web'))('runs in a worker of the web', 
   const server = createServer(({ url = '' }, response) => {
     const isScript = url.endsWith('.js');
     response.setHeader('content-type', isScript ? 'text/javascript' : 'text/html');
-    response.end(url === '/worker.js' ? short('/index.js', 'postMessage') : isScript ? readFileSync(`${built}${url}`) : '');
+    response.end(url === '/worker.js' ? short('/web/index.js', 'postMessage') : isScript ? readFileSync(`${built}${url}`) : '');
   }).listen(0);
   const told = await withPage({ width: 400, height: 300 }, async (page) => {
     await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`);

@@ -1,7 +1,7 @@
 import { getBorderCharacters, table } from 'table';
 import { printCall } from '../notation/call.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
-import { printEnding } from '../report/account.ts';
+import { printEnding } from '../report/account-text.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
 import { columns, paint } from './terminal.ts';

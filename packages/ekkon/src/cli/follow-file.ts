@@ -4,7 +4,7 @@ import { setTimeout } from 'node:timers/promises';
 import { printCall } from '../notation/call.ts';
 import { entryData } from '../record/entry-data.ts';
 import { LineReader } from '../record/read-lines.ts';
-import { printEnding } from '../report/account.ts';
+import { printEnding } from '../report/account-text.ts';
 import { printSite } from '../report/places.ts';
 import { inputProblem } from './input-problem.ts';
 import { paint, print } from './terminal.ts';

@@ -1,0 +1,289 @@
+import { readFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build, type Plugin } from 'vite';
+import { asciiOnly } from './build-ascii.ts';
+
+const source = fileURLToPath(new URL('src', import.meta.url));
+
+/**
+ * The parts that are loaded late, once they are needed. In the sources their modules are imported like all others;
+ * what the core imports of them must be functions.
+ */
+const late: Readonly<Record<string, RegExp>> = {
+  /** Explains, and says in words, why a claim does not hold. */
+  failing:
+    /^(?:report\/(?!claim-error|verdict|account\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/)/,
+  /** Reads the sources of classes. */
+  classes: /^value\/(?:hidden-state|hands-on|class-source|declared-fields)/,
+  /** Replaces members of real objects. */
+  observing:
+    /^double\/(?:replace|property|constructible|platform-module|seam|promisified|platform-own|statics|fake)/,
+  /** Follows streams. */
+  following: /^double\/(?:source|follow)/,
+  waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise)/,
+  weighing: /^wait\/weigh-ledger/,
+  /** Compares lists and collections part by part. */
+  deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
+};
+
+/** What every test loads, whichever way it is run. */
+const starts = ['index.ts', 'vitest/index.ts', 'node/index.ts'];
+
+interface Imported {
+  readonly from: string;
+  readonly names: readonly string[];
+  readonly text: string;
+}
+
+function partOf(file: string): string | undefined {
+  return Object.keys(late).find((name) => late[name]?.test(file));
+}
+
+function read(file: string): string {
+  return readFileSync(join(source, file), 'utf8');
+}
+
+/** What a source imports of others or hands on, types aside. */
+function importsOf(file: string, code = read(file)): readonly Imported[] {
+  const statements = code.matchAll(/^(?:import|export) (?!type )([^;]*?)from '(\.[^']+)';/gms);
+  return [...statements].flatMap(({ 0: text, 1: clause = '', 2: path = '' }) => {
+    const listed = clause.replace(/[{}]/g, '').split(',');
+    const names = listed.map((name) => name.trim()).filter((name) => name && !/^type /.test(name));
+    const from = relative(source, join(source, dirname(file), path));
+    return names.length === 0 ? [] : [{ from, names, text }];
+  });
+}
+
+/** The modules of the core, those that the late parts are entered by, and what these take from the core. */
+function scan() {
+  const [core, entered, late] = [new Set<string>(), new Set<string>(), new Set<string>()];
+  const given = new Map<string, Set<string>>();
+  const visitCore = (file: string): void => {
+    if (core.has(file)) return;
+    core.add(file);
+    for (const { from } of importsOf(file))
+      if (partOf(from) === undefined) visitCore(from);
+      else entered.add(from);
+  };
+  const visitLate = (file: string): void => {
+    if (late.has(file)) return;
+    late.add(file);
+    for (const { from, names } of importsOf(file)) {
+      if (core.has(from)) {
+        const known = given.get(from) ?? new Set();
+        for (const name of names) known.add(name.replace(/ as .*/, ''));
+        given.set(from, known);
+        continue;
+      }
+      if (partOf(from) !== partOf(file)) entered.add(from);
+      visitLate(from);
+    }
+  };
+  for (const file of starts) visitCore(file);
+  for (const file of entered) visitLate(file);
+  return { core, entered, given };
+}
+
+const { core, entered, given } = scan();
+
+/** What keeps the loader of the late parts: the entries provide it. */
+const lateCore = '\0late:core';
+
+/** Puts what every test loads into one chunk. */
+export const chunkGroups = [
+  {
+    name: 'core',
+    test: (id: string) => {
+      const file = relative(source, id);
+      return id === lateCore || (core.has(file) && !/^(?:vitest|node)\//.test(file));
+    },
+  },
+];
+
+/**
+ * Makes what the core imports of a late part functions that load it when they are called. In Node that reads a file
+ * of its own, which is given what it needs of the core: nothing is loaded twice, whoever loads the core. Elsewhere
+ * the parts are imported at the start: for that each entry has a twin in the folder `web`.
+ */
+export function loadLate(): Plugin {
+  return {
+    name: 'load-late',
+    enforce: 'pre',
+    buildStart() {
+      for (const name of ['load', 'require'])
+        this.emitFile({ type: 'chunk', id: `late:${name}`, fileName: `${name}.js` });
+    },
+    resolveId(id) {
+      return id.startsWith('late:') ? `\0${id}` : null;
+    },
+    load(id) {
+      if (id === '\0late:load') return loading();
+      if (id === lateCore) return providing;
+      return id === '\0late:require' ? requiring() : null;
+    },
+    transform(code, id) {
+      const file = relative(source, id);
+      return core.has(file) ? { code: callingLate(file, code), map: null } : null;
+    },
+    generateBundle(_, bundle) {
+      for (const chunk of Object.values(bundle)) {
+        if (chunk.type !== 'chunk' || !chunk.isEntry || loaders.has(chunk.fileName)) continue;
+        const twin = chunk.code.replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../');
+        chunk.code = withImport('./require.js', chunk.code);
+        if (!onWeb.has(chunk.fileName)) continue;
+        const source = withImport('../load.js', twin);
+        this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source });
+      }
+    },
+    async writeBundle({ dir = '' }) {
+      for (const name of Object.keys(late)) await buildPart(name, dir);
+    },
+  };
+}
+
+const loaders = new Set(['load.js', 'require.js']);
+
+/** An entry that has the late parts loaded in one way. Where an import stands does not matter. */
+function withImport(path: string, code: string): string {
+  const [before = '', ...map] = code.split('\n//# sourceMappingURL=');
+  const end = map.length === 0 ? '' : `\n//# sourceMappingURL=${map.join('')}`;
+  return `${before}\nimport "${path}";${end}`;
+}
+
+/** The entries that are for browsers as well. */
+const onWeb = new Set(['index.js', 'claims.js', 'requests.js', 'vitest.js', 'weigh.js']);
+
+const providing = `let known;
+export const provide = (load) => {
+  known ??= load;
+};
+export const loadLate = (part) => known(part);
+`;
+
+function inSource(file: string): string {
+  return JSON.stringify(join(source, file));
+}
+
+function nameOf(file: string): string {
+  return file.replace(/\.ts$/, '').replace(/\W/g, '_');
+}
+
+/** A source of the core in which each function of a late part loads it when it is called. No line moves. */
+function callingLate(file: string, code: string): string {
+  let made = code;
+  for (const { from, names, text } of importsOf(file, code)) {
+    const part = partOf(from);
+    if (part === undefined) continue;
+    const functions = names.map((name) => {
+      if (!new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(read(from)))
+        throw new Error(`${file} imports ${name} of ${from}: a late part gives functions alone`);
+      return `function ${name}(...args) { return loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}(...args); }`;
+    });
+    const loader = made.includes('late:core') ? '' : "import { loadLate } from 'late:core'; ";
+    const lines = '\n'.repeat(text.split('\n').length - 1);
+    made = made.replace(text, () => `${loader}${functions.join(' ')}${lines}`);
+  }
+  return made;
+}
+
+/** The modules by which a late part is entered, each under a name of its own. */
+function exportsOf(part: string): string {
+  const modules = [...entered].filter((file) => partOf(file) === part);
+  return modules.map((file) => `export * as ${nameOf(file)} from ${inSource(file)};\n`).join('');
+}
+
+/** All late parts, imported at the start. */
+function loading(): string {
+  const modules = [...entered];
+  const imports = modules.map((file) => `import * as ${nameOf(file)} from ${inSource(file)};\n`);
+  const names = modules.map(nameOf).join(', ');
+  return `import { provide } from 'late:core';\n${imports.join('')}const all = { ${names} };\nprovide(() => all);\n`;
+}
+
+/** Reads a late part when it is first asked for, and hands it what it takes from the core. */
+function requiring(): string {
+  const modules = [...given].map(([file, names]) => ({ file, names: [...names] }));
+  const imports = modules.map(({ file, names }) => {
+    const named = names.map((name) => `${name} as ${nameOf(file)}_${name}`);
+    return `import { ${named.join(', ')} } from ${inSource(file)};\n`;
+  });
+  const held = modules.map(({ file, names }) => {
+    const members = names.map((name) => `${name}: ${nameOf(file)}_${name}`);
+    return `${JSON.stringify(file)}: { ${members.join(', ')} }`;
+  });
+  return `import { createRequire } from 'node:module';
+import { provide } from 'late:core';
+${imports.join('')}const known = {};
+let core;
+const give = (id) => {
+  if (id.startsWith('late:')) return load(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
+  core ??= { ${held.join(', ')} };
+  return core[id];
+};
+/** The file of a part: beside this one, or in the package if a bundler has moved this one. */
+const read = (part) => {
+  const require = createRequire(import.meta.url);
+  const file = 'late-' + part + '.cjs';
+  try {
+    return require('./' + file);
+  } catch (error) {
+    if (error?.code !== 'MODULE_NOT_FOUND') throw error;
+    return require(require.resolve('ekkon/package.json').replace('package.json', 'dist/' + file));
+  }
+};
+const load = (part) => {
+  known[part] ??= read(part)(give);
+  return known[part];
+};
+provide(load);
+`;
+}
+
+/** Writes a late part: a function that takes what gives it the modules of the core, and returns its own. */
+async function buildPart(part: string, dir: string): Promise<void> {
+  const outside = (file: string): string | undefined => {
+    if (core.has(file)) return file;
+    const other = partOf(file);
+    return other === undefined || other === part ? undefined : `late:${other}/${nameOf(file)}`;
+  };
+  await build({
+    configFile: false,
+    logLevel: 'warn',
+    plugins: [
+      {
+        name: 'late-part',
+        enforce: 'pre',
+        resolveId(id, importer) {
+          if (id === `late:${part}`) return `\0${id}`;
+          if (importer === undefined || !id.startsWith('.')) return null;
+          const file = outside(relative(source, join(dirname(importer), id)));
+          return file === undefined ? null : { id: file, external: true };
+        },
+        load: (id) => (id === `\0late:${part}` ? exportsOf(part) : null),
+      },
+      asciiOnly(),
+    ],
+    build: {
+      target: 'es2022',
+      sourcemap: true,
+      minify: false,
+      emptyOutDir: false,
+      outDir: dir,
+      rolldownOptions: {
+        input: { [`late-${part}`]: `late:${part}` },
+        preserveEntrySignatures: 'strict',
+        external: [/^node:/],
+        output: {
+          format: 'cjs',
+          entryFileNames: '[name].cjs',
+          codeSplitting: false,
+          comments: false,
+          minify: { compress: false, mangle: { keepNames: true } },
+          postBanner: 'module.exports = (require) => { const exports = {};',
+          postFooter: 'return exports; };',
+        },
+      },
+    },
+  });
+}
