@@ -128,7 +128,7 @@ export function loadLate(): Plugin {
     },
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
-        if (chunk.type !== 'chunk' || !chunk.isEntry || loaders.has(chunk.fileName)) continue;
+        if (chunk.type !== 'chunk' || !chunk.isEntry || apart.has(chunk.fileName)) continue;
         const twin = chunk.code.replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../');
         chunk.code = withImport('./require.js', chunk.code);
         if (!onWeb.has(chunk.fileName)) continue;
@@ -142,7 +142,8 @@ export function loadLate(): Plugin {
   };
 }
 
-const loaders = new Set(['load.js', 'require.js']);
+/** The loaders themselves, and an entry for browsers that needs no late part. */
+const apart = new Set(['load.js', 'require.js', 'seams-browser.js']);
 
 /** An entry that has the late parts loaded in one way. Where an import stands does not matter. */
 function withImport(path: string, code: string): string {
