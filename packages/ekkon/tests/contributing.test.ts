@@ -1,6 +1,9 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { cpSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { expect, test } from 'vitest';
+import { afterAll, describe, expect, test } from 'vitest';
+import type { HeldClaims } from '../src/claim/kinds.ts';
+import { additions, type Step } from './adding/additions.ts';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url));
 const read = (file: string) => readFileSync(`${root}/${file}`, 'utf8');
@@ -23,23 +26,97 @@ test('every file that the guides name is there', () => {
   }
 });
 
-test('a kind of claim is named in its own files and in the table of kinds, and nowhere else', () => {
-  expect(naming(/\binFlightParts\b|\bHeldInFlight\b/).toSorted()).toEqual(['claim/explain-in-flight.ts', 'claim/in-flight.ts', 'claim/kinds.ts']);
+/** All kinds of claims: one that is forgotten does not compile. */
+const kindsOfClaims: Readonly<Record<keyof HeldClaims, true>> = {
+  count: true,
+  order: true,
+  onlyAfter: true,
+  leadsTo: true,
+  inFlight: true,
+  exactItems: true,
+  during: true,
+  nothingElse: true,
+  conforms: true,
+};
+
+/** A copy of the sources, beside them so that packages are found. */
+const copy = `${root}/packages/ekkon/.adding`;
+
+function startCopy(): void {
+  rmSync(copy, { recursive: true, force: true });
+  cpSync(`${root}/${source}`, `${copy}/src`, { recursive: true, filter: (name) => !name.endsWith('.test.ts') });
+  const tsconfig = {
+    extends: '../tsconfig.json',
+    compilerOptions: { noEmit: true, paths: { ekkon: ['./src/index.ts'] } },
+    include: ['src'],
+    exclude: ['src/cli'],
+  };
+  writeFileSync(`${copy}/tsconfig.json`, JSON.stringify(tsconfig));
+}
+
+function add({ file, before, put }: Step): void {
+  const path = `${copy}/src/${file}`;
+  const text = before === undefined ? put : readFileSync(path, 'utf8').replace(before, () => put + before);
+  expect(text, `${file} has no ${before}`).toContain(put);
+  writeFileSync(path, text);
+}
+
+/** What the compiler says of the copy; nothing if all is well. */
+function compiled(): string {
+  const { stdout } = spawnSync('npx', ['tsc', '-p', copy], { encoding: 'utf8' });
+  return stdout.trim();
+}
+
+/** What CONTRIBUTING lists for something to add. */
+function listed(what: string): readonly string[] {
+  const [, list = ''] = new RegExp(`\\*\\*${what}\\*\\*[^\\n]*\\n\\n((?:- [^\\n]*\\n?(?:  [^\\n]*\\n?)*)+)`).exec(read('CONTRIBUTING.md')) ?? [];
+  return [...list.matchAll(/^- `packages\/ekkon\/src\/([\w./-]+)`/gm)].map(([, file = '']) => file);
+}
+
+describe('what CONTRIBUTING says how to add', () => {
+  afterAll(() => rmSync(copy, { recursive: true, force: true }));
+
+  test.each(Object.entries(additions))('takes the files that are listed: %s', (what, steps) => {
+    const touched = [...new Set(steps.map(({ file }) => file))].filter((file) => file !== 'index.ts');
+    const existing = touched.filter((file) => existsSync(`${root}/${source}/${file}`));
+    // A new file stands where the list has one as an example.
+    expect(listed(what)).toHaveLength(touched.length);
+    expect(listed(what)).toEqual(expect.arrayContaining(existing));
+  });
+
+  test('compiles if all of it is done, and then works', async () => {
+    startCopy();
+    for (const step of Object.values(additions).flat()) add(step);
+    expect(compiled()).toBe('');
+    const added = await import(/* @vite-ignore */ `${copy}/src/index.ts`);
+    const ledger = added.openLedger({ rules: { base: 'loose', emptyNight: 'fail' } });
+    const { dome } = ledger.standIns();
+    const { call, check, once, asMany, even } = added;
+    dome.open(4, new WeakRef(ledger));
+    check(once(call(dome.open, [even, added.anything])), asMany(call(dome.open), call(dome.open)));
+    expect(() => check(asMany(call(dome.open), call(dome.shut)))).toThrow('as many dome.open as dome.shut: 1 more of the one than of the other');
+    expect(added.account(ledger)).toContain('dome.open(4, ‹weak reference›)');
+    expect(() => added.openLedger({ rules: { emptyNight: 'fail' } }).close()).toThrow('nothing came');
+    const { parseClaims } = await import(/* @vite-ignore */ `${copy}/src/claims.ts`);
+    expect(parseClaims('once dome.open(even, anything)', ledger)).toHaveLength(1);
+  });
+
+  test('does not compile while a line of a table is missing', () => {
+    const tables = Object.values(additions)
+      .flat()
+      .filter((step) => step.before !== undefined && step.isOptional !== true && !step.put.startsWith('import'));
+    for (const left of tables) {
+      startCopy();
+      for (const step of Object.values(additions).flat()) if (step !== left) add(step);
+      expect(compiled(), `without ${left.file}: ${left.put}`).not.toBe('');
+    }
+  });
 });
 
-test('a rule is named in its own file and in the table of rules, and nowhere else', () => {
-  const own = naming(/\bswallowedCheck\b/).filter((file) => !file.startsWith('explain/') && !file.startsWith('report/'));
-  expect(own.toSorted()).toEqual(['rule/rules.ts', 'rule/swallowed-check.ts']);
-});
-
-test('a finding code has its data, its words, its guidance and what it says of causes in one place each, beside where it is found', () => {
-  expect(naming(/'outOfOrder'|\boutOfOrder:/).toSorted()).toEqual([
-    'alter/failed-claim.ts',
-    'claim/order/explain-order.ts',
-    'explain/finding.ts',
-    'report/findings.ts',
-    'report/guide.ts',
-  ]);
+test('no kind of claim is asked by its name outside of claim/', () => {
+  const kinds = Object.keys(kindsOfClaims).join('|');
+  const asking = files.filter((file) => new RegExp(`kind\\b[^;\\n]* [!=]== '(?:${kinds})'`).test(read(file)));
+  expect(asking.filter((file) => !file.startsWith(`${source}/claim/`))).toEqual([]);
 });
 
 test('a class of the platform is named in its own file and in the table, and nowhere else', () => {

@@ -1,8 +1,8 @@
 import IconButton from '@mui/material/IconButton';
 import { printCall } from '#core/notation/call.ts';
 import type { Entry } from '#core/record/entry.ts';
-import { escapeControls } from '#core/value/escape.ts';
 import { printSite } from '#core/report/places.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import { ValueTree } from './value-tree.tsx';
 
 interface Props {

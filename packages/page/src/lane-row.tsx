@@ -1,11 +1,11 @@
 import { memo } from 'react';
 import { printWithin } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
-import { escapeControls } from '#core/value/escape.ts';
 import { isAtOnce, type LaneRow } from '#core/report/lane-layout.ts';
 import { laneSizes } from '#core/report/lane-sizes.ts';
 import { printMark } from '#core/report/lanes.ts';
 import { clip } from '#core/report/layout.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import type { Geometry } from './geometry.ts';
 import type { LanedEntry } from './open-record.ts';
 

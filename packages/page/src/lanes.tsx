@@ -1,9 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { escapeControls } from '#core/value/escape.ts';
 import type { LaneLayout } from '#core/report/lane-layout.ts';
 import { clip } from '#core/report/layout.ts';
 import type { ToldFinding, ToldMoment } from '#core/report/told.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import { geometryOf, numbersWidth } from './geometry.ts';
 import { LaneDrawing } from './lane-drawing.tsx';
 import { LaneRowView } from './lane-row.tsx';

@@ -1,7 +1,7 @@
 import NativeSelect from '@mui/material/NativeSelect';
 import { Component, type ReactNode, useCallback, useState } from 'react';
-import { escapeControls } from '#core/value/escape.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
+import { escapeControls } from '#core/value/escape.ts';
 import { PageTheme } from './page-theme.tsx';
 import { type Place, readPlace, writePlace } from './place.ts';
 import { Report } from './report.tsx';

@@ -1,4 +1,4 @@
-import { partsOf } from '../claim/kinds.ts';
+import { innerOf, partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
 import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
@@ -255,7 +255,7 @@ function* moves(
 ): Generator<Candidate> {
   if (!search.failed.some(isOfOrder)) return;
   const stretched = search.failed
-    .filter(({ claim }) => claim.kind === 'during')
+    .filter(({ claim }) => innerOf(claim) !== undefined)
     .flatMap(({ claim }) =>
       partsOf(claim)
         .hears(claim)

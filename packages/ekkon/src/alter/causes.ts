@@ -1,5 +1,5 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import type { Evidence } from '../claim/parts.ts';
+import type { Evidence, Wanted } from '../claim/parts.ts';
 import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
@@ -231,7 +231,7 @@ const tailMost = 40;
 /** What is missing at the end of a record, that of a sequence in its order; what several claims want comes once. */
 function tailOf(search: Search): readonly HeldEntry[] {
   const wanted = search.failed
-    .flatMap((each) => wantedBy(each).map((want) => ({ ...want, kind: each.claim.kind })))
+    .flatMap((each) => wantedBy(each).map((want) => ({ ...want, isInOrder: isInOrder(each) })))
     .sort((one, other) => rankWanted(one) - rankWanted(other));
   const added: HeldEntry[] = [];
   for (const { event, missing } of wanted) {
@@ -246,9 +246,14 @@ function tailOf(search: Search): readonly HeldEntry[] {
   return added;
 }
 
+/** Whether a claim says the order of what it wants. */
+function isInOrder({ claim }: FailedClaim): boolean {
+  return partsOf(claim).patternAt !== undefined;
+}
+
 /** Steps of a sequence come first, and what says nothing of arguments last: others may be what it wants. */
-function rankWanted({ event, kind }: { readonly event: HeldEvent; readonly kind: string }): number {
-  return (tells(event) ? 0 : 2) + (kind === 'order' ? 0 : 1);
+function rankWanted(want: Wanted & { readonly isInOrder: boolean }): number {
+  return (tells(want.event) ? 0 : 2) + (want.isInOrder ? 0 : 1);
 }
 
 /** The members of the calls that are missing, if there is no call of any of them in a record that has others. */

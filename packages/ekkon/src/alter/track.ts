@@ -2,8 +2,7 @@ import type { AnyParts } from '../claim/during-parts.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence, Hearing, Rest } from '../claim/parts.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
-import { isAtEnd } from '../pattern/event.ts';
-import { eventFit } from '../pattern/fit.ts';
+import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Change, changedEvents, eventsIn, type RecordedEvent } from './change.ts';
@@ -32,7 +31,8 @@ export class Track {
   readonly claim: HeldClaim;
   private readonly parts: AnyParts;
   private readonly hearing: Hearing;
-  private readonly index: PatternIndex;
+  private readonly matches: EventMatcher;
+  private index: PatternIndex | undefined;
   private readonly record: RecordInHand;
   private readonly steps: Step[] = [];
   /** The state before each step, and after the last one. */
@@ -47,7 +47,7 @@ export class Track {
     this.record = record;
     this.parts = partsOf(claim);
     this.hearing = this.parts.hears(claim);
-    this.index = makePatternIndex(this.hearing.events);
+    this.matches = makeEventMatcher(this.hearing.events);
     this.states = [this.parts.start(claim, 0, undefined)];
   }
 
@@ -147,24 +147,19 @@ export class Track {
 
   /** Whether a change is of an entry of which the claim hears, as far as a glance tells. */
   private hears({ without, added }: Change): boolean {
-    const { beginnings } = this.hearing;
+    const { beginnings, events } = this.hearing;
+    this.index ??= makePatternIndex(events);
+    const { index } = this;
     return [...without, ...added].some(
-      (entry) => patternsOf(this.index, entry).length > 0 || beginnings?.(entry.target) === true,
+      (entry) => patternsOf(index, entry).length > 0 || beginnings?.(entry.target) === true,
     );
   }
 
   /** What a claim hears in an event; `undefined` if nothing, `'undecided'` if that is not known. */
   private stepFor(entry: HeldEntry, end: boolean, tick: number): Step | 'undecided' | undefined {
-    const { events, beginnings } = this.hearing;
-    const isBeginning = !end && beginnings?.(entry.target) === true;
-    let fits = none;
-    for (const at of this.index(entry, end)) {
-      const pattern = events[at];
-      if (pattern === undefined || isAtEnd(pattern) !== end) continue;
-      const fit = eventFit(pattern, entry);
-      if (fit === 'undecided') return 'undecided';
-      if (fit === 'fits') fits = fits.length === 0 && at === 0 ? onlyFirst : [...fits, at];
-    }
+    const { fits, undecided } = this.matches(entry, end);
+    if (undecided.length > 0) return 'undecided';
+    const isBeginning = !end && this.hearing.beginnings?.(entry.target) === true;
     return fits.length > 0 || isBeginning ? { entry, end, tick, fits, before: false } : undefined;
   }
 
@@ -192,10 +187,6 @@ export class Track {
     return low;
   }
 }
-
-const none: readonly number[] = [];
-/** By far the most claims have one pattern. */
-const onlyFirst: readonly number[] = [0];
 
 /** What the steps from each place on add. */
 function restsOf(steps: readonly Step[]): readonly Rest[] {

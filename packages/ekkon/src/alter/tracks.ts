@@ -1,5 +1,4 @@
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import { type HeldNothingElse, speaksOf } from '../claim/nothing-else.ts';
+import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
 import { addUsed, UseFollower } from '../judge/accounting.ts';
 import type { Judged } from '../judge/follower.ts';
@@ -7,6 +6,7 @@ import type { HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
 import {
   type Change,
   changedEvents,
@@ -92,16 +92,16 @@ export class Tracks {
       else for (const claim of this.hearersOf(entry)) tracks.get(claim)?.hear(entry, end, tick);
     });
     this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
-    this.hasStretches = claims.some(({ kind }) => kind === 'during');
+    this.hasStretches = claims.some((claim) => innerOf(claim) !== undefined);
   }
 
   /** How a claim is judged after a change. */
   judgedAfter(claim: HeldClaim, change: Change): Judged {
     const track = this.tracks.get(claim);
     if (track !== undefined) return track.judgedAfter(change);
-    if (claim.kind === 'nothingElse') return this.nothingElse(claim, change);
+    const isAsked = partsOf(claim).asksCover?.(claim);
     // Whether a double has drifted is no matter of what came.
-    return 'holds';
+    return isAsked === undefined ? 'holds' : this.covered(isAsked, change);
   }
 
   /** The claims that may be judged otherwise after a change; all others are judged as before. */
@@ -138,16 +138,18 @@ export class Tracks {
   private heardBy(claim: HeldClaim): readonly RecordedEvent[] {
     const track = this.tracks.get(claim);
     if (track !== undefined) return track.heard;
-    if (claim.kind !== 'nothingElse') return [];
-    return this.record.events().filter(({ entry, end }) => !end && speaksOf(claim, entry.target));
+    const isAsked = partsOf(claim).asksCover?.(claim);
+    if (isAsked === undefined) return [];
+    return this.record.events().filter(({ entry, end }) => !end && isAsked(entry.target));
   }
 
-  private nothingElse(claim: HeldNothingElse, change: Change): Judged {
+  /** Whether every entry of some targets is covered by a claim. */
+  private covered(isAsked: (target: Target) => boolean, change: Change): Judged {
     const isAccounted = this.hasStretches ? this.anew(change) : this.fromPatterns(change);
     const gone = new Set(change.without);
     const { entries } = this.record.evidence.journal;
     const isLeft = (entry: HeldEntry) =>
-      speaksOf(claim, entry.target) && !gone.has(entry) && !isAccounted(entry);
+      isAsked(entry.target) && !gone.has(entry) && !isAccounted(entry);
     return entries.some(isLeft) || change.added.some(isLeft) ? 'fails' : 'holds';
   }
 

@@ -68,6 +68,7 @@ export type CallList = { readonly entry: HeldEntry; readonly next: CallList } | 
 
 export const conformsParts: ClaimParts<HeldConforms, CallList> = {
   hears: ({ double }) => ({ events: [], beginnings: (target) => target.double === double.name }),
+  doubles: ({ double }) => [double.name],
   start: () => undefined,
   take: (_, next, { entry }) => (entry.kind === 'call' ? { entry, next } : next),
   same: (_, one, other) => one === other,
@@ -81,6 +82,7 @@ export const conformsParts: ClaimParts<HeldConforms, CallList> = {
   uses: () => [],
   canComeTrue: () => false,
   canBreak: () => true,
+  holdsOfNothing: () => true,
   isAlwaysTrue: () => false,
   equal: (one, other) => one.double === other.double && one.real === other.real,
   print,

@@ -130,6 +130,11 @@ export const countParts: ClaimParts<HeldCount, number> = {
   absent: () => undefined,
   mindsBeginnings: ({ held }) => isUnfinished(held),
   explain: explainCount,
+  counted: ({ held, range }) => ({ held, range }),
+  wants: ({ held, range }, found) =>
+    found.code === 'missingCall'
+      ? [{ event: held, missing: range.least - found.fittingCount }]
+      : [],
   uses({ held, range }) {
     if (range.most === 0) return [];
     // A call that was unfinished when it was claimed to be may have ended since.
@@ -137,6 +142,7 @@ export const countParts: ClaimParts<HeldCount, number> = {
   },
   canComeTrue: ({ held, range }) => range.least > 0 || isUnfinished(held),
   canBreak: ({ range }) => range.most !== unbounded,
+  holdsOfNothing: ({ range }) => range.least === 0,
   isAlwaysTrue: ({ range }) => isEverything(range),
   equal: (one, other) => sameRange(one.range, other.range) && samePattern(one.held, other.held),
   print,

@@ -52,6 +52,8 @@ export function makeDuringParts(
   partsOf: (claim: HeldClaimBase) => AnyParts,
 ): ClaimParts<HeldDuring, State> {
   return {
+    inner: (claim) => claim.inner,
+    begins: ({ from }) => from,
     hears: (claim) => hearingOf(claim, partsOf(claim.inner).hears(claim.inner)),
     // What goes on outside of all stretches goes on, whenever the outer stretch began.
     start: (claim, since, outside) =>
@@ -76,6 +78,7 @@ export function makeDuringParts(
     uses: ({ inner }) => partsOf(inner).uses(inner),
     canComeTrue: ({ inner }) => partsOf(inner).canComeTrue(inner),
     canBreak: () => true,
+    holdsOfNothing: ({ inner }) => partsOf(inner).holdsOfNothing(inner),
     isAlwaysTrue: ({ inner }) => partsOf(inner).isAlwaysTrue(inner),
     equal: (one, other) =>
       one.endedOnly === other.endedOnly &&

@@ -61,6 +61,15 @@ interface Items {
  * item has is known from the state alone.
  */
 export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
+  wants(claim, found) {
+    if (found.code !== 'wrongItems') return [];
+    const { events } = exactItemsParts.hears(claim);
+    return found.differences.flatMap(({ path: [at], kind }) => {
+      const isItem = typeof at === 'number' && kind !== 'surplus' && at < events.length - 1;
+      const event = isItem ? events[at] : undefined;
+      return event === undefined ? [] : [{ event, missing: 1 }];
+    });
+  },
   hears: (claim) => ({
     events: [...claim.items.map((value) => itemPattern(claim, [value])), itemPattern(claim, [])],
   }),
@@ -83,6 +92,7 @@ export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
   ],
   canComeTrue: ({ items }) => items.length > 0,
   canBreak: () => true,
+  holdsOfNothing: ({ items }) => items.length === 0,
   isAlwaysTrue: () => false,
   equal: (one, other) =>
     one.member.target === other.member.target && sameValues(one.items, other.items),

@@ -70,6 +70,7 @@ export const inFlightParts: ClaimParts<HeldInFlight, UnderWay> = {
   uses: ({ range, calls }) => (range.most === 0 ? [] : [calls]),
   canComeTrue: ({ range }) => range.least > 0,
   canBreak: ({ range }) => range.most !== unbounded,
+  holdsOfNothing: ({ range }) => range.least === 0,
   isAlwaysTrue: ({ range }) => isEverything(range),
   equal: (one, other) => sameRange(one.range, other.range) && samePattern(one.calls, other.calls),
   print,

@@ -7,7 +7,7 @@ import { type HeldInFlight, inFlightParts } from './in-flight.ts';
 import { type HeldNothingElse, nothingElseParts } from './nothing-else.ts';
 import { orderParts } from './order/order.ts';
 import type { HeldOrder } from './order/steps.ts';
-import { type ClaimParts, type HeldClaimBase, heldClaimOf } from './parts.ts';
+import { type ClaimParts, type Counted, type HeldClaimBase, heldClaimOf } from './parts.ts';
 import {
   type HeldLeadsTo,
   type HeldOnlyAfter,
@@ -59,4 +59,20 @@ export function claimOf(value: unknown): HeldClaim | undefined {
 /** Whether two claims claim the same: of one kind, with the same ranges and the same patterns. */
 export function sameClaim(one: HeldClaim, other: HeldClaim): boolean {
   return one === other || (one.kind === other.kind && partsOf(one).equal(one, other));
+}
+
+/** The claim that a claim judges in each of its stretches; `undefined` if it has none. */
+export function innerOf(claim: HeldClaim): HeldClaim | undefined {
+  return partsOf(claim).inner?.(claim) as HeldClaim | undefined;
+}
+
+/** The claim inside all stretches. */
+export function innermost(claim: HeldClaim): HeldClaim {
+  const inner = innerOf(claim);
+  return inner === undefined ? claim : innermost(inner);
+}
+
+/** How many events of one pattern a claim wants, inside or outside of stretches; `undefined` for other kinds. */
+export function countedBy(claim: HeldClaim): Counted | undefined {
+  return partsOf(claim).counted?.(claim);
 }

@@ -77,9 +77,16 @@ export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
   },
   absent: () => undefined,
   explain: explainNothingElse,
+  asksCover: (claim) => (target) => speaksOf(claim, target),
+  doubles: ({ doubles }) =>
+    doubles.flatMap((held) => {
+      if (held.is === 'ledger') return [];
+      return [held.is === 'member' ? held.target.double : held.name];
+    }),
   uses: () => [],
   canComeTrue: () => false,
   canBreak: () => true,
+  holdsOfNothing: () => true,
   isAlwaysTrue: () => false,
   equal: (one, other) =>
     one.doubles.length === other.doubles.length &&

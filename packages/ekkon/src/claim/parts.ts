@@ -1,6 +1,7 @@
 import type { Diagnosis } from '../explain/finding.ts';
 import type { Window } from '../explain/window.ts';
 import type { HeldEvent } from '../pattern/event.ts';
+import type { Range } from '../pattern/multiplicity.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -98,6 +99,18 @@ export interface View {
   readonly toBlame: (entries: readonly HeldEntry[]) => readonly HeldEntry[];
 }
 
+/** How many events of one pattern there are to be. */
+export interface Counted {
+  readonly held: HeldEvent;
+  readonly range: Range;
+}
+
+/** A pattern that a failed claim wants, and how many entries of it are missing. */
+export interface Wanted {
+  readonly event: HeldEvent;
+  readonly missing: number;
+}
+
 /** A claim as it is written, with the patterns whose entries it accounts for. */
 export interface Wanting {
   readonly notation: string;
@@ -140,10 +153,26 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   explain(claim: C, view: View, state: S): Diagnosis | undefined;
   /** The patterns whose entries it accounts for. */
   uses(claim: C): readonly HeldEvent[];
+  /** For kinds that judge another claim in stretches: that claim. */
+  inner?(claim: C): HeldClaimBase;
+  /** For kinds that judge in stretches: what begins one; `undefined` if that is the beginning of the record. */
+  begins?(claim: C): HeldEvent | HeldMark | undefined;
+  /** For kinds that count the events of one pattern: how many of which. */
+  counted?(claim: C): Counted;
+  /** For kinds that ask whether entries are covered by other claims: of which targets. */
+  asksCover?(claim: C): (target: Target) => boolean;
+  /** The names of doubles that it mentions beside its patterns. */
+  doubles?(claim: C): readonly string[];
+  /** What it would have to hear more of, by a diagnosis of its own. Default: nothing that could be told. */
+  wants?(claim: C, found: Diagnosis): readonly Wanted[];
+  /** For kinds whose diagnoses number their patterns: the pattern of a number. */
+  patternAt?(claim: C, number: number): HeldEvent | undefined;
   /** Whether more events can make it true if it is not. */
   canComeTrue(claim: C): boolean;
   /** Whether more events can break it once it has come true. */
   canBreak(claim: C): boolean;
+  /** Whether it holds because of nothing at all: on a record in which what it mentions was never touched. */
+  holdsOfNothing(claim: C): boolean;
   /** Whether no record could break it, as far as that follows from its form. */
   isAlwaysTrue(claim: C): boolean;
   /** Whether two claims of the kind claim the same. */

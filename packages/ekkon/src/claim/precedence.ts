@@ -71,6 +71,8 @@ const [needingFits, neededFits] = [0, 1];
 /** What both kinds have in common. */
 const common = {
   hears: ({ needing, needed }: HeldPrecedence) => ({ events: [needing, needed] }),
+  holdsOfNothing: () => false,
+  wants: ({ needed }: HeldPrecedence) => [{ event: needed, missing: 1 }],
   absent: ({ needing }: HeldPrecedence, { occurred }: { readonly occurred: boolean }) =>
     occurred ? undefined : needing,
   explain: explainPrecedence,

@@ -1,4 +1,4 @@
-import type { HeldClaim } from '../claim/kinds.ts';
+import { type HeldClaim, innerOf } from '../claim/kinds.ts';
 import { judgeRead } from '../double/close.ts';
 import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../double/judge-record.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
@@ -126,7 +126,7 @@ function accountedIn(
   if (accounts.isAsked) return { has: (id) => accounts.has(id), size };
   const used = new Set<number>();
   if (declared.entries.some(({ kind }) => kind === 'failure')) {
-    if (claims.some(({ kind }) => kind === 'during')) return undefined;
+    if (claims.some((claim) => innerOf(claim) !== undefined)) return undefined;
     for (const claim of claims) addUsed(claim, declared, declared.tick, (id) => used.add(id));
   }
   return { has: (id) => used.has(id), size };

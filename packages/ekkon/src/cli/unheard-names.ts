@@ -24,7 +24,6 @@ export function unheardNames(
   const targets = [...recorded];
   const known = new Set(targets);
   return claims.flatMap((claim) => {
-    if (claim.kind === 'nothingElse' || claim.kind === 'conforms') return [];
     const spoken = partsOf(claim)
       .hears(claim)
       .events.flatMap((event) => event ?? []);

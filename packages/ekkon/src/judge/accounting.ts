@@ -11,9 +11,7 @@ import {
   takeEvent,
   untilFits,
 } from '../claim/stretches.ts';
-import { isAtEnd } from '../pattern/event.ts';
-import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { eventsOf } from '../record/events.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -58,27 +56,20 @@ export function addUsed(
 export class UseFollower {
   private readonly maybes = new Set<number>();
   private readonly fold: UseFold<unknown>;
-  private readonly candidates: PatternIndex;
+  private readonly matches: EventMatcher;
   private state: unknown;
 
   constructor(claim: HeldClaim) {
     this.fold = useFold(claim, this.maybes);
-    this.candidates = makePatternIndex(this.fold.hearing.events);
+    this.matches = makeEventMatcher(this.fold.hearing.events);
     this.state = this.fold.start();
   }
 
   tell(entry: HeldEntry, end: boolean, tick: number): void {
-    const near = this.candidates(entry, end);
-    if (near.length === 0) return;
-    const { hearing } = this.fold;
-    const fits = near.filter((at) => {
-      const event = hearing.events[at];
-      if (event === undefined || isAtEnd(event) !== end) return false;
-      const fit = eventFit(event, entry);
-      const mayClose = fit === 'undecided' && hearing.closing?.has(at) === true;
-      if (mayClose) this.maybes.add(tick);
-      return fit === 'fits' || mayClose;
-    });
+    const { fits: certain, undecided } = this.matches(entry, end);
+    const mayClose = undecided.filter((at) => this.fold.hearing.closing?.has(at) === true);
+    if (mayClose.length > 0) this.maybes.add(tick);
+    const fits = mayClose.length === 0 ? certain : [...certain, ...mayClose].sort((a, b) => a - b);
     if (fits.length > 0)
       this.state = this.fold.take(this.state, { entry, end, tick, fits, before: false });
   }
@@ -92,7 +83,7 @@ export class UseFollower {
 
 /** @param maybes the ticks at which a stretch may have ended, and it is not known whether one has */
 function useFold(claim: HeldClaimBase, maybes: ReadonlySet<number>): UseFold<unknown> {
-  if (claim.kind === 'during') return duringFold(claim as HeldDuring, maybes);
+  if (partsOf(claim).inner !== undefined) return duringFold(claim as HeldDuring, maybes);
   const fold: UseFold<Used> = {
     hearing: { events: partsOf(claim).uses(claim) },
     start: () => undefined,

@@ -1,4 +1,4 @@
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
@@ -57,8 +57,9 @@ export class Blame {
    */
   private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
     const owners = this.ownersOf(entry);
-    if (owners.length === 0 || claim.kind !== 'count') return false;
-    const args = fittingArguments(callsOf(claim.held), entry.args);
+    const held = countedBy(claim)?.held;
+    if (owners.length === 0 || held === undefined) return false;
+    const args = fittingArguments(callsOf(held), entry.args);
     return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
   }
 
@@ -81,11 +82,12 @@ export class Blame {
     if (this.missing.length < 2) return new Map();
     const pairs: Pair[] = [];
     for (const claim of this.missing) {
-      if (claim.kind !== 'count') continue;
+      const held = countedBy(claim)?.held;
+      if (held === undefined) continue;
       for (const entry of this.journal.entries) {
-        if (!speaksOf(callsOf(claim.held), entry)) continue;
-        if (eventFit(claim.held, entry) === 'fits' || this.isOwned(entry, claim)) continue;
-        pairs.push({ claim, entry, distance: distanceOf(eventDifferences(claim.held, entry)) });
+        if (!speaksOf(callsOf(held), entry)) continue;
+        if (eventFit(held, entry) === 'fits' || this.isOwned(entry, claim)) continue;
+        pairs.push({ claim, entry, distance: distanceOf(eventDifferences(held, entry)) });
         if (pairs.length > pairsWeighed) return new Map();
       }
     }

@@ -1,5 +1,5 @@
 import { sameArguments } from '../claim/explain-count.ts';
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence, Totals } from '../claim/parts.ts';
 import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
@@ -107,14 +107,14 @@ export class Excerpt {
   }
 
   private count(entry: HeldEntry, end: boolean): void {
-    const { claim } = this;
-    if (claim.kind !== 'count') return;
+    const held = countedBy(this.claim)?.held;
+    if (held === undefined) return;
     if (!end) {
-      const same = sameArguments(callsOf(claim.held), [entry]);
+      const same = sameArguments(callsOf(held), [entry]);
       if (same.length > 0)
-        this.elsewhere = sameArguments(callsOf(claim.held), [...this.elsewhere, entry]);
+        this.elsewhere = sameArguments(callsOf(held), [...this.elsewhere, entry]);
     }
-    if (isAtEnd(claim.held) === end && eventFit(claim.held, entry) === 'fits') this.fitting++;
+    if (isAtEnd(held) === end && eventFit(held, entry) === 'fits') this.fitting++;
   }
 
   private keep(entry: HeldEntry, end: boolean): void {

@@ -1,8 +1,6 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
-import { isAtEnd } from '../pattern/event.ts';
-import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex } from '../pattern/pattern-index.ts';
+import { makeEventMatcher } from '../pattern/event-matcher.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { Follower, type Judged } from './follower.ts';
 
@@ -62,18 +60,12 @@ export function judgeLoosely(
 /** What a claim hears; `undefined` if it is not known of an event which patterns it fits. */
 function stepsOf(claim: HeldClaim, events: readonly PlacedEvent[]): readonly Step[] | undefined {
   const { events: patterns, beginnings } = partsOf(claim).hears(claim);
-  const index = makePatternIndex(patterns);
+  const matches = makeEventMatcher(patterns);
   const steps: Step[] = [];
   for (const event of events) {
     const { entry, end } = event;
-    const fits: number[] = [];
-    for (const at of index(entry, end)) {
-      const pattern = patterns[at];
-      if (pattern === undefined || isAtEnd(pattern) !== end) continue;
-      const fit = eventFit(pattern, entry);
-      if (fit === 'undecided') return undefined;
-      if (fit === 'fits') fits.push(at);
-    }
+    const { fits, undecided } = matches(entry, end);
+    if (undecided.length > 0) return undefined;
     if (fits.length > 0 || (!end && beginnings?.(entry.target) === true))
       steps.push({ ...event, fits });
   }

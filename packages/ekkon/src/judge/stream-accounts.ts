@@ -1,10 +1,7 @@
 import { tellUnclaimed } from '../claim/explain-nothing-else.ts';
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import { type HeldNothingElse, speaksOf } from '../claim/nothing-else.ts';
+import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
-import { type HeldEvent, isAtEnd } from '../pattern/event.ts';
-import { eventFit } from '../pattern/fit.ts';
-import { makePatternIndex, type PatternIndex } from '../pattern/pattern-index.ts';
+import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { UseFollower } from './accounting.ts';
 import { type Judgement, wantingOf } from './judge.ts';
@@ -27,25 +24,23 @@ export class StreamAccounts {
   private readonly asksAll: boolean;
   /** Whether somebody asks. */
   readonly isAsked: boolean;
-  private readonly events: readonly HeldEvent[];
-  private readonly index: PatternIndex;
+  private readonly matches: EventMatcher;
   private readonly stretches: readonly UseFollower[];
   private bits = new Uint8Array(1 << 10);
   private readonly ofAll: Unclaimed = { count: 0, first: [] };
-  private readonly ofClaims: ReadonlyMap<HeldNothingElse, Unclaimed>;
+  private readonly ofClaims: ReadonlyMap<HeldClaim, Unclaimed>;
 
   constructor(claims: readonly HeldClaim[], asksAll: boolean) {
-    const asking = claims.filter((claim): claim is HeldNothingElse => claim.kind === 'nothingElse');
+    const asking = claims.filter((claim) => partsOf(claim).asksCover !== undefined);
     this.claims = claims;
     this.asksAll = asksAll;
     this.isAsked = asksAll || asking.length > 0;
     this.ofClaims = new Map(asking.map((claim) => [claim, { count: 0, first: [] }]));
-    const simple = claims.filter(({ kind }) => kind !== 'during');
+    const simple = claims.filter((claim) => innerOf(claim) === undefined);
     this.stretches = claims.flatMap((claim) =>
-      claim.kind === 'during' ? [new UseFollower(claim)] : [],
+      innerOf(claim) === undefined ? [] : [new UseFollower(claim)],
     );
-    this.events = simple.flatMap((claim) => partsOf(claim).uses(claim));
-    this.index = makePatternIndex(this.events);
+    this.matches = makeEventMatcher(simple.flatMap((claim) => partsOf(claim).uses(claim)));
   }
 
   /**
@@ -78,7 +73,7 @@ export class StreamAccounts {
     if (!this.isAsked || this.has(entry.id)) return;
     if (this.asksAll) add(this.ofAll, entry);
     for (const [claim, unclaimed] of this.ofClaims)
-      if (speaksOf(claim, entry.target)) add(unclaimed, entry);
+      if (partsOf(claim).asksCover?.(claim)(entry.target) === true) add(unclaimed, entry);
   }
 
   /** The first entries that nothing accounts for, if a rule asks; and how many there are. */
@@ -92,7 +87,7 @@ export class StreamAccounts {
 
   /** How a claim that there is nothing else is judged, with the reason. */
   judgementOn(claim: HeldClaim): Judgement {
-    const unclaimed = this.ofClaims.get(claim as HeldNothingElse);
+    const unclaimed = this.ofClaims.get(claim);
     if (unclaimed === undefined || unclaimed.count === 0)
       return { claim, judged: 'holds', absent: undefined, diagnosis: undefined };
     const told = tellUnclaimed(unclaimed.first, this.claims.map(wantingOf));
@@ -106,10 +101,7 @@ export class StreamAccounts {
   }
 
   private uses(entry: HeldEntry, end: boolean): boolean {
-    return this.index(entry, end).some((at) => {
-      const event = this.events[at];
-      return event !== undefined && isAtEnd(event) === end && eventFit(event, entry) === 'fits';
-    });
+    return this.matches(entry, end).fits.length > 0;
   }
 
   private note(id: number): void {

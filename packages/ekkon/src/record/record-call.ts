@@ -110,8 +110,8 @@ export function endThrown(journal: Journal, entry: HeldEntry, reason: unknown): 
 function endInner(journal: Journal, { id }: HeldEntry, reason: unknown): void {
   for (let at = journal.entries.length - 1; at >= id; at--) {
     const inner = journal.entries[at];
-    if (inner === undefined || !isRunning(inner)) return;
-    endUncopied(journal, inner, reason);
+    // One further in may have ended, though the one around it had no room.
+    if (inner !== undefined && isRunning(inner)) endUncopied(journal, inner, reason);
   }
 }
 

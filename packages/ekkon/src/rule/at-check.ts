@@ -74,11 +74,12 @@ export function vacuous(claim: HeldClaim, absent: Judgement['absent']): Diagnosi
 
 /** What never came, if a stretch begins with a mark after which nothing was recorded. */
 function lateMark(claim: HeldClaim): string | undefined {
-  if (claim.kind !== 'during' || claim.from === undefined || !isMark(claim.from)) return undefined;
+  const from = partsOf(claim).begins?.(claim);
+  if (from === undefined || !isMark(from)) return undefined;
   const events = eventsOf(claim.journal);
-  for (let at = claim.from.tick; at < events.length; at++)
+  for (let at = from.tick; at < events.length; at++)
     if (events[at] !== undefined && !isMark(events[at])) return undefined;
-  return `anything after ${claim.from[printsAs]}`;
+  return `anything after ${from[printsAs]}`;
 }
 
 /**

@@ -37,12 +37,8 @@ export function strictest(levels: readonly Level[]): Level {
 
 /** The names of the doubles that a claim speaks of. */
 export function doublesOf(claim: HeldClaim): readonly string[] {
-  if (claim.kind === 'conforms') return [claim.double.name];
-  if (claim.kind === 'nothingElse') {
-    return claim.doubles.flatMap((held) =>
-      held.is === 'ledger' ? [] : [held.is === 'member' ? held.target.double : held.name],
-    );
-  }
+  const named = partsOf(claim).doubles?.(claim);
+  if (named !== undefined) return named;
   const { events } = partsOf(claim).hears(claim);
   return [
     ...new Set(events.flatMap((event) => (event === undefined ? [] : [targetOf(event).double]))),

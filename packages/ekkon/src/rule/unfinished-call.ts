@@ -1,6 +1,6 @@
 import { isUnfinished } from '../claim/count.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
-import { partsOf } from '../claim/kinds.ts';
+import { countedBy, innermost, partsOf } from '../claim/kinds.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { HeldPattern } from '../pattern/event.ts';
 import { callsFit } from '../pattern/fit.ts';
@@ -50,7 +50,8 @@ function expectedUnfinished(journal: Journal): readonly HeldPattern[] {
 }
 
 function unfinishedIn(claim: HeldClaim): readonly HeldPattern[] {
-  if (claim.kind === 'during') return unfinishedIn(claim.inner as HeldClaim);
-  if (claim.kind !== 'count' || !isUnfinished(claim.held)) return [];
-  return partsOf(claim).uses(claim).length === 0 ? [] : [claim.held.calls];
+  const inner = innermost(claim);
+  const held = countedBy(inner)?.held;
+  if (held === undefined || !isUnfinished(held)) return [];
+  return partsOf(inner).uses(inner).length === 0 ? [] : [held.calls];
 }

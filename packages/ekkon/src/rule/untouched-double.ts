@@ -1,4 +1,4 @@
-import type { HeldClaim } from '../claim/kinds.ts';
+import { partsOf } from '../claim/kinds.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
 import { siteOf } from '../record/slip.ts';
 import { brokenAt, doublesOf, levelForClaim } from './broken.ts';
@@ -18,7 +18,7 @@ export const vacuousClaim: Rule = {
  */
 function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): readonly Broken[] {
   const { judged, assertions } = judgementsOn(journal);
-  const idle = judged.filter(({ claim, holds }) => holds && holdsOfNothing(claim));
+  const idle = judged.filter(({ claim, holds }) => holds && partsOf(claim).holdsOfNothing(claim));
   if (idle.length === 0) return [];
   const touched = new Set(journal.entries.map(({ target }) => target.double));
   const told = new Set<string>();
@@ -43,24 +43,4 @@ function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): read
       untouched: { double, alike: [...new Set(alike.map(({ target }) => target.label))] },
     }));
   });
-}
-
-/** Whether a claim holds if there is nothing. */
-function holdsOfNothing(claim: HeldClaim): boolean {
-  switch (claim.kind) {
-    case 'count':
-    case 'inFlight':
-      return claim.range.least === 0;
-    case 'exactItems':
-      return claim.items.length === 0;
-    case 'during':
-      return holdsOfNothing(claim.inner as HeldClaim);
-    case 'nothingElse':
-    case 'conforms':
-      return true;
-    case 'order':
-    case 'onlyAfter':
-    case 'leadsTo':
-      return false;
-  }
 }

@@ -1,6 +1,6 @@
 import { isUnfinished } from '../claim/count.ts';
-import type { HeldClaim } from '../claim/kinds.ts';
-import type { Evidence, Standing } from '../claim/parts.ts';
+import { countedBy, type HeldClaim } from '../claim/kinds.ts';
+import type { Counted, Evidence, Standing } from '../claim/parts.ts';
 import { Follower } from '../judge/follower.ts';
 import { callsOf, type HeldEvent, isOfStream, targetOf } from '../pattern/event.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -25,15 +25,13 @@ export interface Attention {
  * any other claim follows the events by itself.
  */
 export function attend(claim: HeldClaim, journal: Journal, evidence: Evidence): Attention {
-  return claim.kind === 'count' && !isUnfinished(claim.held) && !isOfStream(callsOf(claim.held))
-    ? attendCount(claim, journal)
+  const counted = countedBy(claim);
+  return counted !== undefined && !isUnfinished(counted.held) && !isOfStream(callsOf(counted.held))
+    ? attendCount(counted, journal)
     : attendByItself(claim, journal, evidence);
 }
 
-function attendCount(
-  { held, range }: HeldClaim & { readonly kind: 'count' },
-  journal: Journal,
-): Attention {
+function attendCount({ held, range }: Counted, journal: Journal): Attention {
   const { tally, dropIfUnused } = watchersOn(journal).tallyOf(held);
   return {
     get standing() {

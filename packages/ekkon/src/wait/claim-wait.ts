@@ -1,5 +1,5 @@
 import { isUnfinished } from '../claim/count.ts';
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { countedBy, type HeldClaim, innermost, partsOf } from '../claim/kinds.ts';
 import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
@@ -173,8 +173,8 @@ function withoutReason(
 
 /** Whether a claim speaks of what is unfinished: that was to pass. */
 function speaksOfUnfinished(claim: HeldClaim): boolean {
-  if (claim.kind === 'during') return speaksOfUnfinished(claim.inner as HeldClaim);
-  return claim.kind === 'count' && isUnfinished(claim.held);
+  const counted = countedBy(innermost(claim));
+  return counted !== undefined && isUnfinished(counted.held);
 }
 
 /** What cancels a timer; a clock of somebody else's may give nothing. */

@@ -3,8 +3,7 @@ import { aboutClaim } from '../../explain/diagnosis.ts';
 import type { OrderDiagnosis, OrderProblem } from '../../explain/finding.ts';
 import { type Window, within } from '../../explain/window.ts';
 import { isAtEnd } from '../../pattern/event.ts';
-import { eventFit } from '../../pattern/fit.ts';
-import { makePatternIndex } from '../../pattern/pattern-index.ts';
+import { makeEventMatcher } from '../../pattern/event-matcher.ts';
 import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import { eventsOf } from '../../record/events.ts';
@@ -69,17 +68,14 @@ export function eventsFor(
   window: Window,
 ): readonly SequenceEvent[] {
   const { leaves, watched } = sequence;
-  const candidates = makePatternIndex(leaves);
+  const matches = makeEventMatcher(leaves);
   const heard: SequenceEvent[] = [];
   eventsOf(journal).forEach((entry, at) => {
     const tick = at + 1;
     if (entry === undefined || isMark(entry) || !within(window, tick)) return;
     const end = entry.began !== tick;
     if (end && entry.began <= window.after) return;
-    const fits = candidates(entry, end).filter((leaf) => {
-      const event = leaves[leaf];
-      return event !== undefined && isAtEnd(event) === end && eventFit(event, entry) === 'fits';
-    });
+    const { fits } = matches(entry, end);
     if (fits.length > 0 || (!end && watched.has(entry.target.double)))
       heard.push({ entry, end, fits });
   });

@@ -24,6 +24,15 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
       ...(watched.size === 0 ? {} : { beginnings: ({ double }) => watched.has(double) }),
     };
   },
+  patternAt: (claim, number) => claim.sequence().leaves[number],
+  wants(claim, found) {
+    if (found.code !== 'outOfOrder') return [];
+    const { leaves } = claim.sequence();
+    return found.problems.flatMap((problem) => {
+      const event = problem.kind === 'surplus' ? undefined : leaves[problem.leaf];
+      return event === undefined ? [] : [{ event, missing: 1 }];
+    });
+  },
   start: (claim) => startOf(claim.sequence()),
   take(claim, states, event) {
     // In a stretch, the end of a call that began before it has no place to be in.
@@ -51,6 +60,7 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
   uses: ({ tree }) => eventsIn(tree),
   canComeTrue: () => true,
   canBreak: () => true,
+  holdsOfNothing: () => false,
   isAlwaysTrue: (claim) => isAlwaysTrue(claim.sequence()),
   equal: (one, other) => sameStep(one.tree, other.tree),
   print: ({ tree }) => `in turn ${printStep(tree)}`,
