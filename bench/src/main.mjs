@@ -1,5 +1,6 @@
 import { benchBlame } from './blame.mjs';
 import { benchDoubles } from './doubles.mjs';
+import { benchFailing } from './failing.mjs';
 import { benchFiles } from './files.mjs';
 import { benchImport } from './importing.mjs';
 import { benchJudging } from './judging.mjs';
@@ -19,6 +20,7 @@ const parts = {
   objects: benchObjects,
   order: benchOrder,
   judging: benchJudging,
+  failing: benchFailing,
   waits: benchWaits,
   weighing: benchWeighing,
   modules: benchModules,

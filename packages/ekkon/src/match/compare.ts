@@ -15,6 +15,7 @@ import { isRevealed, type Revealed } from '../value/revealed.ts';
 import { isSnapshot } from '../value/snapshot.ts';
 import { type Inside, insideOf, isInside, Pairs, type Work } from './inside.ts';
 import { type Context, type MatcherParts, matchingOf } from './matcher.ts';
+import { runsCode } from './runs-code.ts';
 import { sourceOf } from './source-of.ts';
 
 /**
@@ -40,9 +41,32 @@ export function compare(
 /** Whether a recorded value is as claimed: `compare`, ended at the first difference that is certain. */
 export function fitOf(claimed: unknown, recorded: unknown, context: Context = noContext): Fit {
   if (claimed === recorded || fitsAtOnce(claimed, recorded, 0)) return ofItself.fit;
+  const known = knownFit(claimed, recorded);
+  if (known !== undefined) return known;
   const comparison = new Walk(context, 1);
   comparison.walk(claimed, recorded);
+  if (comparison.isCostly) keepFit(claimed, recorded, comparison.fit);
   return comparison.fit;
+}
+
+/** What comparisons that cost much came to: a recorded value never changes, so none of them is made twice. */
+const costly = new WeakMap<object, WeakMap<object, Fit>>();
+let isAnyCostly = false;
+
+function knownFit(claimed: unknown, recorded: unknown): Fit | undefined {
+  if (!isAnyCostly || !isObject(claimed) || !isObject(recorded)) return undefined;
+  return costly.get(claimed)?.get(recorded);
+}
+
+function keepFit(claimed: unknown, recorded: unknown, fit: Fit): void {
+  if (!isObject(claimed) || !isObject(recorded) || runsCode(claimed)) return;
+  isAnyCostly = true;
+  const partners = costly.get(claimed) ?? new WeakMap<object, Fit>();
+  costly.set(claimed, partners.set(recorded, fit));
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null;
 }
 
 /** How deep data is looked through at once. */
@@ -115,13 +139,18 @@ export class Walk implements Comparison {
     this.most = most;
     this.outer = outer;
     this.around = outer?.around;
-    this.work = outer?.work ?? { done: 0 };
+    this.work = outer?.work ?? { done: 0, collections: 0 };
   }
 
   get full(): boolean {
     return (
       this.certain >= this.most || (!this.asksOnlyWhether && this.found.length >= differencesKept)
     );
+  }
+
+  /** Whether it looked into collections, or at many objects. */
+  get isCostly(): boolean {
+    return this.work.collections > 0 || this.work.done > rememberFrom;
   }
 
   get asksOnlyWhether(): boolean {
@@ -284,6 +313,7 @@ export class Walk implements Comparison {
       this.add('opaque', claimed, recorded, { why: 'hidden' });
       return;
     }
+    if (matching.looksInside === true) this.work.collections++;
     for (const difference of matching.differences(recorded, this.context)) {
       this.note({ ...difference, path: [...this.path, ...difference.path] });
     }
@@ -374,6 +404,7 @@ export class Walk implements Comparison {
       this.add('opaque', claimed, recorded, { why: 'bound' });
       return;
     }
+    this.work.collections++;
     this.around = insideOf(claimed, recorded, around);
     compareParts();
     this.around = around;

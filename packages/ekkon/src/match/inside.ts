@@ -26,6 +26,8 @@ export function isInside(inside: Inside | undefined, claimed: unknown, recorded:
 export interface Work {
   /** How many pairs of objects it has looked at. */
   done: number;
+  /** How many pairs of collections. */
+  collections: number;
   /** Pairs that differ, which they do even if others are taken for equal. */
   differing?: Pairs;
 }

@@ -372,3 +372,23 @@ test('plain data in any order is paired as deep equality has it, most of it with
 function noZeros(value: object): object {
   return Object.fromEntries(Object.entries(value).map(([key, held]) => [key, held === 0 ? 0 : held]));
 }
+
+test('a predicate is asked again for each check, and plain data is compared once', () => {
+  const store = openLedger({ rules: 'loose' }).callable<(frame: object) => void>('store');
+  store({ seconds: 30 });
+  let answers: boolean | string = 'cloudy';
+  const claim = once(call(store, [suchThat(() => answers as boolean)]));
+  const told = () => {
+    try {
+      check(claim);
+      return 'holds';
+    } catch (error) {
+      return (error as Error).message;
+    }
+  };
+  expect(told()).toContain('it returned "cloudy"');
+  answers = 'clear';
+  expect(told()).toContain('it returned "clear"');
+  answers = true;
+  expect(told()).toBe('holds');
+});

@@ -4,8 +4,8 @@ export interface Step {
   /** The text before which something is put; a new file has none. */
   readonly before?: string;
   readonly put: string;
-  /** Whether the rest compiles without it: what no table holds. */
-  readonly isOptional?: true;
+  /** Whether it is the line of a table, without which nothing compiles. */
+  readonly isOfTable?: true;
 }
 
 /** What CONTRIBUTING says how to add, each really added. */
@@ -18,11 +18,10 @@ export const additions: Readonly<Record<string, readonly Step[]>> = {
 /** Accepts even numbers. */
 export const even: Matcher<number> = makeTest('even', [], 'even', (value) => typeof value === 'number' && value % 2 === 0);
 `,
-      isOptional: true,
     },
-    { file: 'grammar/values.ts', before: '  anyRest,\n};', put: '  even,\n', isOptional: true },
-    { file: 'grammar/values.ts', before: 'import { missing, nullish }', put: "import { even } from '../match/even.ts';\n", isOptional: true },
-    { file: 'index.ts', before: 'export { missing, nullish }', put: "export { even } from './match/even.ts';\n", isOptional: true },
+    { file: 'grammar/values.ts', before: '  anyRest,\n};', put: '  even,\n' },
+    { file: 'grammar/values.ts', before: 'import { missing, nullish }', put: "import { even } from '../match/even.ts';\n" },
+    { file: 'index.ts', before: 'export { missing, nullish }', put: "export { even } from './match/even.ts';\n" },
   ],
   'a kind of value': [
     {
@@ -39,10 +38,10 @@ export const weak: ValueKind = {
 };
 `,
     },
-    { file: 'value/kinds/table.ts', before: '  own,\n};', put: '  weak,\n' },
+    { file: 'value/kinds/table.ts', before: '  own,\n};', put: '  weak,\n', isOfTable: true },
     { file: 'value/kinds/table.ts', before: 'import { thing }', put: "import { weak } from './weak.ts';\n" },
     { file: 'value/kind.ts', before: "  | 'function'", put: "  | 'weak'\n" },
-    { file: 'value/kind.ts', before: "  ['map', mapSize],", put: "  ['weak', WeakRef.prototype.deref],\n", isOptional: true },
+    { file: 'value/kind.ts', before: "  ['map', mapSize],", put: "  ['weak', WeakRef.prototype.deref],\n" },
   ],
   'a kind of claim': [
     {
@@ -90,9 +89,9 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
 `,
     },
     { file: 'claim/kinds.ts', before: '  readonly order: HeldOrder;', put: '  readonly asMany: HeldAsMany;\n' },
-    { file: 'claim/kinds.ts', before: '  order: orderParts,', put: '  asMany: asManyParts,\n' },
+    { file: 'claim/kinds.ts', before: '  order: orderParts,', put: '  asMany: asManyParts,\n', isOfTable: true },
     { file: 'claim/kinds.ts', before: 'import { conformsParts', put: "import { asManyParts, type HeldAsMany } from './as-many.ts';\n" },
-    { file: 'index.ts', before: 'export { inFlight }', put: "export { asMany } from './claim/as-many.ts';\n", isOptional: true },
+    { file: 'index.ts', before: 'export { inFlight }', put: "export { asMany } from './claim/as-many.ts';\n" },
   ],
   'a finding code': [
     {
@@ -105,13 +104,15 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
       file: 'report/findings.ts',
       before: '  outOfOrder: orderWords,',
       put: '  uneven: { message: ({ more }) => `${more} more of the one than of the other`, lines: () => [] },\n',
+      isOfTable: true,
     },
     {
       file: 'report/guide.ts',
       before: '  neverFollowed: {',
       put: "  uneven: { means: 'More came of the one.', reasons: ['one is missing'], write: 'Mend it.' },\n",
+      isOfTable: true,
     },
-    { file: 'alter/failed-claim.ts', before: '  outOfOrder: order,', put: '  uneven: undefined,\n' },
+    { file: 'alter/failed-claim.ts', before: '  outOfOrder: order,', put: '  uneven: undefined,\n', isOfTable: true },
   ],
   'a rule': [
     {
@@ -140,7 +141,12 @@ export const emptyNight: Rule = {
       before: '  readonly unawaitedWait: UnawaitedDiagnosis;',
       put: '  readonly emptyNight: EmptyNightDiagnosis;\n',
     },
-    { file: 'report/rule-words.ts', before: '  unawaitedWait: {', put: "  emptyNight: { message: () => 'nothing came', lines: () => [] },\n" },
+    {
+      file: 'report/rule-words.ts',
+      before: '  unawaitedWait: {',
+      put: "  emptyNight: { message: () => 'nothing came', lines: () => [] },\n",
+      isOfTable: true,
+    },
     {
       file: 'report/guide.ts',
       before: '  unawaitedWait: {',
