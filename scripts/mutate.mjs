@@ -21,7 +21,11 @@ import { parseArgs } from 'node:util';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const source = 'packages/ekkon/src';
-const folders = ['claim', 'judge', 'wait', 'rule', 'plan'];
+// The core, and what waits.
+const folders = [
+  ...['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge'],
+  ...['rule', 'grammar', 'alter', 'wait'],
+];
 
 const { values } = parseArgs({
   options: {

@@ -27,7 +27,7 @@ const late: Readonly<Record<string, RegExp>> = {
   deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
 };
 
-/** What every test loads, whichever way it is run. */
+/** What every test loads, and what its runner loads beside that. */
 const starts = ['index.ts', 'vitest/index.ts', 'node/index.ts'];
 
 interface Imported {
@@ -55,7 +55,7 @@ function importsOf(file: string, code = read(file)): readonly Imported[] {
   });
 }
 
-/** The modules of the core, those that the late parts are entered by, and what these take from the core. */
+/** The modules that call late parts and those of them that every test loads, those that the late parts are entered by, and what these take from the core. */
 function scan() {
   const [core, entered, late] = [new Set<string>(), new Set<string>(), new Set<string>()];
   const given = new Map<string, Set<string>>();
@@ -80,12 +80,15 @@ function scan() {
       visitLate(from);
     }
   };
-  for (const file of starts) visitCore(file);
+  const [index = '', ...runners] = starts;
+  visitCore(index);
+  const every = new Set(core);
+  for (const file of runners) visitCore(file);
   for (const file of entered) visitLate(file);
-  return { core, entered, given };
+  return { core, entered, every, given };
 }
 
-const { core, entered, given } = scan();
+const { core, entered, every, given } = scan();
 
 /** What keeps the loader of the late parts: the entries provide it. */
 const lateCore = '\0late:core';
@@ -95,8 +98,7 @@ export const chunkGroups = [
   {
     name: 'core',
     test: (id: string) => {
-      const file = relative(source, id);
-      return id === lateCore || (core.has(file) && !/^(?:vitest|node)\//.test(file));
+      return id === lateCore || every.has(relative(source, id));
     },
   },
 ];
@@ -129,7 +131,9 @@ export function loadLate(): Plugin {
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
         if (chunk.type !== 'chunk' || !chunk.isEntry || apart.has(chunk.fileName)) continue;
-        const twin = chunk.code.replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../');
+        const twin = chunk.code
+          .replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../')
+          .replace('# sourceMappingURL=', '# sourceMappingURL=../');
         chunk.code = withImport('./require.js', chunk.code);
         if (!onWeb.has(chunk.fileName)) continue;
         const source = withImport('../load.js', twin);
@@ -224,7 +228,8 @@ const give = (id) => {
 };
 /** The file of a part: beside this one, or in the package if a bundler has moved this one. */
 const read = (part) => {
-  const require = createRequire(import.meta.url);
+  // A bundler that writes CommonJS leaves no address of the module.
+  const require = createRequire(import.meta.url ?? process.cwd() + '/bundled.js');
   const file = 'late-' + part + '.cjs';
   try {
     return require('./' + file);
