@@ -17,12 +17,11 @@ const late: Readonly<Record<string, RegExp>> = {
   /** Reads the sources of classes. */
   classes: /^value\/(?:hidden-state|hands-on|class-source|declared-fields)/,
   /** Replaces members of real objects. */
-  observing:
-    /^double\/(?:replace|property|constructible|platform-module|seam|promisified|platform-own|statics|fake)/,
+  observing: /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake))/,
   /** Follows streams. */
-  following: /^double\/(?:source|follow)/,
+  following: /^observe\/(?:source|follow)/,
   waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise)/,
-  weighing: /^wait\/weigh-ledger/,
+  weighing: /^weigh\/(?!weigh-if-asked)/,
   /** Compares lists and collections part by part. */
   deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
 };

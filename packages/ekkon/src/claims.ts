@@ -1,6 +1,6 @@
-import type { Ledger } from './double/ledger.ts';
 import type { LoadedLedger } from './file/index.ts';
 import { claimsIn } from './grammar/parse-claims.ts';
+import type { Ledger } from './ledger/ledger.ts';
 import { shortValue } from './notation/value.ts';
 import type { Claim } from './record/claim-type.ts';
 import { tied } from './record/tie.ts';

@@ -17,22 +17,6 @@ export {
 } from './claim/order/steps.ts';
 export { leadsTo, onlyAfter } from './claim/precedence.ts';
 export { instances } from './double/constructible.ts';
-export type {
-  DoubleOptions,
-  Ledger,
-  LedgerOptions,
-  StandInOptions,
-  TargetOptions,
-} from './double/ledger.ts';
-export { openLedger } from './double/open-ledger.ts';
-export type {
-  EmitterLike,
-  EventTargetLike,
-  ReadableStreamLike,
-  Subscribable,
-  SubscribableByCallback,
-} from './double/source.ts';
-export { withLedger } from './double/with-ledger.ts';
 export type { NearEntry, NearPlan, StretchData, UnclaimedEntries } from './explain/diagnosis.ts';
 export type {
   AlwaysTrueDiagnosis,
@@ -74,6 +58,15 @@ export type {
   UndecidedPlanDiagnosis,
   UnusedPlanDiagnosis,
 } from './explain/rule-finding.ts';
+export type {
+  DoubleOptions,
+  Ledger,
+  LedgerOptions,
+  StandInOptions,
+  TargetOptions,
+} from './ledger/ledger.ts';
+export { openLedger } from './ledger/open-ledger.ts';
+export { withLedger } from './ledger/with-ledger.ts';
 export { missing, nullish } from './match/absence.ts';
 export type { Rest } from './match/anything.ts';
 export { anyRest, anything } from './match/anything.ts';
@@ -88,6 +81,13 @@ export { partial } from './match/partial.ts';
 export { suchThat } from './match/such-that.ts';
 export { endsWith, startsWith, textLike } from './match/texts.ts';
 export { instanceOf, typeOf } from './match/type-of.ts';
+export type {
+  EmitterLike,
+  EventTargetLike,
+  ReadableStreamLike,
+  Subscribable,
+  SubscribableByCallback,
+} from './observe/source.ts';
 export { call } from './pattern/call.ts';
 export { fulfilled, rejected, returned, settled, threw, unfinished } from './pattern/ends.ts';
 export type { Multiplicity } from './pattern/multiplicity.ts';

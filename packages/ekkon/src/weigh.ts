@@ -1,11 +1,11 @@
-import type { Ledger } from './double/ledger.ts';
 import type { LoadedLedger } from './file/index.ts';
+import type { Ledger } from './ledger/ledger.ts';
 import type { Claim } from './record/claim-type.ts';
-import type { Weight } from './report/weight.ts';
-import { weighLedger } from './wait/weigh-ledger.ts';
+import { weighLedger } from './weigh/weigh-ledger.ts';
+import type { Weight } from './weigh/weight.ts';
 
 export type { Alteration } from './explain/cause.ts';
-export type { Unnoticed, Weight } from './report/weight.ts';
+export type { Unnoticed, Weight } from './weigh/weight.ts';
 
 /**
  * Tells how much of a record its claims would notice: the record is altered one way at a time, and the claims are

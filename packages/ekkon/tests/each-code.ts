@@ -26,8 +26,8 @@ import {
   suchThat,
   times,
 } from 'ekkon';
-import { closeLedger } from '../src/double/open-ledger.ts';
 import type { FindingCode, Verdict } from '../src/explain/finding.ts';
+import { closeLedger } from '../src/ledger/open-ledger.ts';
 import { entryData } from '../src/record/entry-data.ts';
 import type { Journal } from '../src/record/journal.ts';
 import { tied } from '../src/record/tie.ts';

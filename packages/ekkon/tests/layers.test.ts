@@ -7,7 +7,23 @@ const source = fileURLToPath(new URL('../src', import.meta.url));
 
 /** The folders in their order: each may import those before it. Those of the core come first. */
 const core = ['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge', 'rule', 'grammar', 'alter'];
-const folders = [...core, 'report', 'wait', 'double', 'file', 'requests', 'vitest', 'seams', 'vite', 'node', 'cli'];
+const folders = [
+  ...core,
+  'report',
+  'wait',
+  'double',
+  'observe',
+  'ledger',
+  'file',
+  'offline',
+  'weigh',
+  'requests',
+  'vitest',
+  'seams',
+  'vite',
+  'node',
+  'cli',
+];
 
 /** Packages that stand in the built library itself. */
 const bundled = ['js-tokens', 'urlpattern-polyfill/urlpattern'];

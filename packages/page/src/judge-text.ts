@@ -1,12 +1,12 @@
-import { holdingOn, weighRecord } from '#core/alter/weigh.ts';
-import { heldClaims, judgeJournal } from '#core/double/judge-record.ts';
 import { NotationError } from '#core/grammar/notation-error.ts';
 import { claimsIn } from '#core/grammar/parse-claims.ts';
+import { heldClaims, judgeJournal } from '#core/offline/judge-record.ts';
 import { type ToldVerdict, toldVerdict } from '#core/report/told.ts';
-import { makeWeight, type Weight } from '#core/report/weight.ts';
 import { alteringOn } from '#core/rule/altering.ts';
 import { evidenceOn } from '#core/rule/at-check.ts';
 import { levelsIn } from '#core/rule/rules.ts';
+import { holdingOn, weighRecord } from '#core/weigh/weigh-record.ts';
+import { makeWeight, type Weight } from '#core/weigh/weight.ts';
 import type { OpenRecord } from './open-record.ts';
 
 /** What came of claims in a text: a verdict, or why they cannot be read. */

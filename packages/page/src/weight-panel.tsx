@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { byProposal, toldByEntry, type Weight, weightHeading } from '#core/report/weight.ts';
+import { byProposal, toldByEntry, type Weight, weightHeading } from '#core/weigh/weight.ts';
 import { weighText } from './judge-text.ts';
 import type { OpenRecord } from './open-record.ts';
 import { LinkedText } from './told-line.tsx';

@@ -17,7 +17,7 @@ import {
   unwantedBy,
   wantedBy,
 } from './failed-claim.ts';
-import type { Gap, Tracks } from './tracks.ts';
+import type { Opening, Tracks } from './tracks.ts';
 
 /** A change to a record that may be what failed claims have in common. */
 export interface Candidate {
@@ -42,7 +42,7 @@ export interface Search {
   readonly tracks: Tracks;
   readonly failed: readonly FailedClaim[];
   /** Where something may be put in: between the events that the failed claims hear. */
-  readonly gaps: readonly Gap[];
+  readonly gaps: readonly Opening[];
   /** A number for what is put in, so that several do not meet. */
   readonly round: number;
   /** Entries near to what is claimed, as they are found. */
@@ -171,7 +171,7 @@ function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
     .flatMap(placesIn)
     .filter((place) => sameCalls(callsOf(place.event), callsOf(event)));
   for (const { behind, gap } of places(search)) {
-    const { after, before } = search.gaps[gap] as Gap;
+    const { after, before } = search.gaps[gap] as Opening;
     const isTold = told.some(
       (place) => (after?.id ?? 0) >= place.after && (before?.id ?? place.before) <= place.before,
     );
@@ -270,7 +270,7 @@ function* moves(
   );
   for (const entry of new Set([...unwanted, ...misplaced.slice(0, triedForEach)])) {
     for (const { behind, gap } of places(search)) {
-      const { after, before } = search.gaps[gap] as Gap;
+      const { after, before } = search.gaps[gap] as Opening;
       if (after === entry || before === entry) continue;
       yield {
         alteration: 'move',

@@ -14,7 +14,7 @@ import { printsAs } from '../value/prints-as.ts';
 import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
 import { both, type Change, noChange, tickBehind } from './change.ts';
 import { type FailedClaim, hasCause, wantedBy } from './failed-claim.ts';
-import { type Gap, Tracks } from './tracks.ts';
+import { type Opening, Tracks } from './tracks.ts';
 
 /** Candidates that are judged, and events that are folded for them, before the search is given up. */
 const candidatesTried = 6_000;
@@ -119,7 +119,7 @@ class Trial {
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
     const { tracks, near } = this;
-    let gaps: readonly Gap[] | undefined;
+    let gaps: readonly Opening[] | undefined;
     const search: Search = {
       journal,
       tracks,

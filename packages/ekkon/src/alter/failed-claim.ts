@@ -13,7 +13,7 @@ export interface FailedClaim {
 }
 
 /** Where a claim that failed says that something is missing: between two entries, by their ids. */
-export interface Place {
+export interface Missing {
   readonly event: HeldEvent;
   readonly after: number;
   readonly before: number;
@@ -26,7 +26,7 @@ interface Hints<D> {
   /** The ids of entries beside which something came too early or too late. */
   beside?(diagnosis: D): readonly number[];
   /** Where something is missing. */
-  places?(claim: HeldClaim, diagnosis: D): readonly Place[];
+  places?(claim: HeldClaim, diagnosis: D): readonly Missing[];
   /** Whether it may be about when something came, and not only whether. */
   readonly isOfOrder?: true;
 }
@@ -103,7 +103,7 @@ export function besideIn({ diagnosis }: FailedClaim): readonly number[] {
   return hintsOf(diagnosis)?.beside?.(diagnosis) ?? [];
 }
 
-export function placesIn({ claim, diagnosis }: FailedClaim): readonly Place[] {
+export function placesIn({ claim, diagnosis }: FailedClaim): readonly Missing[] {
   return hintsOf(diagnosis)?.places?.(innermost(claim), diagnosis) ?? [];
 }
 

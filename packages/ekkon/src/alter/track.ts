@@ -17,7 +17,7 @@ export interface RecordInHand {
 }
 
 /** An event that a claim hears, with the numbers of the patterns that it fits. */
-interface Step extends RecordedEvent {
+interface HeardEvent extends RecordedEvent {
   readonly fits: readonly number[];
   /** A step of a record is no call that ran before it. */
   readonly before: false;
@@ -34,7 +34,7 @@ export class Track {
   private readonly matches: EventMatcher;
   private index: PatternIndex | undefined;
   private readonly record: RecordInHand;
-  private readonly steps: Step[] = [];
+  private readonly steps: HeardEvent[] = [];
   /** The state before each step, and after the last one. */
   private readonly states: unknown[];
   /** Whether it is known of every event which patterns it fits. */
@@ -81,7 +81,7 @@ export class Track {
         ? this.judgedAnew(changedEvents(this.record.events(), change))
         : this.judged;
     }
-    const added: Step[] = [];
+    const added: HeardEvent[] = [];
     for (const { entry, end, tick } of change.added.flatMap(eventsIn)) {
       const step = this.stepFor(entry, end, tick);
       if (step === 'undecided') return this.judgedAnew(changedEvents(this.record.events(), change));
@@ -93,7 +93,7 @@ export class Track {
     return this.walk(added, gone);
   }
 
-  private walk(added: readonly Step[], gone: ReadonlySet<number>): Judged {
+  private walk(added: readonly HeardEvent[], gone: ReadonlySet<number>): Judged {
     const { claim, parts, steps, states } = this;
     let lastGone = -1;
     let at = added[0] === undefined ? steps.length : this.placeAt(added[0].tick);
@@ -156,7 +156,11 @@ export class Track {
   }
 
   /** What a claim hears in an event; `undefined` if nothing, `'undecided'` if that is not known. */
-  private stepFor(entry: HeldEntry, end: boolean, tick: number): Step | 'undecided' | undefined {
+  private stepFor(
+    entry: HeldEntry,
+    end: boolean,
+    tick: number,
+  ): HeardEvent | 'undecided' | undefined {
     const { fits, undecided } = this.matches(entry, end);
     if (undecided.length > 0) return 'undecided';
     const isBeginning = !end && this.hearing.beginnings?.(entry.target) === true;
@@ -189,7 +193,7 @@ export class Track {
 }
 
 /** What the steps from each place on add. */
-function restsOf(steps: readonly Step[]): readonly Rest[] {
+function restsOf(steps: readonly HeardEvent[]): readonly Rest[] {
   const rests: Rest[] = [];
   let rest: Rest = { begins: 0, ends: 0, peak: 0 };
   rests[steps.length] = rest;

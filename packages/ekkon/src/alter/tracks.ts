@@ -17,7 +17,7 @@ import {
 import { type RecordInHand, Track } from './track.ts';
 
 /** A place in a record at which something may be put in. */
-export interface Gap {
+export interface Opening {
   /** The entries on either side of it. */
   readonly after: HeldEntry | undefined;
   readonly before: HeldEntry | undefined;
@@ -119,12 +119,12 @@ export class Tracks {
   }
 
   /** The gaps between the events that some claims hear, in order. */
-  gapsFor(claims: readonly HeldClaim[]): readonly Gap[] {
+  gapsFor(claims: readonly HeldClaim[]): readonly Opening[] {
     const heard = new Map<number, RecordedEvent>();
     for (const claim of claims)
       for (const event of this.heardBy(claim)) heard.set(event.tick, event);
     const events = [...heard.values()].sort((one, other) => one.tick - other.tick);
-    return [undefined, ...events].flatMap((after, at): Gap[] => {
+    return [undefined, ...events].flatMap((after, at): Opening[] => {
       const before = events[at];
       // Nothing happens within a call that ended at once.
       if (after !== undefined && after.entry === before?.entry && isAtOnce(after)) return [];

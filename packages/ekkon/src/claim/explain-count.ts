@@ -10,7 +10,7 @@ import { inRange } from '../pattern/multiplicity.ts';
 import type { EntryKind } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { isLeaf } from '../value/copy.ts';
+import { isItsOwnCopy } from '../value/copy.ts';
 import { printsAs } from '../value/prints-as.ts';
 import type { HeldCount } from './count.ts';
 import type { Totals, View } from './parts.ts';
@@ -161,7 +161,7 @@ function callsAmong({ of, member }: HeldPattern, all: Totals['entries']): number
 /** Whether arguments say enough for equal ones to be no accident: matchers alone do not. */
 function isTelling({ items }: ClaimedArguments): boolean {
   return items.some((item) =>
-    isLeaf(item)
+    isItsOwnCopy(item)
       ? typeof item === 'string' || typeof item === 'number'
       : matchingOf(item) === undefined,
   );

@@ -1,13 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import type { ClaimsText } from '../double/judge-record.ts';
-import { mergeJournals } from '../file/merge.ts';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
+import type { ClaimsText } from '../offline/judge-record.ts';
+import { mergeJournals } from '../offline/merge.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
-import { type Judged, judgedData, junitText, tapText } from '../report/judged.ts';
+import { type JudgedLedger, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
@@ -80,7 +80,7 @@ function readSkew(text: string): number {
 async function judgeAll(
   ledgers: readonly string[],
   options: CheckOptions,
-): Promise<readonly Judged[]> {
+): Promise<readonly JudgedLedger[]> {
   const claims = readClaims(options.claims, ledgers);
   const levels = levelsIn(options.rules);
   if (options.merge === true) {
@@ -187,7 +187,9 @@ function guarded<T>(file: string, claims: string, run: () => T): T {
   }
 }
 
-const formats: Readonly<Record<CheckOptions['format'], (judged: readonly Judged[]) => string>> = {
+const formats: Readonly<
+  Record<CheckOptions['format'], (judged: readonly JudgedLedger[]) => string>
+> = {
   text: (judged) =>
     judged
       .map(({ verdict }) => reportText(verdict, { width: columns(), paint, places: true }))

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
-import { type Converter, converters } from '../file/convert.ts';
 import { readDeclarations, toldIn, withPath } from '../file/read-file.ts';
-import { fromOtlp } from '../file/spans.ts';
+import { type Converter, converters } from '../offline/convert.ts';
+import { fromOtlp } from '../offline/spans.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { ExitCode } from './exit-code.ts';

@@ -1,12 +1,12 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command } from 'commander';
-import { judgeJournal } from '../double/judge-record.ts';
 import { withPath } from '../file/read-file.ts';
 import { entriesMost, pagePart, reportPage } from '../file/report-page.ts';
+import { judgeJournal } from '../offline/judge-record.ts';
 import type { Journal } from '../record/journal.ts';
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
-import type { Judged } from '../report/judged.ts';
+import type { JudgedLedger } from '../report/judged.ts';
 import type { MarkShown } from '../report/lane-layout.ts';
 import { lanes, type Notes, noteKey } from '../report/lanes.ts';
 import { mermaidText } from '../report/mermaid.ts';
@@ -181,7 +181,7 @@ function notesOf(journal: Journal, shown: string, file: string): Notes {
 }
 
 /** What is said beside entries: the words of each finding's own picture, else its claim at the entry at fault. */
-function marksOf({ verdict, claims }: Judged): Notes {
+function marksOf({ verdict, claims }: JudgedLedger): Notes {
   const notes = new Map<string, string>();
   for (const finding of toldVerdict(verdict, claims).findings) {
     const [first] = finding.culprits;

@@ -1,6 +1,4 @@
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
-import { judgeRead } from '../double/close.ts';
-import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../double/judge-record.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
@@ -8,10 +6,12 @@ import { addUsed } from '../judge/accounting.ts';
 import { Excerpt } from '../judge/excerpt.ts';
 import type { Judgement } from '../judge/judge.ts';
 import { StreamJudge } from '../judge/stream-judge.ts';
+import { judgeRead } from '../ledger/close.ts';
+import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../offline/judge-record.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Told } from '../record/read-lines.ts';
-import type { Judged } from '../report/judged.ts';
+import type { JudgedLedger } from '../report/judged.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
 import type { RuleLevels } from '../rule/rules.ts';
@@ -19,7 +19,7 @@ import { progressOf } from './progress.ts';
 import { type UnheardName, unheardNames } from './unheard-names.ts';
 
 /** A ledger file that was judged, whether its last line is cut off, and what in its claims is likely mistyped. */
-export type JudgedFile = Judged & {
+export type JudgedFile = JudgedLedger & {
   readonly truncated: boolean;
   readonly unheard: readonly UnheardName[];
 };

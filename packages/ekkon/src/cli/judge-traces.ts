@@ -1,20 +1,20 @@
 import { recordedEvents } from '../alter/change.ts';
 import { claimOf } from '../claim/kinds.ts';
-import { type ClaimsText, judgeJournal } from '../double/judge-record.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
 import type { Diagnosis, Moment } from '../explain/finding.ts';
 import { linesOfFile } from '../file/read-file.ts';
-import { orderOfSpans, type SpanOrder } from '../file/skew.ts';
-import { linesOfSpans, type Placed, spansOf } from '../file/spans.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { judgeLoosely } from '../judge/loose-order.ts';
+import { type ClaimsText, judgeJournal } from '../offline/judge-record.ts';
+import { orderOfSpans, type SpanOrder } from '../offline/skew.ts';
+import { linesOfSpans, type Placed, spansOf } from '../offline/spans.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { Journal } from '../record/journal.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { siteOf } from '../record/slip.ts';
-import { type Judged, judgedData } from '../report/judged.ts';
+import { type JudgedLedger, judgedData } from '../report/judged.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 import { InputError } from './input-error.ts';
@@ -92,11 +92,11 @@ export function judgeTraces(
 
 /** What was judged, but for claims that depend on an order that is not known. */
 function withOrder(
-  judged: Judged,
+  judged: JudgedLedger,
   journal: Journal,
   { mayChange, apart }: SpanOrder,
   skew: number,
-): Judged {
+): JudgedLedger {
   const events = recordedEvents(journal);
   const evidence = makeEvidence(
     journal,

@@ -1,5 +1,5 @@
 import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
-import type { Ledger } from '../double/ledger.ts';
+import type { Ledger } from '../ledger/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
 import { doublesNamed } from '../record/double-names.ts';

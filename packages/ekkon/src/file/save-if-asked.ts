@@ -1,4 +1,4 @@
-import type { Ledger } from '../double/ledger.ts';
+import type { Ledger } from '../ledger/ledger.ts';
 import { tied } from '../record/tie.ts';
 import { tell } from './tell.ts';
 

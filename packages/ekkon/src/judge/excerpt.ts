@@ -22,7 +22,7 @@ export interface ExcerptSize {
 export const usualSize: ExcerptSize = { nearest: 10, around: 300, most: 20_000 };
 
 /** An event that the claim heard, and the state that it led to. */
-interface Step {
+interface Passed {
   readonly entry: HeldEntry;
   readonly state: unknown;
   /** Whether no call that was heard was under way then, and nothing was undecided. */
@@ -45,7 +45,7 @@ export class Excerpt {
   private readonly follower: Follower;
   private readonly size: ExcerptSize;
   private readonly hearsEnds: boolean;
-  private steps: Step[] = [];
+  private steps: Passed[] = [];
   private compactAt: number;
   /** Calls under way of which the claim heard the beginning, and may hear the end. */
   private readonly underWay = new Set<HeldEntry>();
@@ -130,7 +130,7 @@ export class Excerpt {
   /** Leaves out what lies between equal states, but for the latest events. */
   private compact(): void {
     const from = Math.max(0, this.steps.length - this.size.around);
-    const kept: Step[] = [];
+    const kept: Passed[] = [];
     const known = new Map<unknown, { readonly state: unknown; readonly length: number }[]>();
     const note = (state: unknown, length: number) => {
       const key = this.keyOf(state);
@@ -159,7 +159,7 @@ export class Excerpt {
   }
 
   /** Whether a state that was noted still lies on the way, and is the same. */
-  private isSame(noted: unknown, state: unknown, kept: readonly Step[], length: number): boolean {
+  private isSame(noted: unknown, state: unknown, kept: readonly Passed[], length: number): boolean {
     const isOnTheWay = length === 0 || kept[length - 1]?.state === noted;
     return isOnTheWay && partsOf(this.claim).same(this.claim, noted, state);
   }

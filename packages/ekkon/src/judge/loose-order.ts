@@ -26,7 +26,7 @@ const statesAllowed = 256;
 /** Events of one claim that are put in all orders; of more only that is said. */
 const stepsAllowed = 2_000;
 
-interface Step extends PlacedEvent {
+interface FittingEvent extends PlacedEvent {
   readonly fits: readonly number[];
 }
 
@@ -58,10 +58,13 @@ export function judgeLoosely(
 }
 
 /** What a claim hears; `undefined` if it is not known of an event which patterns it fits. */
-function stepsOf(claim: HeldClaim, events: readonly PlacedEvent[]): readonly Step[] | undefined {
+function stepsOf(
+  claim: HeldClaim,
+  events: readonly PlacedEvent[],
+): readonly FittingEvent[] | undefined {
   const { events: patterns, beginnings } = partsOf(claim).hears(claim);
   const matches = makeEventMatcher(patterns);
-  const steps: Step[] = [];
+  const steps: FittingEvent[] = [];
   for (const event of events) {
     const { entry, end } = event;
     const { fits, undecided } = matches(entry, end);
@@ -73,7 +76,7 @@ function stepsOf(claim: HeldClaim, events: readonly PlacedEvent[]): readonly Ste
 }
 
 /** A place in the orders: all up to `from` were taken, and some behind it. */
-interface Place {
+interface DownSet {
   readonly from: number;
   readonly taken: readonly number[];
   readonly states: unknown[];
@@ -81,18 +84,18 @@ interface Place {
 
 function judgeAll(
   claim: HeldClaim,
-  steps: readonly Step[],
+  steps: readonly FittingEvent[],
   mayChange: MayChange,
   evidence: Evidence,
 ): Judged {
   if (steps.length > stepsAllowed) return 'undecided';
   const parts = partsOf(claim);
-  let places: ReadonlyMap<string, Place> = new Map([
+  let places: ReadonlyMap<string, DownSet> = new Map([
     ['', { from: 0, taken: [], states: [parts.start(claim, 0, undefined)] }],
   ]);
   let looked = 0;
   for (let count = 0; count < steps.length; count++) {
-    const next = new Map<string, Place>();
+    const next = new Map<string, DownSet>();
     for (const place of places.values()) {
       for (const at of comingNext(place, steps, mayChange)) {
         if (++looked > placesAllowed) return 'undecided';
@@ -101,7 +104,7 @@ function judgeAll(
         const known = next.get(key) ?? reached;
         next.set(key, known);
         for (const state of place.states) {
-          const step = steps[at] as Step;
+          const step = steps[at] as FittingEvent;
           // Ticks say where a mark stands: an event keeps its own, whichever place it takes.
           const moved = parts.take(claim, state, { ...step, before: false });
           if (known.states.some((other) => parts.same(claim, other, moved))) continue;
@@ -120,22 +123,22 @@ function judgeAll(
 
 /** The events that may come next: those before which none has to come that has not come yet. */
 function comingNext(
-  { from, taken }: Place,
-  steps: readonly Step[],
+  { from, taken }: DownSet,
+  steps: readonly FittingEvent[],
   mayChange: MayChange,
 ): readonly number[] {
   const found: number[] = [];
-  const waiting: Step[] = [];
+  const waiting: FittingEvent[] = [];
   for (let at = from; at < steps.length; at++) {
     if (taken.includes(at)) continue;
-    const step = steps[at] as Step;
+    const step = steps[at] as FittingEvent;
     if (waiting.every((other) => mayChange(other, step))) found.push(at);
     waiting.push(step);
   }
   return found;
 }
 
-function placeAfter({ from, taken }: Place, at: number): Place {
+function placeAfter({ from, taken }: DownSet, at: number): DownSet {
   const all = new Set([...taken, at]);
   let first = from;
   while (all.delete(first)) first++;
@@ -145,7 +148,7 @@ function placeAfter({ from, taken }: Place, at: number): Place {
 /** The first two neighbours that make a difference if they change places. */
 function pairThatMatters(
   claim: HeldClaim,
-  steps: readonly Step[],
+  steps: readonly FittingEvent[],
   pairs: readonly (readonly [PlacedEvent, PlacedEvent])[],
   evidence: Evidence,
 ): readonly [PlacedEvent, PlacedEvent] | undefined {

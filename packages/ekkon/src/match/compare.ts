@@ -4,7 +4,7 @@ import { kindsAgree, prototypesAgree } from '../value/classes-agree.ts';
 import { compareProperties } from '../value/compare-properties.ts';
 import { isSeen } from '../value/compare-seen.ts';
 import type { Comparison, Fit } from '../value/comparison.ts';
-import { copyOf, isLeaf } from '../value/copy.ts';
+import { copyOf, isItsOwnCopy } from '../value/copy.ts';
 import type { Difference } from '../value/difference.ts';
 import { hasExtras } from '../value/extras.ts';
 import { type Gap, isGap } from '../value/gap.ts';
@@ -199,7 +199,8 @@ export class Walk implements Comparison {
 
   fitOf(claimed: unknown, recorded: unknown): Fit {
     if (claimed === recorded) return 'fits';
-    const isKept = this.around?.around !== undefined && !isLeaf(claimed) && !isLeaf(recorded);
+    const isKept =
+      this.around?.around !== undefined && !isItsOwnCopy(claimed) && !isItsOwnCopy(recorded);
     const before = isKept ? this.knownFit(claimed, recorded) : undefined;
     if (before !== undefined) return before;
     const part = this.part();

@@ -1,14 +1,14 @@
 /// <reference types="node" preserve="true" />
 import { randomUUID } from 'node:crypto';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
-import type { Ledger, LedgerOptions } from '../double/ledger.ts';
-import { closeLedger, openLedger } from '../double/open-ledger.ts';
-import { holdLedger } from '../double/with-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
-import { weighIfAsked } from '../file/weigh-if-asked.ts';
+import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
+import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
+import { holdLedger } from '../ledger/with-ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { closingError } from '../report/claim-error.ts';
 import { refuse } from '../value/refuse.ts';
+import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
 
 /** The context of a test, with its ledger. Tests inside it have ledgers of their own. */
 export interface LedgerContext extends Omit<TestContext, 'test'> {

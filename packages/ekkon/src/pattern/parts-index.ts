@@ -6,14 +6,14 @@ import { kindOf } from '../value/kind.ts';
 import { callsOf, type HeldEvent } from './event.ts';
 
 /** A place in arguments: one of them, or a property of it. */
-interface Place {
+interface ArgumentPlace {
   readonly at: number;
   readonly key: string | undefined;
 }
 
 /** What a pattern claims that a glance can tell: primitives among its arguments, and in properties of them. */
 export interface Glance {
-  readonly places: readonly Place[];
+  readonly places: readonly ArgumentPlace[];
   /** The places as a text. */
   readonly shape: string;
   /** What is claimed there as a text: the same for all that are equal there. `undefined` if there is no such place. */
@@ -24,7 +24,7 @@ export interface Glance {
 
 /** Those who claim primitives at the same places. */
 interface Group<T> {
-  readonly places: readonly Place[];
+  readonly places: readonly ArgumentPlace[];
   readonly all: Set<T>;
   readonly byValues: Map<string, Set<T>>;
   readonly byOriginal: Map<object, Set<T>>;
@@ -121,7 +121,7 @@ function madeIn<K, V>(map: Map<K, V>, key: K, make: () => V): V {
 export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
   const { claimed, lens } = callsOf(event);
   if (claimed === undefined || lens !== undefined) return undefined;
-  const [places, originals]: [Place[], object[]] = [[], []];
+  const [places, originals]: [ArgumentPlace[], object[]] = [[], []];
   const told: unknown[] = [];
   for (let at = 0; at < claimed.items.length; at++) {
     const item = claimed.items[at];
@@ -144,7 +144,7 @@ export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
 }
 
 /** What stands at some places, as one text; `undefined` if that is not known at a glance. */
-function valuesIn(args: readonly unknown[], places: readonly Place[]): string | undefined {
+function valuesIn(args: readonly unknown[], places: readonly ArgumentPlace[]): string | undefined {
   let text = '';
   for (const { at, key } of places) {
     if (at >= args.length) return undefined;

@@ -99,17 +99,17 @@ export interface Pending {
 export type PendingOn = 'moment' | 'promise' | 'real' | 'nothing';
 
 /** Hears the beginnings and the ends of entries, in the order of their ticks. */
-export interface Hearing {
+export interface Hearer {
   hear(entry: HeldEntry, end: boolean): void;
 }
 
 /** Hears events for those who wait, and of entries whose body has been read. */
-export interface Listening extends Hearing {
+export interface Listening extends Hearer {
   read(entry: HeldEntry): void;
 }
 
 /** Hears all that a record consists of, in the order of the ticks. */
-export interface Keeping extends Hearing {
+export interface Keeping extends Hearer {
   pends(entry: HeldEntry): void;
   mark(mark: HeldMark): void;
   close(): void;

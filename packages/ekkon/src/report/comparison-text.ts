@@ -1,6 +1,6 @@
 import { printCall } from '../notation/call.ts';
 import { printPath, shortValue } from '../notation/value.ts';
-import type { Change } from './comparison.ts';
+import type { EntryChange } from './comparison.ts';
 import { clip, entryMargin, type Layout, leftOut } from './layout.ts';
 import { printSite } from './places.ts';
 import { count } from './words.ts';
@@ -13,7 +13,7 @@ const changesShown = 200;
 const signs = { gone: '-', new: '+', moved: '↕', changed: '~' } as const;
 
 /** What differs between two records, a change at a time. */
-export function comparisonText(changes: readonly Change[], layout: Layout): string {
+export function comparisonText(changes: readonly EntryChange[], layout: Layout): string {
   const { paint } = layout;
   if (changes.length === 0) return paint('good', 'the records are the same');
   const totals = (['gone', 'new', 'moved', 'changed'] as const)
@@ -33,7 +33,7 @@ export function comparisonText(changes: readonly Change[], layout: Layout): stri
   ].join('\n');
 }
 
-function changeLines(change: Change, { width, paint }: Layout): readonly string[] {
+function changeLines(change: EntryChange, { width, paint }: Layout): readonly string[] {
   const { is, entry } = change;
   const room = Math.max(40, width - 40);
   const where =

@@ -7,7 +7,7 @@ import { encode } from '../value/encode.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 
 /** How one entry of a record stands to another record. */
-export type Change =
+export type EntryChange =
   | { readonly is: 'gone' | 'new'; readonly entry: LoadedEntry }
   | { readonly is: 'moved'; readonly entry: LoadedEntry; readonly to: LoadedEntry }
   | {
@@ -24,9 +24,9 @@ export type Change =
 export function compareRecords(
   before: readonly LoadedEntry[],
   after: readonly LoadedEntry[],
-): readonly Change[] {
+): readonly EntryChange[] {
   const [olds, news] = [before.map(keyOf), after.map(keyOf)];
-  const changes: Change[] = [];
+  const changes: EntryChange[] = [];
   let [at, to] = [0, 0];
   let gone: LoadedEntry[] = [];
   let made: LoadedEntry[] = [];
@@ -57,15 +57,18 @@ function keyOf({ label, kind, args, outcome }: LoadedEntry): string {
 }
 
 /** In one place, entries of the same member are the same ones, changed. */
-function paired(gone: readonly LoadedEntry[], made: readonly LoadedEntry[]): readonly Change[] {
+function paired(
+  gone: readonly LoadedEntry[],
+  made: readonly LoadedEntry[],
+): readonly EntryChange[] {
   const left = [...made];
-  const changes = gone.map((entry): Change => {
+  const changes = gone.map((entry): EntryChange => {
     const found = left.findIndex(({ label, kind }) => label === entry.label && kind === entry.kind);
     const [to] = found < 0 ? [] : left.splice(found, 1);
     if (to === undefined) return { is: 'gone', entry };
     return { is: 'changed', entry, to, differences: differencesOf(entry, to) };
   });
-  return [...changes, ...left.map((entry): Change => ({ is: 'new', entry }))];
+  return [...changes, ...left.map((entry): EntryChange => ({ is: 'new', entry }))];
 }
 
 function differencesOf(entry: LoadedEntry, to: LoadedEntry): readonly Difference[] {
@@ -74,10 +77,10 @@ function differencesOf(entry: LoadedEntry, to: LoadedEntry): readonly Difference
 }
 
 /** An entry that is gone in one place and new in another has moved. */
-function withMoved(changes: readonly Change[]): readonly Change[] {
+function withMoved(changes: readonly EntryChange[]): readonly EntryChange[] {
   const left = changes.filter((change) => change.is === 'new');
-  const moved = new Set<Change>();
-  const found = changes.map((change): Change => {
+  const moved = new Set<EntryChange>();
+  const found = changes.map((change): EntryChange => {
     if (change.is !== 'gone') return change;
     const key = keyOf(change.entry);
     const to = left.find((each) => !moved.has(each) && keyOf(each.entry) === key);

@@ -5,7 +5,7 @@ import { inQuotes } from '../value/escape.ts';
 import { reportText } from './text.ts';
 
 /** A ledger that was judged: where it came from, what was claimed, and what was found. */
-export interface Judged {
+export interface JudgedLedger {
   readonly file: string;
   readonly claims: readonly Claim[];
   readonly verdict: Verdict;
@@ -18,7 +18,7 @@ export interface Case {
 }
 
 /** The claims of a judged ledger in order, and then what its rules found. */
-export function casesOf({ claims, verdict }: Judged): readonly Case[] {
+export function casesOf({ claims, verdict }: JudgedLedger): readonly Case[] {
   const cases = claims.map((claim) => ({
     name: claim.notation,
     findings: verdict.findings.filter(({ of }) => of === claim),
@@ -29,12 +29,12 @@ export function casesOf({ claims, verdict }: Judged): readonly Case[] {
 }
 
 /** What was found of one case, as a report of its own. */
-export function caseText({ verdict }: Judged, { findings }: Case): string {
+export function caseText({ verdict }: JudgedLedger, { findings }: Case): string {
   return reportText({ ...verdict, findings, causes: [], claims: 1 });
 }
 
 /** The cause that a finding has in common with others, in a sentence. */
-export function causeOf({ verdict }: Judged, finding: Finding): string | undefined {
+export function causeOf({ verdict }: JudgedLedger, finding: Finding): string | undefined {
   const at = verdict.findings.indexOf(finding);
   const shared = verdict.causes.find(
     ({ explains }) => explains.length > 1 && explains.includes(at),
@@ -43,7 +43,7 @@ export function causeOf({ verdict }: Judged, finding: Finding): string | undefin
 }
 
 /** The findings as data that JSON carries; values print as reports show them. */
-export function judgedData({ file, claims, verdict }: Judged): unknown {
+export function judgedData({ file, claims, verdict }: JudgedLedger): unknown {
   return {
     ledger: verdict.ledger,
     file,
@@ -66,8 +66,8 @@ export function judgedData({ file, claims, verdict }: Judged): unknown {
   };
 }
 
-/** Judged ledgers as JUnit's XML: a suite for each, a case for each claim. */
-export function junitText(all: readonly Judged[]): string {
+/** JudgedLedger ledgers as JUnit's XML: a suite for each, a case for each claim. */
+export function junitText(all: readonly JudgedLedger[]): string {
   const suites = all.map((judged) => {
     const cases = casesOf(judged);
     const failures = cases.filter(({ findings }) => findings.length > 0).length;
@@ -77,7 +77,7 @@ export function junitText(all: readonly Judged[]): string {
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${suites.join('\n')}\n</testsuites>`;
 }
 
-function junitCase(judged: Judged, each: Case): string {
+function junitCase(judged: JudgedLedger, each: Case): string {
   const head = `    <testcase name="${xml(each.name)}" classname="${xml(judged.verdict.ledger)}"`;
   const [first] = each.findings;
   if (first === undefined) return `${head}/>`;
@@ -99,8 +99,8 @@ export function xml(text: string): string {
   );
 }
 
-/** Judged ledgers as TAP, version 14: a point for each claim. */
-export function tapText(all: readonly Judged[]): string {
+/** JudgedLedger ledgers as TAP, version 14: a point for each claim. */
+export function tapText(all: readonly JudgedLedger[]): string {
   const points = all.flatMap((judged) => casesOf(judged).map((each) => ({ judged, each })));
   const lines = points.flatMap(({ judged, each }, at) => {
     const isFine = each.findings.length === 0;

@@ -16,7 +16,7 @@ const editsAtMost = 500;
 const comparedAtMost = 200_000;
 
 /** One place where two texts differ. */
-interface Change {
+interface TextChange {
   /** The line it begins in, of the claimed text, from 1. */
   readonly line: number;
   readonly claimed: string;
@@ -65,7 +65,7 @@ interface Gathered {
 
 type Part = { readonly value: string; readonly added: boolean; readonly removed: boolean };
 
-function changedLines(claimed: string, recorded: string): readonly Change[] | undefined {
+function changedLines(claimed: string, recorded: string): readonly TextChange[] | undefined {
   const parts = diffLines(claimed, recorded, { maxEditLength: editsAtMost });
   return gather(parts)?.map(({ before, gone, come }) => ({
     line: before.split('\n').length,
@@ -74,7 +74,7 @@ function changedLines(claimed: string, recorded: string): readonly Change[] | un
   }));
 }
 
-function changedWords(claimed: string, recorded: string): readonly Change[] | undefined {
+function changedWords(claimed: string, recorded: string): readonly TextChange[] | undefined {
   const parts = diffWordsWithSpace(claimed, recorded, { maxEditLength: editsAtMost });
   return gather(parts)?.map(({ before, gone, come, after }) => {
     const [start, end] = [lastPart(before), firstPart(after)];

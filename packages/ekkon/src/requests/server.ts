@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { AddressInfo } from 'node:net';
 import { brotliDecompressSync, unzipSync } from 'node:zlib';
 import { doublesOn } from '../double/doubles.ts';
-import type { DoubleOptions, Ledger } from '../double/ledger.ts';
+import type { DoubleOptions, Ledger } from '../ledger/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';

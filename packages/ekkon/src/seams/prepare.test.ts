@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { parse as parseTree } from 'acorn';
 import { expect, test } from 'vitest';
-import { registryName } from '../double/seam.ts';
+import { registryName } from '../observe/seam.ts';
 import { byTree, localExports } from './exports.ts';
 import { makeFactory, prepareCalls } from './fresh.ts';
 import { prepareModule, readModule } from './prepare.ts';

@@ -1,5 +1,5 @@
 import { type ExportSpecifier, initSync, parse } from 'es-module-lexer';
-import { registryName } from '../double/seam.ts';
+import { registryName } from '../observe/seam.ts';
 import { blank, type Edit, edited } from './edits.ts';
 import { localExports } from './exports.ts';
 

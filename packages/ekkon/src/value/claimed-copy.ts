@@ -1,4 +1,4 @@
-import { copyList, isLeaf } from './copy.ts';
+import { copyList, isItsOwnCopy } from './copy.ts';
 import type { Copies, CopyOptions } from './copying.ts';
 import { printsAs } from './prints-as.ts';
 import { refuse } from './refuse.ts';
@@ -33,7 +33,7 @@ function saidOf(value: object): string {
 
 /** Copies one value that is claimed. */
 export function copyClaimed<T>(value: T): T {
-  return isLeaf(value) ? value : (copyClaimedList([value]).values[0] as T);
+  return isItsOwnCopy(value) ? value : (copyClaimedList([value]).values[0] as T);
 }
 
 /** The object that was claimed, given what stands for it in a copy. */

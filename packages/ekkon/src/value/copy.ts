@@ -6,7 +6,7 @@ export type { Copies } from './copying.ts';
 export { originalOf } from './copying.ts';
 
 /** Whether a value is its own copy: a primitive or a function. */
-export function isLeaf(value: unknown): boolean {
+export function isItsOwnCopy(value: unknown): boolean {
   return typeof value !== 'object' || value === null;
 }
 
@@ -27,7 +27,7 @@ export function holdsLeaves(values: readonly unknown[]): boolean {
  * Never throws: what cannot be read is marked with a gap.
  */
 export function copyOf<T>(value: T, options: CopyOptions = {}): T {
-  return isLeaf(value) ? value : (copyAny(startCopying(copyObject, options), value) as T);
+  return isItsOwnCopy(value) ? value : (copyAny(startCopying(copyObject, options), value) as T);
 }
 
 /** Copies a list of arguments, and says what was made of what, and whether another copy of Ekkon made any of it. */

@@ -1,9 +1,9 @@
 import { test as base, expect, type TestAPI, type TestContext } from 'vitest';
-import type { Ledger, LedgerOptions } from '../double/ledger.ts';
-import { closeLedger, openLedger } from '../double/open-ledger.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
-import { weighIfAsked } from '../file/weigh-if-asked.ts';
+import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
+import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
 import { closingError } from '../report/claim-error.ts';
+import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
 
 /** What the fixture adds to a test's context. */
 export interface LedgerFixtures {

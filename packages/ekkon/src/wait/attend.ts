@@ -32,15 +32,15 @@ export function attend(claim: HeldClaim, journal: Journal, evidence: Evidence): 
 }
 
 function attendCount({ held, range }: Counted, journal: Journal): Attention {
-  const { tally, dropIfUnused } = watchersOn(journal).tallyOf(held);
+  const { count, dropIfUnused } = watchersOn(journal).countOf(held);
   return {
     get standing() {
-      return tally.standing(range);
+      return count.standing(range);
     },
     absent: () => undefined,
     isHopeful: () => true,
     listen(run) {
-      const forget = tally.listen(range, run);
+      const forget = count.listen(range, run);
       return () => {
         forget();
         dropIfUnused();

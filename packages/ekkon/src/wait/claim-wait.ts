@@ -3,7 +3,7 @@ import { countedBy, type HeldClaim, innermost, partsOf } from '../claim/kinds.ts
 import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
-import { captureSite, readSite, type Site } from '../record/call-site.ts';
+import { type CapturedSite, captureSite, readSite, type Site } from '../record/call-site.ts';
 import type { Journal } from '../record/journal.ts';
 import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
@@ -45,112 +45,144 @@ export function waitForClaim(
   ms: number,
   below: Below,
 ): ClaimWait {
-  const { clock } = journal;
-  const captured = captureSite(below);
-  const started = clock.now();
-  const { promise, fulfil, reject } = makeWaitPromise();
-  const attention = attend(claim, journal, evidenceOn(journal));
-  let state: UnawaitedDiagnosis['state'] = 'open';
-  let cancel = nothing;
-  let forget = nothing;
+  const wait = new Waiting(word, claim, journal, captureSite(below));
+  wait.begin(ms);
+  return wait;
+}
 
-  const passed = () => clock.now() - started;
+/** One wait for a claim: whom it listens to, how it stands, and what it tells who awaits it. */
+class Waiting implements ClaimWait {
+  readonly claim: HeldClaim;
+  readonly promise: WaitPromise;
+  private readonly word: 'reach' | 'stays';
+  private readonly journal: Journal;
+  private readonly captured: CapturedSite;
+  private readonly started: number;
+  private readonly attention: Attention;
+  private readonly settle: Pick<ReturnType<typeof makeWaitPromise>, 'fulfil' | 'reject'>;
+  /** Whether a claim that was reached is still listened for, since it may break. */
+  private readonly goesOn: boolean;
+  private state: UnawaitedDiagnosis['state'] = 'open';
+  private cancel = nothing;
+  private forget = nothing;
 
-  function stop(): void {
-    cancel();
-    forget();
+  constructor(word: 'reach' | 'stays', claim: HeldClaim, journal: Journal, captured: CapturedSite) {
+    const { promise, fulfil, reject } = makeWaitPromise();
+    this.word = word;
+    this.claim = claim;
+    this.journal = journal;
+    this.captured = captured;
+    this.started = journal.clock.now();
+    this.promise = promise;
+    this.settle = { fulfil, reject };
+    this.attention = attend(claim, journal, evidenceOn(journal));
+    this.goesOn = word === 'reach' && partsOf(claim).canBreak(claim) && !speaksOfUnfinished(claim);
   }
 
-  /** Judges it on the whole record: that is where the words come from. */
-  function end(ended: Waited['ended']): void {
-    const found = judgeAndNote([claim], journal);
-    const told = found.length > 0 ? found : withoutReason(word, claim, attention, ended);
-    if (told.length === 0) succeed();
-    else {
-      const waited = { ended, after: passed(), pending: pendingCalls(journal) };
-      fail({ ...makeVerdict(journal, told, { claims: 1, closing: false }), waited });
-    }
+  begin(ms: number): void {
+    this.look();
+    if (this.state === 'open')
+      this.cancel = canceller(this.journal.clock.after(ms, () => this.end('time')));
+    if (this.state === 'open' || (this.state === 'held' && this.goesOn)) {
+      this.forget = this.attention.listen(() => {
+        this.look();
+        if (this.state === 'held' && !this.goesOn) this.forget();
+      });
+    } else this.attention.leave();
   }
 
-  function succeed(): void {
-    state = 'held';
-    cancel();
-    noteHolding([claim], journal, captured);
-    fulfil();
+  get site(): Site | undefined {
+    return readSite(this.captured);
   }
 
-  function fail(verdict: Verdict): void {
-    state = 'failed';
-    stop();
-    reject(errorAt(captured, verdict));
-    promise.onceAwaited(() => noteFailed(journal, { verdict, claims: [claim] }));
+  close(): void {
+    if (this.state === 'open') this.cutOff();
+    else this.forget();
   }
 
-  /** Nothing more comes of a closed ledger: who awaits it is told, and if nobody does, that is a finding. */
-  function cutOff(): void {
-    stop();
-    const error = new TypeError(
-      `${word}(): ledger ${inQuotes(journal.name)} was closed while ${claim[printsAs]} was waited for, after ${Math.round(passed())} ms`,
-    );
-    promise.onceAwaited(() => reject(error));
+  get outcome(): 'reached' | 'broken' | undefined {
+    if (this.word !== 'reach' || this.state !== 'held') return undefined;
+    return this.goesOn && this.attention.standing !== 'holds' ? 'broken' : 'reached';
   }
 
-  function look(): void {
-    if (state !== 'open') return;
+  get isOpen(): boolean {
+    return this.word === 'reach' && this.state === 'open' && this.promise.awaited;
+  }
+
+  get unawaited(): UnawaitedDiagnosis | undefined {
+    const { claim, word, state } = this;
+    if (this.promise.awaited) return undefined;
+    return {
+      code: 'unawaitedWait',
+      claim: 'rule unawaitedWait',
+      of: claim,
+      culprits: [],
+      at: this.site,
+      waited: claim[printsAs],
+      word,
+      state,
+    };
+  }
+
+  private look(): void {
+    if (this.state !== 'open') return;
+    const { attention, claim, journal } = this;
     const { standing } = attention;
-    if (word === 'stays') {
-      if (standing !== 'holds') end('broken');
+    if (this.word === 'stays') {
+      if (standing !== 'holds') this.end('broken');
     } else if (standing === 'lost' || (standing === 'open' && !attention.isHopeful())) {
-      end('lost');
+      this.end('lost');
     } else if (standing === 'holds') {
       if (attention.absent() === undefined) {
         noteJudged(claim, true, journal.tick);
-        succeed();
-      } else if (!attention.isHopeful()) end('lost');
+        this.succeed();
+      } else if (!attention.isHopeful()) this.end('lost');
     }
   }
 
-  const goesOn = word === 'reach' && partsOf(claim).canBreak(claim) && !speaksOfUnfinished(claim);
-  look();
-  if (state === 'open') cancel = canceller(clock.after(ms, () => end('time')));
-  if (state === 'open' || (state === 'held' && goesOn)) {
-    forget = attention.listen(() => {
-      look();
-      if (state === 'held' && !goesOn) forget();
-    });
-  } else attention.leave();
+  /** Judges it on the whole record: that is where the words come from. */
+  private end(ended: Waited['ended']): void {
+    const { word, claim, journal, attention } = this;
+    const found = judgeAndNote([claim], journal);
+    const told = found.length > 0 ? found : withoutReason(word, claim, attention, ended);
+    if (told.length === 0) this.succeed();
+    else {
+      const waited = { ended, after: this.passed(), pending: pendingCalls(journal) };
+      this.fail({ ...makeVerdict(journal, told, { claims: 1, closing: false }), waited });
+    }
+  }
 
-  return {
-    claim,
-    promise,
-    get site() {
-      return readSite(captured);
-    },
-    close() {
-      if (state === 'open') cutOff();
-      else forget();
-    },
-    get outcome() {
-      if (word !== 'reach' || state !== 'held') return undefined;
-      return goesOn && attention.standing !== 'holds' ? 'broken' : 'reached';
-    },
-    get isOpen() {
-      return word === 'reach' && state === 'open' && promise.awaited;
-    },
-    get unawaited(): UnawaitedDiagnosis | undefined {
-      if (promise.awaited) return undefined;
-      return {
-        code: 'unawaitedWait',
-        claim: 'rule unawaitedWait',
-        of: claim,
-        culprits: [],
-        at: readSite(captured),
-        waited: claim[printsAs],
-        word,
-        state,
-      };
-    },
-  };
+  private succeed(): void {
+    this.state = 'held';
+    this.cancel();
+    noteHolding([this.claim], this.journal, this.captured);
+    this.settle.fulfil();
+  }
+
+  private fail(verdict: Verdict): void {
+    this.state = 'failed';
+    this.stop();
+    this.settle.reject(errorAt(this.captured, verdict));
+    this.promise.onceAwaited(() => noteFailed(this.journal, { verdict, claims: [this.claim] }));
+  }
+
+  /** Nothing more comes of a closed ledger: who awaits it is told, and if nobody does, that is a finding. */
+  private cutOff(): void {
+    this.stop();
+    const error = new TypeError(
+      `${this.word}(): ledger ${inQuotes(this.journal.name)} was closed while ${this.claim[printsAs]} was waited for, after ${Math.round(this.passed())} ms`,
+    );
+    this.promise.onceAwaited(() => this.settle.reject(error));
+  }
+
+  private stop(): void {
+    this.cancel();
+    this.forget();
+  }
+
+  private passed(): number {
+    return this.journal.clock.now() - this.started;
+  }
 }
 
 function nothing(): void {}

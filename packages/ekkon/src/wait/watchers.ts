@@ -7,7 +7,7 @@ import { forEachJournal } from '../record/each-journal.ts';
 import { eventsOf } from '../record/events.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
-import { Tally } from './tally.ts';
+import { SharedCount } from './shared-count.ts';
 
 /** Those who wait for a ledger's events, and what was recorded before they came. */
 export const watchersOn: (journal: Journal) => Watchers = forEachJournal(
@@ -18,8 +18,8 @@ export const watchersOn: (journal: Journal) => Watchers = forEachJournal(
 class Watchers {
   private readonly journal: Journal;
   private readonly dispatch = new Dispatch();
-  private readonly tallies = new Map<number, Map<unknown, Set<Tally>>>();
-  private readonly removers = new Map<Tally, () => void>();
+  private readonly counts = new Map<number, Map<unknown, Set<SharedCount>>>();
+  private readonly removers = new Map<SharedCount, () => void>();
   private readonly ends = new Set<() => void>();
   private listening = 0;
   /** What was recorded, by target; caught up when somebody asks. */
@@ -41,35 +41,35 @@ class Watchers {
     return this.counted(() => this.ends.delete(run));
   }
 
-  /** The tally for a pattern, shared by all who ask for one that is the same, as long as anybody does. */
-  tallyOf(event: HeldEvent): { readonly tally: Tally; readonly dropIfUnused: () => void } {
+  /** The count for a pattern, shared by all who ask for one that is the same, as long as anybody does. */
+  countOf(event: HeldEvent): { readonly count: SharedCount; readonly dropIfUnused: () => void } {
     const shelf = this.shelfFor(event);
-    for (const tally of shelf)
-      if (samePattern(tally.event, event))
-        return { tally, dropIfUnused: this.dropper(shelf, tally) };
-    const tally = new Tally(event);
+    for (const count of shelf)
+      if (samePattern(count.event, event))
+        return { count, dropIfUnused: this.dropper(shelf, count) };
+    const count = new SharedCount(event);
     const end = isAtEnd(event);
     const to = this.unreadFrom;
     for (const entry of this.pastOf(event))
-      if ((end ? (entry.ended ?? to) : entry.began) < to) tally.take(entry);
-    shelf.add(tally);
-    this.removers.set(tally, this.add(tally, { events: [event] }));
-    return { tally, dropIfUnused: this.dropper(shelf, tally) };
+      if ((end ? (entry.ended ?? to) : entry.began) < to) count.take(entry);
+    shelf.add(count);
+    this.removers.set(count, this.add(count, { events: [event] }));
+    return { count, dropIfUnused: this.dropper(shelf, count) };
   }
 
-  private dropper(shelf: Set<Tally>, tally: Tally): () => void {
+  private dropper(shelf: Set<SharedCount>, count: SharedCount): () => void {
     return () => {
-      if (tally.isUsed) return;
-      shelf.delete(tally);
-      this.removers.get(tally)?.();
-      this.removers.delete(tally);
+      if (count.isUsed) return;
+      shelf.delete(count);
+      this.removers.get(count)?.();
+      this.removers.delete(count);
     };
   }
 
-  private shelfFor(event: HeldEvent): Set<Tally> {
+  private shelfFor(event: HeldEvent): Set<SharedCount> {
     const { number } = targetOf(event);
-    const byFirst = this.tallies.get(number) ?? new Map<unknown, Set<Tally>>();
-    this.tallies.set(number, byFirst);
+    const byFirst = this.counts.get(number) ?? new Map<unknown, Set<SharedCount>>();
+    this.counts.set(number, byFirst);
     const key = firstKey(event);
     const shelf = byFirst.get(key) ?? new Set();
     byFirst.set(key, shelf);

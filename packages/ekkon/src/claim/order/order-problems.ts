@@ -57,7 +57,7 @@ export function problemsOf(
 }
 
 /** A leaf that nothing met, between the events that were taken on either side of it. */
-interface Gap {
+interface Unmet {
   readonly leaf: number;
   readonly after: number | undefined;
   readonly before: number | undefined;
@@ -67,8 +67,8 @@ function gapsIn(
   edits: readonly Edit[],
   taken: readonly number[],
   from: number,
-): { readonly gaps: readonly Gap[]; readonly surplus: number[] } {
-  const gaps: Gap[] = [];
+): { readonly gaps: readonly Unmet[]; readonly surplus: number[] } {
+  const gaps: Unmet[] = [];
   const surplus: number[] = [];
   let place = from;
   for (const edit of edits) {

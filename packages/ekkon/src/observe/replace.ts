@@ -1,3 +1,8 @@
+import { construct, isClass, isWrittenAsClass } from '../double/constructible.ts';
+import { doublesOn, isAsync, unusedName } from '../double/doubles.ts';
+import { propertyInPlace } from '../double/property.ts';
+import { recordedFunction } from '../double/recorded.ts';
+import type { Way } from '../double/way.ts';
 import { shortValue } from '../notation/value.ts';
 import { plansOf } from '../plan/plan.ts';
 import type { Journal } from '../record/journal.ts';
@@ -11,17 +16,12 @@ import { isNative } from '../value/is-native.ts';
 import { nearNames } from '../value/near-names.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
-import { construct, isClass, isWrittenAsClass } from './constructible.ts';
-import { doublesOn, isAsync, unusedName } from './doubles.ts';
 import { isHeldObject } from './held-object.ts';
 import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { recordPromisified } from './promisified.ts';
-import { propertyInPlace } from './property.ts';
-import { recordedFunction } from './recorded.ts';
 import { isNamespace, type Seam, seamOf } from './seam.ts';
 import { shareStatics } from './statics.ts';
-import type { Way } from './way.ts';
 
 /**
  * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one

@@ -1,7 +1,7 @@
+import { type Answering, type RecordedFunction, respond } from '../double/recorded.ts';
 import { type HeldEntry, isRunning } from '../record/journal.ts';
 import type { RealFunction } from '../record/member.ts';
 import { finish, recordCall } from '../record/record-call.ts';
-import { type Answering, type RecordedFunction, respond } from './recorded.ts';
 
 /** The property by which a function of Node's says how it is called by `util.promisify`. */
 const way: unique symbol = Symbol.for('nodejs.util.promisify.custom') as never;

@@ -1,3 +1,4 @@
+import type { RecordAlteration } from '../alter/alterations.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
 import { claimOf } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
@@ -10,7 +11,6 @@ import { inFull, printClaimed } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
-import type { RecordAlteration } from './alterations.ts';
 
 /** A claim to add: in the notation, as code for a test, and itself. */
 export interface Proposal {

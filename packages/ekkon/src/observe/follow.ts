@@ -1,3 +1,5 @@
+import { doublesOn, type Subscription } from '../double/doubles.ts';
+import { shownBase } from '../double/shown.ts';
 import { doublesShown } from '../record/double-names.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type FollowedStream, newMember } from '../record/member.ts';
@@ -8,8 +10,6 @@ import { targetAt } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
 import { noteLookedAt } from '../rule/judgements.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { doublesOn, type Subscription } from './doubles.ts';
-import { shownBase } from './shown.ts';
 import type { Connect, Sink } from './source.ts';
 
 type Below = (...args: never[]) => unknown;

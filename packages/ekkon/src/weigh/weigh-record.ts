@@ -1,18 +1,18 @@
-import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import type { Evidence } from '../claim/parts.ts';
-import type { Judged } from '../judge/follower.ts';
-import type { HeldEntry } from '../record/journal.ts';
-import { intrinsics } from '../value/intrinsics.ts';
 import {
   type Altering,
   alterationsOf,
   independentSwaps,
   type RecordAlteration,
-} from './alterations.ts';
-import { type Change, noChange } from './change.ts';
+} from '../alter/alterations.ts';
+import { type Change, noChange } from '../alter/change.ts';
+import { Track } from '../alter/track.ts';
+import { Tracks } from '../alter/tracks.ts';
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Evidence } from '../claim/parts.ts';
+import type { Judged } from '../judge/follower.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { intrinsics } from '../value/intrinsics.ts';
 import { type Proposal, proposalsFor } from './propose.ts';
-import { Track } from './track.ts';
-import { Tracks } from './tracks.ts';
 
 /** An alteration that no claim notices, with a claim that would. */
 export interface FoundUnnoticed {

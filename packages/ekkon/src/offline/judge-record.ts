@@ -1,11 +1,11 @@
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
+import { judgeRead } from '../ledger/close.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Journal } from '../record/journal.ts';
-import type { Judged } from '../report/judged.ts';
+import type { JudgedLedger } from '../report/judged.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import type { RuleLevels } from '../rule/rules.ts';
-import { judgeRead } from './close.ts';
 
 /** What claims are read from. */
 export interface ClaimsText {
@@ -26,7 +26,7 @@ export function judgeJournal(
   { text, file }: ClaimsText,
   levels: RuleLevels,
   declares = false,
-): Judged {
+): JudgedLedger {
   openJudgements(journal, levels);
   leaveOpen(journal);
   const claims = claimsIn(text, journal, file, declares);

@@ -1,3 +1,10 @@
+import type {
+  EmitterLike,
+  EventTargetLike,
+  ReadableStreamLike,
+  Subscribable,
+  SubscribableByCallback,
+} from '../observe/source.ts';
 import type { Stream } from '../pattern/streams.ts';
 import type { EntryPattern, Method } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
@@ -6,13 +13,6 @@ import type { Entry } from '../record/entry.ts';
 import type { Mark } from '../record/mark.ts';
 import type { Rules } from '../rule/rules.ts';
 import type { Reveal } from '../value/revealed.ts';
-import type {
-  EmitterLike,
-  EventTargetLike,
-  ReadableStreamLike,
-  Subscribable,
-  SubscribableByCallback,
-} from './source.ts';
 
 type Class = abstract new (...args: never[]) => unknown;
 /** Functions that have no members of their own are no doubles to be named by destructuring. */

@@ -3,14 +3,14 @@ import { weigh } from 'ekkon/weigh';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
+import { alterationsOf } from '../alter/alterations.ts';
+import { type Change, changedEvents, recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { type Claim, call, check, fulfilled, gives, inTurn, never, once, openLedger, plan, settled, times } from '../index.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
-import { alterationsOf } from './alterations.ts';
-import { type Change, changedEvents, recordedEvents } from './change.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 300);
 

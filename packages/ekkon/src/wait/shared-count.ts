@@ -8,7 +8,7 @@ import type { Fit } from '../value/comparison.ts';
 import { isGap } from '../value/gap.ts';
 
 /** Counts how many events fit a pattern, once for all who wait for counts of it. */
-export class Tally {
+export class SharedCount {
   readonly event: HeldEvent;
   sure = 0;
   /** Those of which it is not known. */

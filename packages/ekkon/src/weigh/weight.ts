@@ -1,13 +1,13 @@
 import type { RecordAlteration } from '../alter/alterations.ts';
-import type { FoundWeight } from '../alter/weigh.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { printPath } from '../notation/value.ts';
 import { entryData } from '../record/entry-data.ts';
+import { clip, type Layout, leftOut, margin } from '../report/layout.ts';
+import { type Paint, unpainted } from '../report/paint.ts';
+import { count, named } from '../report/words.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { type Paint, unpainted } from './paint.ts';
-import { count, named } from './words.ts';
+import type { FoundWeight } from './weigh-record.ts';
 
 /** An alteration of a record that none of its claims notices. */
 export interface Unnoticed {

@@ -2,6 +2,7 @@ import { causesOf } from '../alter/causes.ts';
 import { explainWrongCount } from '../claim/explain-count.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
+import { doublesOn } from '../double/doubles.ts';
 import type { FoundCauses } from '../explain/cause.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis, SlotDiagnosis, Verdict } from '../explain/finding.ts';
@@ -24,7 +25,6 @@ import { judgementsOn, levelOn, noteClosed, noteFound, noteJudged } from '../rul
 import type { Accounted } from '../rule/rule.ts';
 import { brokenAtClose } from '../rule/rules.ts';
 import { type EndedWaits, endWaits } from '../wait/waits.ts';
-import { doublesOn } from './doubles.ts';
 
 /**
  * Closes a ledger: ends what is followed, puts every member back, the last replaced first, ends what is waited

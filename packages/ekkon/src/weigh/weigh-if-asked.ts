@@ -1,12 +1,12 @@
-import { holdingOn } from '../alter/weigh.ts';
-import type { Ledger } from '../double/ledger.ts';
+import { tell } from '../file/tell.ts';
+import type { Ledger } from '../ledger/ledger.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
-import { percentOf, type Weight, weightText } from '../report/weight.ts';
 import { evidenceOn } from '../rule/at-check.ts';
 import { safeText } from '../value/escape.ts';
-import { judgedOn, weighLedger } from '../wait/weigh-ledger.ts';
-import { tell } from './tell.ts';
+import { judgedOn, weighLedger } from './weigh-ledger.ts';
+import { holdingOn } from './weigh-record.ts';
+import { percentOf, type Weight, weightText } from './weight.ts';
 
 /** How many claims to add are told of each test. */
 const claimsTold = 3;

@@ -1,4 +1,3 @@
-import { holdingOn, weighRecord } from '../alter/weigh.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
 import { shortValue } from '../notation/value.ts';
@@ -6,12 +5,13 @@ import { plansIn } from '../plan/plan.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
-import { makeWeight, type Weight } from '../report/weight.ts';
 import { alteringOn } from '../rule/altering.ts';
 import { evidenceOn } from '../rule/at-check.ts';
 import { judgementsOn } from '../rule/judgements.ts';
 import { inQuotes } from '../value/escape.ts';
 import { refuse } from '../value/refuse.ts';
+import { holdingOn, weighRecord } from './weigh-record.ts';
+import { makeWeight, type Weight } from './weight.ts';
 
 type Below = (...args: never[]) => unknown;
 

@@ -1,0 +1,182 @@
+import type { Verdict } from '../explain/finding.ts';
+import { shortValue } from '../notation/value.ts';
+import { followSource } from '../observe/follow.ts';
+import { readSource } from '../observe/source.ts';
+import { bothNames } from '../pattern/as-pattern.ts';
+import type { Stream } from '../pattern/streams.ts';
+import type { EntryPattern } from '../pattern/types.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { platformClock } from '../record/clock.ts';
+import type { Entry } from '../record/entry.ts';
+import { type Journal, openJournal, placeMark } from '../record/journal.ts';
+import { makeMark } from '../record/mark.ts';
+import { refuseClosed } from '../record/refuse-closed.ts';
+import { tie, tied } from '../record/tie.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { judgementsOn, noteAssertions, openJudgements } from '../rule/judgements.ts';
+import { levelsIn, readRules } from '../rule/rules.ts';
+import { readOptions } from '../value/read-options.ts';
+import { refuse } from '../value/refuse.ts';
+import { type HeldReveal, revealOf } from '../value/revealed.ts';
+import { takesOnly } from '../value/takes-only.ts';
+import { asClaim } from '../wait/as-claim.ts';
+import { untilQuiet } from '../wait/until-quiet.ts';
+import { noteStanding } from '../wait/waits.ts';
+import { closeJournal } from './close.ts';
+import { newName } from './double-options.ts';
+import type { Ledger, LedgerOptions } from './ledger.ts';
+import { lookAt, shownBy } from './look-at.ts';
+import { makersOf } from './makers.ts';
+import { replacing } from './replacing.ts';
+
+/** How many call sites a ledger captures unless told otherwise. */
+const usualCallSites = 256;
+
+/**
+ * Opens a ledger: the ordered record of one test, and the maker of its doubles.
+ *
+ * @param options `name` stands in every report; `rules` says how strict the ledger is; `callSites` is how
+ * many call sites are captured before it goes on without (0: none; default 256), and how many places at
+ * which claims and plans are written; `clock` tells the time of waits; `reveals` says how to look into
+ * instances of classes that hide their state
+ * @throws TypeError if an option is invalid, or if there is no such option
+ * @example
+ * const ledger = openLedger({ name: 'rain closes the dome' });
+ * const dome = ledger.standIn<Dome>('dome');
+ */
+export function openLedger(options: LedgerOptions = {}): Ledger {
+  readOptions(options, ['name', 'rules', 'callSites', 'clock', 'reveals'], openLedger);
+  const { name = 'unnamed', callSites = usualCallSites, reveals = [] } = options;
+  const { clock = platformClock } = options;
+  if (typeof name !== 'string' || name === '') {
+    refuse(
+      `openLedger: name must be a string that is not empty, not ${shortValue(name)}. Write openLedger({ name: 'first light' }).`,
+      openLedger,
+    );
+  }
+  if (!(Number.isInteger(callSites) && callSites >= 0) && callSites !== Number.POSITIVE_INFINITY) {
+    refuse(
+      `openLedger: callSites must be a whole number of 0 or more, not ${shortValue(callSites)}.`,
+      openLedger,
+    );
+  }
+  if (typeof clock?.now !== 'function' || typeof clock.after !== 'function') {
+    refuse(
+      'openLedger: clock must be { now, after }: now() gives milliseconds, and after(ms, run) calls run later and gives what cancels that.',
+      openLedger,
+    );
+  }
+  if (!Array.isArray(reveals)) {
+    refuse(`openLedger: reveals must be a list, not ${shortValue(reveals)}.`, openLedger);
+  }
+  const levels = readRules(options.rules, levelsIn('usual'), openLedger);
+  const journal = openJournal({ name, callSites, reveals: reveals.map(heldReveal), clock });
+  openJudgements(journal, levels);
+  return makeLedger(journal);
+}
+
+function heldReveal(value: unknown): HeldReveal {
+  const held = revealOf(value);
+  if (held === undefined) {
+    refuse(
+      `openLedger: reveals are made by reveal(), and one given is ${shortValue(value)}. Write openLedger({ reveals: [reveal(Gauge, (gauge) => gauge.value())] }).`,
+      openLedger,
+    );
+  }
+  return held;
+}
+
+function makeLedger(journal: Journal): Ledger {
+  const ledger: Ledger = {
+    name: journal.name,
+    ...makersOf(journal),
+    observe: replacing(journal, 'observe', 'observe'),
+    takeOver: replacing(journal, 'takeOver', 'takeOver'),
+    observeHidden: replacing(journal, 'observeHidden', 'observe'),
+    takeOverHidden: replacing(journal, 'takeOverHidden', 'takeOver'),
+    entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {
+      takesOnly(1, arguments, ledger.entries);
+      const found =
+        pattern === undefined ? journal.entries : lookAt(journal, pattern, ledger.entries);
+      return found.map((entry) => shownBy(pattern, entry)) as Entry<A, R>[];
+    },
+    mark(label?: string) {
+      if (label !== undefined && typeof label !== 'string') {
+        refuse(
+          `mark(): a label must be a string, not ${shortValue(label)}. Write ledger.mark('dusk').`,
+          ledger.mark,
+        );
+      }
+      return placeMark(journal, (tick) => makeMark(journal, tick, label));
+    },
+    follow<T>(source: unknown, name: string, on?: { readonly event: string }): Stream<T> {
+      const below = ledger.follow;
+      refuseClosed(journal, 'follow()', below);
+      const kind = readSource(source, on, below);
+      return followSource(
+        journal,
+        newName(journal, name, 'stream', below),
+        kind,
+        below,
+      ) as Stream<T>;
+    },
+    atClose(...claims: Claim[]) {
+      refuseClosed(journal, 'atClose()', ledger.atClose);
+      if (claims.length === 0) {
+        refuse(
+          'atClose() was given no claim. Write ledger.atClose(once(call(dome.close))).',
+          ledger.atClose,
+        );
+      }
+      const held = claims.map((claim) => asClaim(claim, ledger.atClose));
+      const stranger = held.find((claim) => claim.journal !== journal)?.journal;
+      if (stranger !== undefined) {
+        refuse(
+          `atClose() was given a claim on another ledger: ${bothNames(journal, stranger)}. Each ledger judges its own claims.`,
+          ledger.atClose,
+        );
+      }
+      noteStanding(journal, held);
+    },
+    async untilQuiet(options) {
+      readOptions(options, ['within'], ledger.untilQuiet);
+      await untilQuiet(journal, options?.within, ledger.untilQuiet);
+    },
+    close() {
+      const verdict = closeJournal(journal, undefined);
+      if (verdict.holds || judgementsOn(journal).failed) return;
+      const error = new ClaimError(verdict);
+      Error.captureStackTrace?.(error, ledger.close);
+      throw error;
+    },
+    [Symbol.dispose]() {
+      ledger.close();
+    },
+  };
+  tie(ledger, { is: 'ledger', journal });
+  return Object.freeze(ledger);
+}
+
+/** What is known of a test's body that has ended. */
+export interface BodyEnd {
+  /** How many assertions the runner counted, if it counts them. */
+  readonly assertions?: number | undefined;
+  /** What it threw. */
+  readonly reason?: unknown;
+}
+
+/**
+ * Closes a ledger and gives what was found, for those who tell it themselves.
+ *
+ * @param passed whether the test's body has passed
+ */
+export function closeLedger(
+  ledger: Ledger,
+  passed: boolean,
+  { assertions, reason }: BodyEnd = {},
+): Verdict {
+  const held = tied(ledger);
+  if (held === undefined) throw new TypeError('this is not a ledger');
+  if (assertions !== undefined) noteAssertions(held.journal, assertions);
+  return closeJournal(held.journal, passed, reason);
+}
