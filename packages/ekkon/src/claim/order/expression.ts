@@ -35,28 +35,15 @@ export interface EventClass {
   readonly begins: string | undefined;
 }
 
-/** Makes expressions, and remembers them. One for each sequence judged. */
-export interface Expressions {
-  readonly fail: Expression;
-  readonly empty: Expression;
-  leaf(leaf: number): Expression;
-  then(parts: readonly Expression[]): Expression;
-  together(parts: readonly Expression[]): Expression;
-  either(parts: readonly Expression[]): Expression;
-  loop(part: Expression, least: number, most: number): Expression;
-  unbroken(part: Expression, doubles: ReadonlySet<string>, started?: boolean): Expression;
-  /** What is left once the event has been taken; `fail` if it cannot be. */
-  derive(of: Expression, event: EventClass): Expression;
-  /** What is left once the event has gone by without being taken. */
-  pass(of: Expression, event: EventClass): Expression;
-}
-
 const noDoubles: ReadonlySet<string> = new Set();
 
-export function makeExpressions(): Expressions {
-  const known = new Map<string, Expression>();
+/** Makes expressions, and remembers them. One for each sequence judged. */
+export class Expressions {
+  private readonly known = new Map<string, Expression>();
+  readonly fail = this.make('fail', false);
+  readonly empty = this.make('empty', true);
 
-  function make(
+  private make(
     kind: Expression['kind'],
     nullable: boolean,
     more: Partial<Expression> = {},
@@ -70,10 +57,10 @@ export function makeExpressions(): Expressions {
       started = false,
     } = more;
     const key = `${kind} ${leaf} ${parts.map(({ id }) => id).join(',')} ${least} ${most} ${[...doubles].join(' ')} ${started}`;
-    const found = known.get(key);
+    const found = this.known.get(key);
     if (found !== undefined) return found;
     const made: Expression = {
-      id: known.size,
+      id: this.known.size,
       kind,
       nullable,
       leaf,
@@ -86,147 +73,146 @@ export function makeExpressions(): Expressions {
       afterPassed: new Map(),
       asStates: { made: undefined },
     };
-    known.set(key, made);
+    this.known.set(key, made);
     return made;
   }
 
-  const fail = make('fail', false);
-  const empty = make('empty', true);
-
-  const leaf = (number: number) => make('leaf', false, { leaf: number });
+  leaf(number: number): Expression {
+    return this.make('leaf', false, { leaf: number });
+  }
 
   /** A list of a first part and the rest, so that what is left after the first is one that is known. */
-  function then(parts: readonly Expression[]): Expression {
-    return parts.reduceRight<Expression>((rest, first) => followed(first, rest), empty);
+  inTurn(parts: readonly Expression[]): Expression {
+    return parts.reduceRight<Expression>((rest, first) => this.followed(first, rest), this.empty);
   }
 
-  function followed(first: Expression, rest: Expression): Expression {
-    if (first === fail || rest === fail) return fail;
-    if (first === empty) return rest;
-    if (rest === empty) return first;
+  private followed(first: Expression, rest: Expression): Expression {
+    if (first === this.fail || rest === this.fail) return this.fail;
+    if (first === this.empty) return rest;
+    if (rest === this.empty) return first;
     if (first.kind !== 'then')
-      return make('then', first.nullable && rest.nullable, { parts: [first, rest] });
+      return this.make('then', first.nullable && rest.nullable, { parts: [first, rest] });
     const [head, tail] = first.parts as readonly [Expression, Expression];
-    return followed(head, followed(tail, rest));
+    return this.followed(head, this.followed(tail, rest));
   }
 
-  function together(parts: readonly Expression[]): Expression {
+  together(parts: readonly Expression[]): Expression {
     const flat = parts.flatMap((part) =>
       part.kind === 'together' ? part.parts : part.kind === 'empty' ? [] : [part],
     );
-    if (flat.some((part) => part === fail)) return fail;
+    if (flat.some((part) => part === this.fail)) return this.fail;
     const [only] = flat;
-    if (only === undefined) return empty;
+    if (only === undefined) return this.empty;
     if (flat.length === 1) return only;
     const sorted = [...flat].sort((one, other) => one.id - other.id);
-    return make(
+    return this.make(
       'together',
       flat.every(({ nullable }) => nullable),
       { parts: sorted },
     );
   }
 
-  function either(parts: readonly Expression[]): Expression {
+  either(parts: readonly Expression[]): Expression {
     const flat = parts.flatMap((part) =>
-      part.kind === 'either' ? part.parts : part === fail ? [] : [part],
+      part.kind === 'either' ? part.parts : part === this.fail ? [] : [part],
     );
     const unique = [...new Set(flat)].sort((one, other) => one.id - other.id);
     const [only] = unique;
-    if (only === undefined) return fail;
+    if (only === undefined) return this.fail;
     return unique.length === 1
       ? only
-      : make(
+      : this.make(
           'either',
           unique.some(({ nullable }) => nullable),
           { parts: unique },
         );
   }
 
-  function loop(part: Expression, least: number, most: number): Expression {
-    if (most === 0 || part === empty) return empty;
-    if (part === fail) return least === 0 ? empty : fail;
+  loop(part: Expression, least: number, most: number): Expression {
+    if (most === 0 || part === this.empty) return this.empty;
+    if (part === this.fail) return least === 0 ? this.empty : this.fail;
     if (least === 1 && most === 1) return part;
-    return make('loop', least === 0 || part.nullable, { parts: [part], least, most });
+    return this.make('loop', least === 0 || part.nullable, { parts: [part], least, most });
   }
 
-  function unbroken(part: Expression, doubles: ReadonlySet<string>, started = false): Expression {
-    if (part === fail || part === empty) return part;
-    return make('unbroken', part.nullable, { parts: [part], doubles, started });
+  unbroken(part: Expression, doubles: ReadonlySet<string>, started = false): Expression {
+    if (part === this.fail || part === this.empty) return part;
+    return this.make('unbroken', part.nullable, { parts: [part], doubles, started });
   }
 
-  function derive(of: Expression, event: EventClass): Expression {
+  /** What is left once the event has been taken; `fail` if it cannot be. */
+  derive(of: Expression, event: EventClass): Expression {
     const known = of.afterTaken.get(event);
     if (known !== undefined) return known;
-    const result = workOut(of, event);
+    const result = this.workOut(of, event);
     of.afterTaken.set(event, result);
     return result;
   }
 
-  function workOut(of: Expression, event: EventClass): Expression {
+  private workOut(of: Expression, event: EventClass): Expression {
     const { kind, parts } = of;
     switch (kind) {
       case 'fail':
       case 'empty':
-        return fail;
+        return this.fail;
       case 'leaf':
-        return event.leaves.has(of.leaf) ? empty : fail;
+        return event.leaves.has(of.leaf) ? this.empty : this.fail;
       case 'then': {
         const [first, rest] = parts as readonly [Expression, Expression];
-        const taken = followed(derive(first, event), rest);
-        return first.nullable ? either([taken, derive(rest, event)]) : taken;
+        const taken = this.followed(this.derive(first, event), rest);
+        return first.nullable ? this.either([taken, this.derive(rest, event)]) : taken;
       }
       case 'together':
-        return either(
+        return this.either(
           parts.map((part, at) =>
-            together(
+            this.together(
               parts.map((other, place) =>
-                place === at ? derive(part, event) : pass(other, event),
+                place === at ? this.derive(part, event) : this.pass(other, event),
               ),
             ),
           ),
         );
       case 'either':
-        return either(parts.map((part) => derive(part, event)));
+        return this.either(parts.map((part) => this.derive(part, event)));
       case 'loop': {
         const [part] = parts as readonly [Expression];
-        const rest = loop(part, Math.max(0, of.least - 1), of.most - 1);
-        return then([derive(part, event), rest]);
+        const rest = this.loop(part, Math.max(0, of.least - 1), of.most - 1);
+        return this.inTurn([this.derive(part, event), rest]);
       }
       case 'unbroken':
-        return unbroken(derive(parts[0] as Expression, event), of.doubles, true);
+        return this.unbroken(this.derive(parts[0] as Expression, event), of.doubles, true);
     }
   }
 
-  function pass(of: Expression, event: EventClass): Expression {
+  /** What is left once the event has gone by without being taken. */
+  pass(of: Expression, event: EventClass): Expression {
     if (event.begins === undefined) return of;
     const known = of.afterPassed.get(event);
     if (known !== undefined) return known;
-    const result = passWorkedOut(of, event);
+    const result = this.passWorkedOut(of, event);
     of.afterPassed.set(event, result);
     return result;
   }
 
-  function passWorkedOut(of: Expression, event: EventClass): Expression {
+  private passWorkedOut(of: Expression, event: EventClass): Expression {
     const { kind, parts } = of;
     switch (kind) {
       case 'then': {
         // Only what comes first can be under way; where it may be over, what follows has not begun.
         const [first, rest] = parts as readonly [Expression, Expression];
-        return followed(pass(first, event), rest);
+        return this.followed(this.pass(first, event), rest);
       }
       case 'together':
-        return together(parts.map((part) => pass(part, event)));
+        return this.together(parts.map((part) => this.pass(part, event)));
       case 'either':
-        return either(parts.map((part) => pass(part, event)));
+        return this.either(parts.map((part) => this.pass(part, event)));
       case 'unbroken':
         if (!of.started || !of.doubles.has(event.begins ?? '')) return of;
-        return of.nullable ? empty : fail;
+        return of.nullable ? this.empty : this.fail;
       default:
         return of;
     }
   }
-
-  return { fail, empty, leaf, then, together, either, loop, unbroken, derive, pass };
 }
 
 /** The leaves that can be taken next. */

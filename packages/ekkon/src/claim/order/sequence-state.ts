@@ -158,9 +158,9 @@ export function possibleNext(
   sequence: Sequence,
   { expression, taken }: SequenceState,
 ): readonly { readonly leaf: number; readonly left: SequenceState }[] {
-  const { fail, derive } = sequence.expressions;
+  const { expressions } = sequence;
   return [...firstLeaves(expression)].flatMap((leaf) => {
-    const left = derive(expression, sequence.alone[leaf] as EventClass);
-    return left === fail ? [] : [{ leaf, left: { expression: left, taken } }];
+    const left = expressions.derive(expression, sequence.alone[leaf] as EventClass);
+    return left === expressions.fail ? [] : [{ leaf, left: { expression: left, taken } }];
   });
 }

@@ -1,11 +1,6 @@
 import { type HeldEvent, isAtEnd, targetOf } from '../../pattern/event.ts';
 import { numberPatterns } from '../../pattern/pattern-numbers.ts';
-import {
-  type EventClass,
-  type Expression,
-  type Expressions,
-  makeExpressions,
-} from './expression.ts';
+import { type EventClass, type Expression, Expressions } from './expression.ts';
 import { eventsIn, type StepTree } from './step-tree.ts';
 
 /** A sequence made ready to be run over events. */
@@ -34,7 +29,7 @@ export interface Sequence {
 type Before = (pattern: number) => boolean;
 
 export function compileSequence(tree: StepTree): Sequence {
-  const expressions = makeExpressions();
+  const expressions = new Expressions();
   const numbered = numberLeaves();
   const watched = new Set<string>();
 
@@ -51,7 +46,7 @@ export function compileSequence(tree: StepTree): Sequence {
         const again = build(step.part, (at) => before(at) || own.includes(at));
         if (again === first) return expressions.loop(first, least, most);
         const rest = expressions.loop(again, Math.max(0, least - 1), most - 1);
-        return expressions.loop(expressions.then([first, rest]), Math.min(least, 1), 1);
+        return expressions.loop(expressions.inTurn([first, rest]), Math.min(least, 1), 1);
       }
       case 'unbroken': {
         const doubles = new Set(eventsIn(step).map((event) => targetOf(event).double));
@@ -75,7 +70,7 @@ export function compileSequence(tree: StepTree): Sequence {
       for (const at of numbered.beginningsIn(part)) earlier.add(at);
       return one;
     });
-    return expressions.then(built);
+    return expressions.inTurn(built);
   }
 
   /** Before each part may come all others. */
