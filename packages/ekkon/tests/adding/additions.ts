@@ -103,7 +103,7 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
     {
       file: 'report/findings.ts',
       before: '  outOfOrder: orderWords,',
-      put: '  uneven: { message: ({ more }) => more.toString(), lines: () => [] },\n',
+      put: "  uneven: { message: ({ more }) => [more, 'more of the one than of the other'].join(' '), lines: () => [] },\n",
       isOfTable: true,
     },
     {
