@@ -227,6 +227,7 @@ describe('a wait leaves nothing behind', () => {
     const open = reach(times('1..*', call(other.dome.open)));
     other.dome.open();
     await open;
+    await reach(times('1..*', call(other.dome.open)));
     expect(tied(other.ledger)?.journal.hearing).toBeUndefined();
   });
 
