@@ -56,7 +56,7 @@ function importsOf(file: string, code = read(file)): readonly Imported[] {
 
 /** The modules that call late parts and those of them that every test loads, those that the late parts are entered by, and what these take from the core. */
 function scan() {
-  const [core, entered, late] = [new Set<string>(), new Set<string>(), new Set<string>()];
+  const [core, entered, visited] = [new Set<string>(), new Set<string>(), new Set<string>()];
   const given = new Map<string, Set<string>>();
   const visitCore = (file: string): void => {
     if (core.has(file)) return;
@@ -66,8 +66,8 @@ function scan() {
       else entered.add(from);
   };
   const visitLate = (file: string): void => {
-    if (late.has(file)) return;
-    late.add(file);
+    if (visited.has(file)) return;
+    visited.add(file);
     for (const { from, names } of importsOf(file)) {
       if (core.has(from)) {
         const known = given.get(from) ?? new Set();
@@ -96,9 +96,7 @@ const lateCore = '\0late:core';
 export const chunkGroups = [
   {
     name: 'core',
-    test: (id: string) => {
-      return id === lateCore || every.has(relative(source, id));
-    },
+    test: (id: string) => id === lateCore || every.has(relative(source, id)),
   },
 ];
 

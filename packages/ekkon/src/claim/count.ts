@@ -20,6 +20,7 @@ import {
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { CallPattern, EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { explainCount } from './explain-count.ts';
@@ -94,7 +95,7 @@ function makeCount(
   word: HeldCount['word'],
   range: Range,
   pattern: EventPattern,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): CountClaim<readonly unknown[], unknown> {
   const held = asPattern(pattern, example[word], below);
   const parts = { kind: 'count', journal: journalOf(held), word, range, held, pattern } as const;

@@ -1,9 +1,8 @@
 import { inFull } from '../notation/value.ts';
 import { noteUsed, noteWritten } from '../record/slip.ts';
+import type { Below } from '../value/below.ts';
 import { ownPrinting } from '../value/prints-as.ts';
 import type { HeldClaimBase, PartsOf } from './parts.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Gives a way to make claims of a kind from their parts; each is noted with its ledger as written, until it is

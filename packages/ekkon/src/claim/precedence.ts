@@ -3,6 +3,7 @@ import { type HeldEvent, isAtEnd, journalOf } from '../pattern/event.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { EventPattern } from '../pattern/types.ts';
 import type { Claim } from '../record/claim-type.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { explainPrecedence } from './explain-precedence.ts';
@@ -50,7 +51,7 @@ function partsFor<K extends HeldPrecedence['kind']>(
   kind: K,
   one: EventPattern,
   other: EventPattern,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): PartsOf<HeldPrecedence<K>> {
   const example = `${kind}(call(dome.open), call(dome.close))`;
   const [needing, needed] = [asMoment(one, example, below), asMoment(other, example, below)];

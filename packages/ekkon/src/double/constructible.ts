@@ -12,6 +12,7 @@ import { recordCall } from '../record/record-call.ts';
 import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
 import { holdDouble, levelsFor } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { unusedName } from './doubles.ts';
@@ -69,7 +70,7 @@ export function makeConstructible(
 interface Construction {
   readonly member: Member;
   readonly newTarget: RealFunction | AnyClass;
-  readonly below: (...args: never[]) => unknown;
+  readonly below: Below;
 }
 
 /**
@@ -81,7 +82,7 @@ export function construct(
   member: Member,
   args: unknown[],
   newTarget: RealFunction | AnyClass,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): unknown {
   const { journal, target } = member;
   const construction: Construction = { member, newTarget, below };

@@ -11,6 +11,7 @@ import {
 import { recordCall } from '../record/record-call.ts';
 import { targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { declaresData } from '../value/declared-fields.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { chainOf } from '../value/prototype-chain.ts';
@@ -199,7 +200,7 @@ function makeSlot(
   { journal, name, object, readBefore }: Double,
   key: PropertyKey,
   value: unknown,
-): (receiver: unknown, written: unknown, below: (...args: never[]) => unknown) => void {
+): (receiver: unknown, written: unknown, below: Below) => void {
   const target = targetAt(journal, name, [key]);
   let current: unknown = value;
   const keep = (_: unknown, __: unknown, [written]: unknown[]) => {

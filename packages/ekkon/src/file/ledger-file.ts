@@ -18,11 +18,10 @@ import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tie, tied } from '../record/tie.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import { levelsIn, type RuleLevels } from '../rule/rules.ts';
+import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** A file's address as a URL, whichever types the program has for it. */
 export interface FileAddress {

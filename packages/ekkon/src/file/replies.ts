@@ -6,12 +6,11 @@ import { makeReply, type Reply } from '../plan/reply.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import type { LoadedLedger } from './ledger-file.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Replies as a saved ledger recorded it for these calls: a call of the same member with equal arguments ends as the

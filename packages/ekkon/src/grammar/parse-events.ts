@@ -10,11 +10,10 @@ import type { Journal } from '../record/journal.ts';
 import { newMember } from '../record/member.ts';
 import type { Target } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { parseLabel } from './labels.ts';
 import type { Reader } from './reader.ts';
 import { parseValue, type Scope } from './values.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** The words that an event may begin with. */
 export const eventWords = [

@@ -5,11 +5,10 @@ import type { Journal } from '../record/journal.ts';
 import type { Level } from '../record/member.ts';
 import { holdDouble, judgementsOn } from '../rule/judgements.ts';
 import { type RuleLevels, readRules } from '../rule/rules.ts';
+import type { Below } from '../value/below.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
 import type { DoubleOptions } from './ledger.ts';
-
-export type Below = (...args: never[]) => unknown;
 
 /** Reads the rules that a double is given: those of its ledger if none are. */
 export function rulesFor(

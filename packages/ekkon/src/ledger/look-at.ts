@@ -8,9 +8,9 @@ import { shownEntry } from '../record/shown-entry.ts';
 import { printUndecided } from '../report/difference-words.ts';
 import { named } from '../report/words.ts';
 import { noteLookedAt } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
-import type { Below } from './double-options.ts';
 
 /** An entry as plain data; its arguments as a pattern sees them. */
 export function shownBy(pattern: unknown, entry: HeldEntry): Entry {

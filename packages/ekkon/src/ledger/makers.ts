@@ -7,8 +7,9 @@ import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
 import { type Names, newMember } from '../record/member.ts';
 import { targetAt } from '../record/target.ts';
+import type { Below } from '../value/below.ts';
 import { refuse } from '../value/refuse.ts';
-import { type Below, holdTo, newName, rulesFor } from './double-options.ts';
+import { holdTo, newName, rulesFor } from './double-options.ts';
 import type { DoubleOptions, Ledger, StandInOptions } from './ledger.ts';
 
 type Makers = Pick<Ledger, 'standIn' | 'standIns' | 'callable' | 'constructible'>;

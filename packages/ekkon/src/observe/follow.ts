@@ -9,10 +9,9 @@ import { writtenSite } from '../record/slip.ts';
 import { targetAt } from '../record/target.ts';
 import { tie } from '../record/tie.ts';
 import { noteLookedAt } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import type { Connect, Sink } from './source.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Follows a source until the ledger is closed: its items, its end and its failure become entries. A source

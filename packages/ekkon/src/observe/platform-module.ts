@@ -1,3 +1,4 @@
+import type { Below } from '../value/below.ts';
 import { idsLoaded, loadedModule } from '../value/platform/loaded-module.ts';
 import { isHeldObject } from './held-object.ts';
 import type { Seam } from './seam.ts';
@@ -63,7 +64,7 @@ function defaultOf(target: object): unknown {
  *
  * @param below the function whose caller is meant
  */
-export function isPlatformCalling(below: (...args: never[]) => unknown): boolean {
+export function isPlatformCalling(below: Below): boolean {
   const frames = framesBelow(below);
   const [caller] = frames;
   if (isInternal(caller)) return !handsOn.test(caller?.getFileName() ?? '');
@@ -92,7 +93,7 @@ function isEvaluating(frame: Frame): boolean {
 }
 
 /** The frames of those who called a function, the nearest first. */
-function framesBelow(below: (...args: never[]) => unknown): readonly NodeJS.CallSite[] {
+function framesBelow(below: Below): readonly NodeJS.CallSite[] {
   const { stackTraceLimit, prepareStackTrace } = Error;
   const captured: { readonly stack?: unknown } = {};
   try {

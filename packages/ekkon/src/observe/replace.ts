@@ -10,6 +10,7 @@ import { type Level, type Member, newMember, type RealFunction } from '../record
 import { refuseClosed } from '../record/refuse-closed.ts';
 import { newTarget, type Target } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { className, nameOfClass } from '../value/class-name.ts';
 import { inQuotes } from '../value/escape.ts';
 import { isNative } from '../value/is-native.ts';
@@ -43,7 +44,7 @@ export function replaceMember(
   name: string | undefined,
   whenUnplanned: (double: string) => Level,
   isAbsent: boolean,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): unknown {
   const isModule = isHeldObject(target) && isNamespace(target);
   const said = `${below.name}(${isModule ? 'module' : shortValue(target, 30)}, ${shortValue(key)})`;
@@ -118,7 +119,7 @@ function refuseLocked(
   target: object,
   own: PropertyDescriptor | undefined,
   said: string,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): void {
   const locked =
     own?.configurable === false && !(own.writable === true && typeof own.value === 'function');
@@ -326,7 +327,7 @@ function refuseForeign(
   journal: Journal,
   { value, get }: PropertyDescriptor,
   said: string,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): void {
   const holder = tied(value) ?? tied(get);
   if (holder === undefined || holder.journal === journal || holder.journal.closed) return;

@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import { nextTurn } from '../record/clock.ts';
+import type { Below } from '../value/below.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 
@@ -67,7 +68,6 @@ export interface Sink {
 /** Connects a source, and gives what ends that. May throw what the source throws. */
 export type Connect = (sink: Sink) => () => void;
 
-type Below = (...args: never[]) => unknown;
 type Method = (...args: unknown[]) => unknown;
 type Members = { readonly [key in PropertyKey]?: unknown };
 

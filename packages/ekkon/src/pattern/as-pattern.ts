@@ -1,11 +1,10 @@
 import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
 import { noteUsed } from '../record/slip.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { eventOf, type HeldEvent, type HeldPattern, isEnd, journalOf, patternOf } from './event.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * The pattern behind its public type; it is used by that.

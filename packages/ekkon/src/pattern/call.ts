@@ -6,6 +6,7 @@ import { printClaimed, shortValue } from '../notation/value.ts';
 import { type Member, nameOf, type Tied } from '../record/member.ts';
 import { noteWritten } from '../record/slip.ts';
 import { tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { copyClaimedList } from '../value/claimed-copy.ts';
 import type { Copies } from '../value/copy.ts';
 import { kindOf } from '../value/kind.ts';
@@ -90,7 +91,7 @@ function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArgu
 export function claimedValues(
   values: readonly unknown[],
   member: Member,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): readonly unknown[] {
   const { values: copied, copies } = copyClaimedList(values, member.journal);
   refuseRest([values, ...partsOf(copies)], below);
@@ -98,7 +99,7 @@ export function claimedValues(
 }
 
 /** Refuses what stands for any further arguments, anywhere but at the end of an argument list. */
-function refuseRest(parts: readonly object[], below: (...args: never[]) => unknown): void {
+function refuseRest(parts: readonly object[], below: Below): void {
   if (!parts.some((part) => Object.values(part).some((each) => holdsRest(each)))) return;
   refuse(
     `${below.name}(…): anyRest stands for all further arguments, so that it can only be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,

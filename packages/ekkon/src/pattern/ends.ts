@@ -1,5 +1,6 @@
 import { printClaimed } from '../notation/value.ts';
 import { noteWritten } from '../record/slip.ts';
+import type { Below } from '../value/below.ts';
 import { ownPrinting, printsAs } from '../value/prints-as.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { asCalls } from './as-pattern.ts';
@@ -102,7 +103,7 @@ function makeEnd(
   states: HeldEnd['states'],
   pattern: unknown,
   value: readonly unknown[],
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): AnyEntries {
   const calls = asCalls(pattern, `${word}(call(mount.slewTo))`, below);
   const claimed = claimedValues(value, calls.member, below);

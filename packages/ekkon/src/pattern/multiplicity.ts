@@ -1,4 +1,5 @@
 import { shortValue } from '../notation/value.ts';
+import type { Below } from '../value/below.ts';
 import { refuse } from '../value/refuse.ts';
 
 /** How often: `2`, `'2..4'`, `'1..*'`, as UML writes multiplicities. */
@@ -16,7 +17,7 @@ export interface Range {
  * @param below the public function that was given it
  * @throws TypeError if it is invalid
  */
-export function readRange(range: unknown, below: (...args: never[]) => unknown): Range {
+export function readRange(range: unknown, below: Below): Range {
   const said = `${below.name}(${shortValue(range)}, …)`;
   if (typeof range === 'number') {
     if (isCount(range)) return { least: range, most: range };

@@ -5,6 +5,7 @@ import { type Member, newMember } from '../record/member.ts';
 import { noteWritten } from '../record/slip.ts';
 import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { ownPrinting, type printsAs } from '../value/prints-as.ts';
 import { descriptorOf } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
@@ -13,8 +14,6 @@ import { claimedValues } from './call.ts';
 import { withValue } from './ends.ts';
 import type { HeldPattern } from './event.ts';
 import type { CallPattern, EntryPattern, EventPattern, Fitting } from './types.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * The reads of a recorded property: of a real object's that is observed, or of a stand-in's, which are recorded

@@ -1,12 +1,11 @@
 import { shortValue } from '../notation/value.ts';
 import type { FollowedStream } from '../record/member.ts';
 import { tied } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { makePattern } from './properties.ts';
 import type { EntryPattern, Fitting } from './types.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** A source whose items, end and failure a ledger records. */
 export interface Stream<T> {

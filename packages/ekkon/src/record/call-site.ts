@@ -1,3 +1,4 @@
+import type { Below } from '../value/below.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 
 /** A place in source code; line and column count from 1. */
@@ -22,7 +23,7 @@ const framesKept = 4;
  *
  * @param below the function whose caller is meant; its own frame and those above it are left out
  */
-export function captureSite(below: (...args: never[]) => unknown): CapturedSite {
+export function captureSite(below: Below): CapturedSite {
   const limit = Error.stackTraceLimit;
   const captured: CapturedSite = {};
   try {

@@ -1,4 +1,4 @@
-import { type Copies, copyList, copyOf, holdsLeaves } from '../value/copy.ts';
+import { areTheirOwnCopies, type Copies, copyList, copyOf } from '../value/copy.ts';
 import type { HeldReveal } from '../value/revealed.ts';
 import { type CapturedSite, captureSite } from './call-site.ts';
 import type { Clock } from './clock.ts';
@@ -177,7 +177,7 @@ export function begin(
   }
   let held = args;
   let given: Given | undefined;
-  if (!holdsLeaves(args)) {
+  if (!areTheirOwnCopies(args)) {
     const { values, copies } = copyList(args, journal);
     held = values;
     given = { args, copies };

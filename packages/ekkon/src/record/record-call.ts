@@ -1,3 +1,4 @@
+import type { Below } from '../value/below.ts';
 import { descriptorOf } from '../value/prototype-chain.ts';
 import type { EntryKind } from './entry.ts';
 import {
@@ -15,8 +16,6 @@ import {
 } from './journal.ts';
 import { soon } from './settle.ts';
 import type { Target } from './target.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** What answers something that was recorded: gives its result, or throws. */
 export type Respond<C> = (

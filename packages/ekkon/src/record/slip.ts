@@ -1,3 +1,4 @@
+import type { Below } from '../value/below.ts';
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import type { Journal } from './journal.ts';
 
@@ -15,8 +16,6 @@ export interface Written {
   /** Whether it was judged, or is a part of something else. */
   used: boolean;
 }
-
-type Below = (...args: never[]) => unknown;
 
 export function newSlip(sites: number): Slip {
   return { written: new Map(), sitesLeft: sites };

@@ -1,5 +1,6 @@
 import { shortValue } from '../notation/value.ts';
 import type { Level } from '../record/member.ts';
+import type { Below } from '../value/below.ts';
 import { nearNames } from '../value/near-names.ts';
 import { refuse } from '../value/refuse.ts';
 import { changedArgument } from './changed-argument.ts';
@@ -84,8 +85,6 @@ export function levelsIn(set: RuleSet): RuleLevels {
   const pairs = ruleNames.map((name) => [name, rules[name].levels[set]]);
   return Object.fromEntries(pairs) as RuleLevels;
 }
-
-type Below = (...args: never[]) => unknown;
 
 const sets = "'loose', 'usual', 'careful' or 'strict'";
 

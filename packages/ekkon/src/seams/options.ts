@@ -1,5 +1,6 @@
 import picomatch from 'picomatch';
 import { shortValue } from '../notation/value.ts';
+import type { Below } from '../value/below.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
 
@@ -25,8 +26,6 @@ export interface HeldSeamOptions {
   /** Whether a file belongs to one of the packages, or fits one of the globs. */
   isFileOf(path: string): boolean;
 }
-
-type Below = (...args: never[]) => unknown;
 
 /** Checks the options of `seams()` and of `registerSeams()`. */
 export function readSeamOptions(options: SeamOptions | undefined, below: Below): HeldSeamOptions {

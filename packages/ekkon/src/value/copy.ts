@@ -11,7 +11,7 @@ export function isItsOwnCopy(value: unknown): boolean {
 }
 
 /** Whether a list can be kept as it is, with nothing in it that could change. */
-export function holdsLeaves(values: readonly unknown[]): boolean {
+export function areTheirOwnCopies(values: readonly unknown[]): boolean {
   for (let at = 0; at < values.length; at++) {
     const value = values[at];
     if (typeof value === 'object' && value !== null) return false;

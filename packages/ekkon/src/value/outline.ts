@@ -53,7 +53,7 @@ function primitive(value: unknown): string {
 export function likenessOf(value: unknown): string {
   let left = partsMost;
   const likeness = (part: unknown): string => {
-    if (isPrimitive(part) || typeof part !== 'object' || part === null) return primitive(part);
+    if (typeof part !== 'object' || part === null) return primitive(part);
     if (--left < 0) return '…';
     if (Array.isArray(part))
       return `[${part

@@ -1,8 +1,7 @@
+import type { Below } from './below.ts';
 import { intrinsics } from './intrinsics.ts';
 import { nearNames } from './near-names.ts';
 import { refuse } from './refuse.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Refuses options that are not an object, or that have a key nobody reads: a mistyped option would be an option

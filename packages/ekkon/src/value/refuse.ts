@@ -1,3 +1,4 @@
+import type { Below } from './below.ts';
 import { safeText } from './escape.ts';
 
 /**
@@ -5,7 +6,7 @@ import { safeText } from './escape.ts';
  *
  * @param message what was given, and what to write instead
  */
-export function refuse(message: string, below: (...args: never[]) => unknown): never {
+export function refuse(message: string, below: Below): never {
   const error = new TypeError(safeText(message));
   Error.captureStackTrace?.(error, below);
   throw error;

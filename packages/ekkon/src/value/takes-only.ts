@@ -1,6 +1,5 @@
+import type { Below } from './below.ts';
 import { refuse } from './refuse.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** What to write for several, by the name of a public function. */
 const forSeveral: Readonly<Record<string, string>> = {

@@ -2,10 +2,9 @@ import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
 import { shortValue } from '../notation/value.ts';
 import { eventOf, isEnd, targetOf } from '../pattern/event.ts';
+import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * The claim behind its public type; it is no longer one that was written and not judged.

@@ -9,12 +9,11 @@ import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding, vacuous } from '../rule/at-check.ts';
 import { noteFailed, noteJudged } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { type Attention, attend } from './attend.ts';
 import { makeWaitPromise, type WaitPromise } from './wait-promise.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /** A wait for a claim, from the moment it is asked for until the ledger is closed. */
 export interface ClaimWait {

@@ -7,6 +7,7 @@ import { refuseClosed } from '../record/refuse-closed.ts';
 import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { noteFailed } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { refuse } from '../value/refuse.ts';
 import { isDuration } from './is-duration.ts';
@@ -24,7 +25,7 @@ const usualWithin = 1_000;
 export async function untilQuiet(
   journal: Journal,
   within: unknown = usualWithin,
-  below: (...args: never[]) => unknown,
+  below: Below,
 ): Promise<void> {
   if (!isDuration(within)) {
     refuse(

@@ -8,12 +8,11 @@ import { tied } from '../record/tie.ts';
 import { alteringOn } from '../rule/altering.ts';
 import { evidenceOn } from '../rule/at-check.ts';
 import { judgementsOn } from '../rule/judgements.ts';
+import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { refuse } from '../value/refuse.ts';
 import { holdingOn, weighRecord } from './weigh-record.ts';
 import { makeWeight, type Weight } from './weight.ts';
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * How much of a ledger's record claims would notice, those that it has judged if none is given.

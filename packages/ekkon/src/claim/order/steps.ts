@@ -11,6 +11,7 @@ import type { EventPattern } from '../../pattern/types.ts';
 import type { Claim } from '../../record/claim-type.ts';
 import type { Journal } from '../../record/journal.ts';
 import { noteUsed, noteWritten } from '../../record/slip.ts';
+import type { Below } from '../../value/below.ts';
 import { isOwn, makeOwn, ownPrinting, printsAs } from '../../value/prints-as.ts';
 import { refuse } from '../../value/refuse.ts';
 import { takesOnly } from '../../value/takes-only.ts';
@@ -41,8 +42,6 @@ export interface HeldOrder extends HeldClaimBase<'order'> {
   /** The sequence made ready to be run: worked out when it is first asked for. */
   readonly sequence: () => Sequence;
 }
-
-type Below = (...args: never[]) => unknown;
 
 /**
  * Claims that calls come in just this order; calls that fit none of its steps may lie between. Every
