@@ -15,15 +15,15 @@ import {
 } from '../../tests/random-claims.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { type Claim, call, during, fulfilled, inTurn, loop, never, once, openLedger, optional, settled, times, unbroken } from '../index.ts';
+import { Excerpt } from '../offline/excerpt.ts';
+import { StreamJudge } from '../offline/stream-judge.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { tied } from '../record/tie.ts';
 import { attend } from '../wait/attend.ts';
 import { addUsed } from './accounting.ts';
 import { makeEvidence } from './evidence.ts';
-import { Excerpt } from './excerpt.ts';
 import { judge } from './judge.ts';
-import { StreamJudge } from './stream-judge.ts';
 
 /** One event as the oracle knows it: of a or b, or an item of rain. */
 interface Event {

@@ -1,4 +1,4 @@
-import type { MayChange, PlacedEvent } from '../judge/loose-order.ts';
+import type { MayChange, PlacedEvent } from './loose-order.ts';
 import { inOrder, linkedBy, type Placed, type SpanEvent } from './spans.ts';
 
 /** How the events of spans lie to each other: whose clock told them, and what has to come before what. */

@@ -1,10 +1,10 @@
 import { tellUnclaimed } from '../claim/explain-nothing-else.ts';
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
+import { UseFollower } from '../judge/accounting.ts';
+import { type Judgement, wantingOf } from '../judge/judge.ts';
 import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { UseFollower } from './accounting.ts';
-import { type Judgement, wantingOf } from './judge.ts';
 
 /** How many entries that nothing accounts for are remembered of each kind. */
 const unclaimedKept = 12;

@@ -3,9 +3,9 @@ import { expect, test } from 'vitest';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { Follower } from '../judge/follower.ts';
 import { tied } from '../record/tie.ts';
-import { makeEvidence } from './evidence.ts';
-import { Follower } from './follower.ts';
 import { judgeLoosely, type PlacedEvent } from './loose-order.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 600);

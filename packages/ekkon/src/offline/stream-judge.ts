@@ -1,12 +1,12 @@
 import { countEntry } from '../claim/explain-count.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { Dispatch } from '../judge/dispatch.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { Follower } from '../judge/follower.ts';
+import type { Judgement } from '../judge/judge.ts';
 import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
-import { Dispatch } from './dispatch.ts';
-import { makeEvidence } from './evidence.ts';
-import { Follower } from './follower.ts';
-import type { Judgement } from './judge.ts';
 import { StreamAccounts } from './stream-accounts.ts';
 
 /** How many failures of streams are remembered. */

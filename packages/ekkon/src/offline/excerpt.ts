@@ -1,13 +1,13 @@
 import { sameArguments } from '../claim/explain-count.ts';
 import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence, Totals } from '../claim/parts.ts';
+import { makeEvidence } from '../judge/evidence.ts';
+import { Follower, type Judged } from '../judge/follower.ts';
+import { type Judgement, judge } from '../judge/judge.ts';
 import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { distanceOf } from '../value/difference.ts';
-import { makeEvidence } from './evidence.ts';
-import { Follower, type Judged } from './follower.ts';
-import { type Judgement, judge } from './judge.ts';
 
 /** How much an excerpt keeps. */
 export interface ExcerptSize {

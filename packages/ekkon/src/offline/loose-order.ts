@@ -1,8 +1,8 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
+import { Follower, type Judged } from '../judge/follower.ts';
 import { makeEventMatcher } from '../pattern/event-matcher.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import { Follower, type Judged } from './follower.ts';
 
 /** An event of a record, and its place in it. */
 export interface PlacedEvent {
