@@ -42,7 +42,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a range is claimed in which every count lies',
     rules: 'usual',
-    finding: /^times 0\.\.\* dome\.open: it always holds: no record could break it/,
+    finding: /^times 0\.\.\* dome\.open always holds: no record could break it/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -53,7 +53,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'any number of calls may be in flight',
     rules: 'usual',
-    finding: /^in flight 0\.\.\* archive\.store: it always holds/,
+    finding: /^in flight 0\.\.\* archive\.store always holds/,
     async hollow(ledger) {
       const archive = await keepFrame(ledger);
       check(inFlight('0..*', call(archive.store)));
@@ -66,7 +66,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a sequence allows every order there is',
     rules: 'usual',
-    finding: /^in turn 0\.\.\* either \(dome\.open \| dome\.close\): it always holds/,
+    finding: /^in turn 0\.\.\* either \(dome\.open \| dome\.close\) always holds/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -81,7 +81,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a promise is claimed to be fulfilled only after its call',
     rules: 'usual',
-    finding: /^fulfilled archive\.store only after archive\.store: it always holds/,
+    finding: /^fulfilled archive\.store only after archive\.store always holds/,
     async hollow(ledger) {
       const archive = await keepFrame(ledger);
       check(onlyAfter(fulfilled(call(archive.store)), call(archive.store)));
@@ -95,7 +95,7 @@ export const moreCases: readonly Case[] = [
     name: 'nothing else is claimed on a double that was never handed over',
     rules: 'careful',
     finding:
-      /^nothing else on alarm: it holds only because nothing was recorded on alarm, and no claim shows/,
+      /^nothing was recorded on alarm: the claim holds only because of that; was the double handed/,
     hollow(ledger) {
       const { keeper, alarm } = rainyNight(ledger);
       keeper.tend();
@@ -110,7 +110,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a double that was never used is claimed to conform',
     rules: 'careful',
-    finding: /^conforms dome ‹RealDome›: it holds only because nothing was recorded on dome/,
+    finding: /^nothing was recorded on dome: the claim holds only because of that/,
     hollow(ledger) {
       const { dome } = standInParts(ledger);
       check(conforms(dome, RealDome));
@@ -124,7 +124,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'no items are claimed of a stream that gave nothing',
     rules: 'careful',
-    finding: /^items of rain are \[\]: it holds only because nothing was recorded on rain/,
+    finding: /^nothing was recorded on rain: the claim holds only because of that/,
     hollow(ledger) {
       const rain = ledger.follow<number>(() => () => {}, 'rain');
       check(exactItems(rain, []));
@@ -134,8 +134,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'the stretch that a claim speaks of begins with a mark taken at the end',
     rules: 'careful',
-    finding:
-      /^after mark "dusk": never dome\.open: it holds only because anything after mark "dusk" never occurred/,
+    finding: /^anything after mark "dusk" never occurred: the claim holds only because of that/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -152,7 +151,7 @@ export const moreCases: readonly Case[] = [
     name: 'a check that fails is swallowed',
     rules: 'usual',
     finding:
-      /^rule swallowedCheck: a check \(.*more-cases\.ts:\d+\) threw, and its error was swallowed: never dome\.close: 1 call/,
+      /^a check \(.*more-cases\.ts:\d+\) failed, and its error was swallowed: never dome\.close: #2 dome\.close .* is unexpected/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();
@@ -168,7 +167,7 @@ export const moreCases: readonly Case[] = [
     name: 'a predicate answers with an object, which would always be true',
     rules: 'usual',
     finding:
-      /^once archive\.store\(suchThat\("a long one"\)\): 0 calls certainly fit; #1 archive\.store .* is undecided: \[0\] it returned \{ seconds: 30 \} instead of true or false/,
+      /^no certain match; cannot tell for #1 archive\.store .*: \[0\] it returned \{ seconds: 30 \} instead of true or false/,
     async hollow(ledger) {
       const archive = await keepFrame(ledger);
       const isLong = (frame: { id: string; seconds: number }) =>
@@ -184,7 +183,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'doubles are made, and nothing is done with them',
     rules: 'careful',
-    finding: /^rule nothingChecked: .*dome.* were made and never called, and no claim was judged/,
+    finding: /^.*dome.* were made and never called, and no claim was checked/,
     hollow(ledger) {
       rainyNight(ledger);
     },
@@ -193,8 +192,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a double feeds the code, and nobody asserts on what comes of it',
     rules: 'careful',
-    finding:
-      /^rule nothingChecked: 1 entry recorded, the first #1 station\.rain .*, and no claim was judged/,
+    finding: /^1 entry recorded, the first #1 station\.rain .*, and no claim was checked/,
     hollow(ledger) {
       const { station } = rainyNight(ledger);
       station.rain();
@@ -207,7 +205,7 @@ export const moreCases: readonly Case[] = [
   {
     name: 'a property is read after the ledger was closed',
     rules: 'careful',
-    finding: /rule callAfterClose: reads Gauge\.rain came after ledger "inner" was closed/,
+    finding: /rule callAfterClose: reads Gauge\.rain \(.*\) came after ledger "inner" was closed/,
     async hollow() {
       class Gauge {
         rain = 0.4;

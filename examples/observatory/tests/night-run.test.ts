@@ -66,22 +66,22 @@ describe('a night run', () => {
 describe('a mistake in the night run', () => {
   /** For each fault: the line that ought to be enough to find it. */
   const firstLines: readonly [string, RegExp][] = [
-    ['dome-left-open', /^2 of 15 claims fail for one cause: dome\.close is missing after #13 mount\.park \(.*faults\.ts:\d+\)$/],
-    ['opens-twice', /^2 of 15 claims fail for one cause: one of #3, #4 dome\.open \(.*faults\.ts:\d+\) is one too many$/],
-    ['coordinates-swapped', /nearest is #6 mount\.slewTo \(.*faults\.ts:\d+\): \[0\] 22 is claimed at \[1\], recorded at \[0\]/],
-    ['stored-aside', /the same arguments went to #8 archive\.setAside \(.*faults\.ts:\d+\)/],
-    ['declination-lost', /nearest is #7 camera\.expose \(.*faults\.ts:\d+\): \[0\]\.at\.dec claimed 22, recorded 0/],
-    ['frame-not-awaited', /archive\.store \(.*faults\.ts:\d+\): \[0\] claimed \{ id: "frame-1".*recorded ‹Promise›, not awaited/],
-    ['stops-early', /^5 of 15 claims fail for one cause: nothing came after #8 archive\.store \(.*night-run\.ts:\d+\)$/],
-    ['cries-wolf', /^never alarm\.sound: 1 call; the first is #15 alarm\.sound \(.*faults\.ts:\d+\)/],
+    ['dome-left-open', /^dome\.close is missing after #13 mount\.park \(.*faults\.ts:\d+\); 2 of 15 claims fail$/],
+    ['opens-twice', /^one of #3, #4 dome\.open \(.*faults\.ts:\d+\) is unexpected; 2 of 15 claims fail$/],
+    ['coordinates-swapped', /^#6 mount\.slewTo \(.*faults\.ts:\d+\): arguments 1 and 2 are swapped: 22, 83\.6; 2 of 15 claims fail$/],
+    ['stored-aside', /^#8 archive\.setAside \(.*faults\.ts:\d+\) was called, expected archive\.store with these arguments; 2 of 15 claims fail$/],
+    ['declination-lost', /^#7 camera\.expose \(.*faults\.ts:\d+\): \[0\]\.at\.dec expected 22, received 0; 2 of 15 claims fail$/],
+    ['frame-not-awaited', /^#8 archive\.store \(.*faults\.ts:\d+\): \[0\] expected \{ id: "frame-1".*received ‹Promise›, not awaited/],
+    [
+      'stops-early',
+      /^after #8 archive\.store \(.*night-run\.ts:\d+\) the second turn is missing: mount\.slewTo, camera\.expose and archive\.store; it goes on with #9 mount\.park; 5 of 15 claims fail$/,
+    ],
+    ['cries-wolf', /^#15 alarm\.sound \(.*faults\.ts:\d+\) is unexpected: 1 call, expected none; 1 of 15 claims fails$/],
     [
       'exposes-while-slewing',
-      /^after mount\.slewTo until settled mount\.slewTo: never camera\.expose: \d calls?; the first is #7 camera\.expose \(.*faults\.ts:\d+\)/,
+      /^#7 camera\.expose \(.*faults\.ts:\d+\) is unexpected: \d calls? in the stretch, expected none; 1 of 15 claims fails$/,
     ],
-    [
-      'shuts-too-early',
-      /^in turn dome\.open › settled mount\.park › dome\.close: #13 dome\.close \(.*faults\.ts:\d+\) came too early: it had to come after #14 mount\.park was fulfilled/,
-    ],
+    ['shuts-too-early', /^#13 dome\.close \(.*faults\.ts:\d+\) came too early: expected after #14 mount\.park was fulfilled; 1 of 15 claims fails$/],
   ];
 
   test.each(firstLines)('%s is found from the first line of the report', async (name, line) => {

@@ -73,6 +73,7 @@ export { anyRest, anything } from './match/anything.ts';
 export { allItems, includes, sized, unordered } from './match/collections.ts';
 export { defineMatcher } from './match/define-matcher.ts';
 export { identical } from './match/identical.ts';
+export { jsonText } from './match/json-text.ts';
 export { allOf, anyOf, not } from './match/logic.ts';
 export type { Matcher, PartialMatcher } from './match/matcher.ts';
 export { about, between } from './match/numbers.ts';

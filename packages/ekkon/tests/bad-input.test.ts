@@ -192,7 +192,7 @@ for (const [what, run, good, passes] of table) {
 
 /** What takes just so many values, by how many. */
 const takers = [
-  'passesThrough stalls deferred',
+  'passesThrough deferred',
   'once never optional settled unfinished completed typeOf instanceOf identical textLike startsWith endsWith includes partial allItems sized unordered not ofSchema gives throws fulfils rejects computes entries responds',
   'times inFlight onlyAfter leadsTo during exactItems conforms loop call reads item failed returned threw fulfilled rejected about between suchThat callsBack',
   'writes',

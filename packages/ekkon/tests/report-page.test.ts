@@ -78,7 +78,7 @@ describe('what a page is told', () => {
     void mount.park();
     const [finding] = told(() => check(inTurn(call(dome.open), call(mount.park), call(dome.close)))).findings;
     expect([finding?.message, finding?.order]).toEqual([
-      expect.stringMatching(/^#3 mount\.park.* came too late: it had to come before #2 dome\.close/),
+      expect.stringMatching(/^#2 dome\.close.* came too early: expected after #3 mount\.park/),
       { earlier: { entry: 3, end: false }, later: { entry: 2, end: false } },
     ]);
   });
@@ -95,7 +95,7 @@ describe('what a page is told', () => {
       const verdict = toldVerdict((error as ClaimError).verdict, claims);
       expect(verdict.claims.map(({ findings }) => findings)).toEqual([[], [0], [1]]);
       expect(verdict.findings.map(({ stretch }) => stretch)).toEqual([undefined, { after: 1, before: null }]);
-      expect(verdict.first).toContain('2 of 3 claims fail for one cause');
+      expect(verdict.first).toContain('; 2 of 3 claims fail');
     }
     expect.assertions(3);
   });
@@ -114,11 +114,12 @@ describe('what a page is told', () => {
     plan(call(mount.park), deferred());
     void mount.park();
     const error = await reach(once(call(dome.close)), { within: 5 }).catch((thrown) => thrown);
-    expect(
-      toldVerdict(error.verdict)
-        .pending[0]?.map(({ text }) => text)
-        .join(''),
-    ).toMatch(/^#1 +mount\.park\(\).*pending for/);
+    const standing = toldVerdict(error.verdict).pending.map((line) => line.map(({ text }) => text).join(''));
+    expect(standing).toEqual([
+      expect.stringMatching(/^the last event is #1 mount\.park \(.*\), \d+ ms before$/),
+      'still pending:',
+      expect.stringMatching(/^#1 +mount\.park\(\).*pending for/),
+    ]);
   });
 });
 
@@ -142,7 +143,10 @@ describe('the page of a live ledger', () => {
     const closing = openLedger({ rules: 'loose' });
     closing.atClose(once(call(closing.standIn<Devices['dome']>('dome').open)));
     expect(() => closing.close()).toThrow();
-    expect(recordOf(closing).verdict).toMatchObject({ heading: 'closed with 1 finding', claims: [{ notation: 'once dome.open', findings: [0] }] });
+    expect(recordOf(closing).verdict).toMatchObject({
+      heading: '1 problem at the end of the test',
+      claims: [{ notation: 'once dome.open', findings: [0] }],
+    });
   });
 
   test('holds data that no text in it can end, and a page without a place is refused', () => {

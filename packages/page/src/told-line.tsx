@@ -27,7 +27,7 @@ export function LinkedText({
   readonly part: ToldText;
   readonly onEntry: (id: number) => void;
 }) {
-  if (role === 'claim' || role === 'claimed' || role === 'recorded') return text;
+  if (role === 'claim' || role === 'expected' || role === 'received') return text;
   return text.split(/(#\d+)/).map((piece, at) =>
     /^#\d+$/.test(piece) ? (
       <button

@@ -52,7 +52,7 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
       {others.length > 0 && <ul className="findings">{cards(others)}</ul>}
       {pending.length > 0 && (
         <div className="blocks">
-          <h3>still pending:</h3>
+          <h3>when the wait ended</h3>
           {pending.map((line, at) => (
             <ToldLineView key={at} line={line} onEntry={onEntry} />
           ))}

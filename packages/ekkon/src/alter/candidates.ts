@@ -1,13 +1,13 @@
 import { innerOf, partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
+import { nearnessTo } from '../explain/nearness.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
 import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
-import { contextOf, eventDifferences, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
+import { contextOf, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { distanceOf } from '../value/difference.ts';
 import { alteredEntry, type Change, madeDuring, madeIn, tickBehind } from './change.ts';
 import {
   besideIn,
@@ -131,11 +131,13 @@ function* mended({ journal, near }: Search, event: HeldEvent): Generator<Candida
 }
 
 function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
+  const nearness = nearnessTo(event, entries);
   return entries
     .filter((entry) => speaksOf(callsOf(event), entry) && eventFit(event, entry) === 'differs')
-    .map((entry) => ({ entry, distance: distanceOf(eventDifferences(event, entry)) }))
-    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id)
-    .slice(0, triedForEach);
+    .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
+    .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
+    .slice(0, triedForEach)
+    .filter(({ entry }) => nearness.of(entry).isAlike);
 }
 
 /** Calls of other members with the claimed arguments. */

@@ -1,19 +1,19 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import type { Evidence, Wanted } from '../claim/parts.ts';
+import type { Evidence } from '../claim/parts.ts';
 import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
-import { printTarget } from '../notation/label.ts';
-import { callsOf, type HeldEvent, type HeldPattern, tells } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { type Candidate, candidatesFor, missingEntry, type Search } from './candidates.ts';
-import { both, type Change, noChange, tickBehind } from './change.ts';
-import { type FailedClaim, hasCause, wantedBy } from './failed-claim.ts';
+import { type Candidate, candidatesFor, type Search } from './candidates.ts';
+import { both, type Change, noChange } from './change.ts';
+import { type FailedClaim, hasCause, isWorseAfter } from './failed-claim.ts';
+import { severalFor } from './several.ts';
 import { type Opening, Tracks } from './tracks.ts';
 
 /** Candidates that are judged, and events that are folded for them, before the search is given up. */
@@ -150,13 +150,43 @@ class Trial {
       else best.push(tried);
     }
     const single = chosen(best);
-    if (single === undefined || single[0].explains.length < failed.length) {
-      const tail = this.tail(search, before, single?.[0].explains.length ?? 0, mendable);
-      if (tail !== undefined) return tail;
+    const explained = single?.[0].explains.length ?? 0;
+    if (explained < failed.length) {
+      const several = this.several(search, before, explained, mendable);
+      if (several !== undefined) return several;
     }
     if (single === undefined) return undefined;
     const change = both(before, single[0].candidate.change);
     return { cause: told(single, search), change };
+  }
+
+  /** The best of what alters several entries at once, if it explains more than any single alteration. */
+  private several(
+    search: Search,
+    before: Change,
+    explained: number,
+    mendable: ReadonlySet<FailedClaim>,
+  ): Best | undefined {
+    let best: Best | undefined;
+    for (const { change, mendsMissing, ...several } of severalFor(search)) {
+      const least = Math.max(2, explained + 1, (best?.cause.explains.length ?? 0) + 1);
+      const whole = both(before, change);
+      const explains = this.explains(search.failed, whole, least);
+      // What came, if not as expected, is not missing.
+      const absent = explains.filter((each) => !mendable.has(each));
+      if (explains.length < least || (mendsMissing && 2 * absent.length <= explains.length))
+        continue;
+      const cause: FoundCause = {
+        claimed: undefined,
+        member: undefined,
+        differences: [],
+        between: undefined,
+        ...several,
+        explains: explains.map(({ at }) => at),
+      };
+      best = { cause, change: whole };
+    }
+    return best;
   }
 
   /** The failed claims that hold after a change; none if they are fewer than others explain, or if one fails that held. */
@@ -172,6 +202,9 @@ class Trial {
     if (explained.length < least) return [];
     for (const claim of concerned)
       if (this.holding.has(claim) && this.tracks.judgedAfter(claim, change) !== 'holds') return [];
+    const isMended = new Set(explained);
+    for (const each of failed)
+      if (!isMended.has(each) && concerned.has(each.claim) && isWorseAfter(each, change)) return [];
     return explained;
   }
 
@@ -186,94 +219,10 @@ class Trial {
     });
     return isOwned ? rank + owned : rank;
   }
-
-  /**
-   * Everything that is missing, put in at the end: if that explains more than anything else, and most of it did not
-   * come in another way.
-   */
-  private tail(
-    search: Search,
-    before: Change,
-    least: number,
-    mendable: ReadonlySet<FailedClaim>,
-  ): Best | undefined {
-    const added = tailOf(search);
-    if (added.length < 2) return undefined;
-    const change = both(before, { without: [], added });
-    const explains = this.explains(search.failed, change, Math.max(2, least + 1));
-    const absent = explains.filter((each) => !mendable.has(each));
-    if (2 * absent.length <= explains.length) return undefined;
-    const wanted = new Set(
-      absent.flatMap((each) => wantedBy(each).map(({ event }) => callsOf(event))),
-    );
-    const uncalled = uncalledOf([...wanted], search);
-    const last = uncalled.length > 0 ? undefined : lastOf([...wanted], search);
-    const cause: FoundCause = {
-      alteration: 'tail',
-      entries: last === undefined ? [] : [last],
-      claimed: undefined,
-      member: undefined,
-      uncalled,
-      differences: [],
-      between: [last, undefined],
-      explains: explains.map(({ at }) => at),
-    };
-    return { cause, change };
-  }
 }
 
 /** The alterations that make one call into another. */
 const mends: ReadonlySet<Alteration> = new Set(['argument', 'outcome', 'member']);
-
-/** How many entries a tail has at most. */
-const tailMost = 40;
-
-/** What is missing at the end of a record, that of a sequence in its order; what several claims want comes once. */
-function tailOf(search: Search): readonly HeldEntry[] {
-  const wanted = search.failed
-    .flatMap((each) => wantedBy(each).map((want) => ({ ...want, isInOrder: isInOrder(each) })))
-    .sort((one, other) => rankWanted(one) - rankWanted(other));
-  const added: HeldEntry[] = [];
-  for (const { event, missing } of wanted) {
-    const known = added.filter((entry) => eventFit(event, entry) === 'fits').length;
-    for (let left = missing - known; left > 0; left--) {
-      const tick = tickBehind(search.journal.tick, 8 * added.length + 8);
-      const entry = missingEntry(search, event, tick, added.length);
-      if (entry === undefined || added.length >= tailMost) return added;
-      added.push(entry);
-    }
-  }
-  return added;
-}
-
-/** Whether a claim says the order of what it wants. */
-function isInOrder({ claim }: FailedClaim): boolean {
-  return partsOf(claim).patternAt !== undefined;
-}
-
-/** Steps of a sequence come first, and what says nothing of arguments last: others may be what it wants. */
-function rankWanted(want: Wanted & { readonly isInOrder: boolean }): number {
-  return (tells(want.event) ? 0 : 2) + (want.isInOrder ? 0 : 1);
-}
-
-/** The members of the calls that are missing, if there is no call of any of them in a record that has others. */
-function uncalledOf(wanted: readonly HeldPattern[], { journal }: Search): readonly string[] {
-  const targets = new Set(wanted.map(({ member }) => member.target));
-  const isCalled = journal.entries.some(({ target }) => targets.has(target));
-  const areCalls = wanted.every(({ of }) => of === 'call');
-  if (isCalled || !areCalls || journal.entries.length === 0) return [];
-  return [...targets].map(printTarget);
-}
-
-/** The last entry of the members that some claims want; if there is none, the last that the failed claims hear. */
-function lastOf(wanted: readonly HeldPattern[], { journal, gaps }: Search): Entry | undefined {
-  const targets = new Set(wanted.map(({ member }) => member.target));
-  const entry =
-    journal.entries.findLast(({ target }) => targets.has(target)) ??
-    gaps.findLast(({ after }) => after !== undefined)?.after ??
-    journal.entries.at(-1);
-  return entry === undefined ? undefined : entryData(entry);
-}
 
 /** The best of those that explain as much: of one kind, and of the same claims. */
 function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefined {

@@ -3,6 +3,9 @@ import type { Wanted } from '../claim/parts.ts';
 import type { Diagnoses, Diagnosis, FindingCode, OrderDiagnosis } from '../explain/finding.ts';
 import type { RuleDiagnoses } from '../explain/rule-finding.ts';
 import type { HeldEvent } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import type { Change } from './change.ts';
 
 /** A claim that does not hold, and why. */
 export interface FailedClaim {
@@ -67,7 +70,8 @@ const hints: {
   surplusCall: { unwanted: ({ fitting }) => fitting.map(({ id }) => id) },
   outOfOrder: order,
   tooEarly: precedence,
-  neverFollowed: { ...precedence, beside: () => [] },
+  // That what needs a successor came is no fault: its successor is missing.
+  neverFollowed: { isOfOrder: true },
   inFlight: { unwanted: ({ underWay }) => underWay.map(({ id }) => id), isOfOrder: true },
   unclaimedEntries: { unwanted: ({ entries }) => entries.map(({ entry }) => entry.id) },
   wrongItems: { unwanted: ({ culprits }) => culprits },
@@ -97,6 +101,37 @@ export function wantedBy({ claim, diagnosis }: FailedClaim): readonly Wanted[] {
 
 export function unwantedBy({ diagnosis }: FailedClaim): readonly number[] {
   return hintsOf(diagnosis)?.unwanted?.(diagnosis) ?? [];
+}
+
+/**
+ * Whether a change makes a claim that still fails fail for more than before: it takes away what the claim needs, or
+ * puts in what it has nothing for.
+ */
+export function isWorseAfter(failed: FailedClaim, { without, added }: Change): boolean {
+  const { claim, diagnosis } = failed;
+  const inner = innermost(claim);
+  const heard = partsOf(inner)
+    .hears(inner)
+    .events.flatMap((event) => event ?? []);
+  const isHeard = (entry: HeldEntry) => heard.some((event) => eventFit(event, entry) === 'fits');
+  switch (diagnosis.code) {
+    case 'missingCall':
+      return without.filter(isHeard).length > added.filter(isHeard).length;
+    case 'surplusCall':
+      return added.filter(isHeard).length > without.filter(isHeard).length;
+    case 'outOfOrder': {
+      const unwanted = unwantedBy(failed);
+      const wanted = wantedBy(failed).map(({ event }) => event);
+      const isNeeded = (entry: HeldEntry) => isHeard(entry) && !unwanted.includes(entry.id);
+      const isForeign = (entry: HeldEntry) =>
+        isHeard(entry) && !wanted.some((event) => eventFit(event, entry) === 'fits');
+      return (
+        without.filter(isNeeded).length > added.filter(isHeard).length || added.some(isForeign)
+      );
+    }
+    default:
+      return false;
+  }
 }
 
 export function besideIn({ diagnosis }: FailedClaim): readonly number[] {

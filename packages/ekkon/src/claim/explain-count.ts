@@ -4,10 +4,11 @@ import { nearestFirst } from '../explain/nearest.ts';
 import { everything, within } from '../explain/window.ts';
 import { type ClaimedArguments, compareArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
+import { sameValues } from '../match/same-value.ts';
 import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.ts';
 import { contextOf, eventFit, eventTick, seenBy, speaksOf } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
-import type { EntryKind } from '../record/entry.ts';
+import { type EntryKind, isStreamed } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { isItsOwnCopy } from '../value/copy.ts';
@@ -15,13 +16,16 @@ import { printsAs } from '../value/prints-as.ts';
 import type { HeldCount } from './count.ts';
 import type { Totals, View } from './parts.ts';
 
+/** How many entries are told that do not match and are not near. */
+const othersTold = 6;
+
 /** How many entries with the same arguments are told. */
 const sameTold = 3;
 
 /** Why a count claim does not hold; nothing if the entries that certainly fit are as many as claimed. */
 export function explainCount(
   claim: HeldCount,
-  { evidence, window, toBlame }: View,
+  { evidence, window, toBlame, isWanted, isMeant }: View,
 ): CountDiagnosis | undefined {
   const { held, range } = claim;
   const recorded = evidence.journal.entries;
@@ -34,7 +38,13 @@ export function explainCount(
   const entries =
     window === everything ? recorded : recorded.filter(({ began }) => within(window, began));
   const totals = window === everything ? evidence.totals : undefined;
-  return explainWrongCount(claim, entries, fitting, { totals, toBlame });
+  return explainWrongCount(claim, entries, fitting, {
+    totals,
+    toBlame,
+    isWanted,
+    isMeant,
+    all: recorded,
+  });
 }
 
 /** Whether an entry's event certainly fits, as the entry stood at the end of a stretch. */
@@ -53,16 +63,22 @@ export interface ExplainOptions {
   readonly totals?: Totals | undefined;
   /** Those of the entries that do not fit that may be to blame. Default: all. */
   readonly toBlame?: View['toBlame'];
+  /** Whether somebody else wants an entry, or wants it by its arguments. Default: nobody does. */
+  readonly isWanted?: View['isWanted'];
+  readonly isMeant?: View['isMeant'];
+  /** All entries of the record, if only those of a stretch are at hand. */
+  readonly all?: readonly HeldEntry[];
 }
 
-const all: View['toBlame'] = (entries) => entries;
+const anyone: View['toBlame'] = (entries) => entries;
+const none = () => false;
 
 /** Why entries that fit are too few or too many. */
 export function explainWrongCount(
   claim: HeldCount,
   entries: readonly HeldEntry[],
   fitting: readonly HeldEntry[],
-  { totals, toBlame = all }: ExplainOptions = {},
+  { totals, toBlame = anyone, isWanted = none, isMeant = none, all = entries }: ExplainOptions = {},
 ): CountDiagnosis {
   const { held: event, range } = claim;
   const pattern = callsOf(event);
@@ -70,11 +86,13 @@ export function explainWrongCount(
   const missing = fitting.length <= range.most;
   const fittingCount = Math.max(fitting.length, totals?.fitting ?? 0);
   const counts = totals?.entries ?? entriesByTarget(entries);
-  const others = missing ? toBlame(notFitting(pattern, entries, fitting)) : [];
-  const nearest = nearestFirst(event, others);
-  const elsewhere = missing ? sameArguments(pattern, entries) : [];
+  const unlike = missing ? notFitting(pattern, entries, fitting) : [];
+  const nearest = nearestFirst(event, toBlame(unlike), entries);
+  const elsewhere = missing ? sameArguments(pattern, entries, isWanted) : [];
   const calls = callsAmong(pattern, counts);
-  const culprits = missing ? likeliest(nearest, elsewhere) : fitting.slice(range.most);
+  const culprits = missing
+    ? likeliest(nearest, elsewhere)
+    : surplusAmong(fitting, range.most, entries, isMeant);
   const ended = isOfStream(pattern)
     ? entries.find(
         (entry) => entry.target === target && (entry.kind === 'end' || entry.kind === 'failure'),
@@ -86,6 +104,7 @@ export function explainWrongCount(
     streamEnded: ended === undefined ? undefined : entryData(ended),
     ...aboutClaim(claim),
     culprits: culprits.map(({ id }) => id),
+    ofEnd: isEnd(event),
     claimed: event[printsAs],
     claimedArguments: pattern.claimed?.items,
     member: target.label,
@@ -97,11 +116,64 @@ export function explainWrongCount(
     fittingCount,
     calls,
     nearest,
+    others: nearest.length > 0 ? [] : unlike.slice(0, othersTold).map(entryData),
     differences: nearest[0]?.differences ?? [],
     elsewhere: elsewhere.map(entryData),
     instead: calls === 0 ? calledInstead(pattern, counts) : [],
+    isFirst: all.length === 0,
+    isUntouched: calls === 0 && !all.some((entry) => entry.target.double === target.double),
     at: culprits[0] === undefined ? undefined : siteOf(culprits[0]),
   };
+}
+
+/**
+ * Those of too many entries that are the likeliest to be too many: what repeats the call of the member before it, then
+ * what nobody else wants, then the last ones.
+ */
+function surplusAmong(
+  fitting: readonly HeldEntry[],
+  most: number,
+  entries: readonly HeldEntry[],
+  isMeant: View['isMeant'],
+): readonly HeldEntry[] {
+  if (most === 0) return fitting;
+  const repeated = repeatsIn(fitting, entries);
+  const rankOf = (entry: HeldEntry) => 2 * (repeated.get(entry) ?? 0) + (isMeant(entry) ? 0 : 1);
+  return fitting
+    .map((entry) => ({ entry, rank: rankOf(entry) }))
+    .sort((one, other) => other.rank - one.rank || other.entry.id - one.entry.id)
+    .slice(0, fitting.length - most)
+    .map(({ entry }) => entry)
+    .sort((one, other) => one.id - other.id);
+}
+
+/** Of more entries than these it is not asked which of them repeat another. */
+const repeatsSought = 500;
+
+/**
+ * Those of some entries whose arguments are equal to those of another before: 2 if that is the entry of the same
+ * member just before, else 1.
+ */
+function repeatsIn(
+  fitting: readonly HeldEntry[],
+  entries: readonly HeldEntry[],
+): ReadonlyMap<HeldEntry, number> {
+  const found = new Map<HeldEntry, number>();
+  if (fitting.length > repeatsSought) return found;
+  const before = new Map<HeldEntry, HeldEntry>();
+  const last = new Map<HeldEntry['target'], HeldEntry>();
+  for (const entry of entries) {
+    const previous = last.get(entry.target);
+    if (previous !== undefined) before.set(entry, previous);
+    last.set(entry.target, entry);
+  }
+  fitting.forEach((entry, at) => {
+    const previous = before.get(entry);
+    if (previous !== undefined && sameValues(previous.args, entry.args)) found.set(entry, 2);
+    else if (fitting.slice(0, at).some(({ args }) => sameValues(args, entry.args)))
+      found.set(entry, 1);
+  });
+  return found;
 }
 
 function siteOf(culprit: HeldEntry | ReturnType<typeof entryData>) {
@@ -121,6 +193,7 @@ function notFitting(
 export function sameArguments(
   pattern: HeldPattern,
   entries: readonly HeldEntry[],
+  isWanted: View['isWanted'] = none,
 ): readonly HeldEntry[] {
   const { claimed, member } = pattern;
   if (claimed === undefined || !isTelling(claimed) || isOfStream(pattern)) return [];
@@ -130,7 +203,8 @@ export function sameArguments(
       (entry) =>
         entry.target !== member.target &&
         compareArguments(claimed, seenBy(pattern, entry), contextOf(entry, member.journal))
-          .length === 0,
+          .length === 0 &&
+        !isWanted(entry),
     )
     .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)
     .slice(0, sameTold);
@@ -185,10 +259,6 @@ function calledInstead(pattern: HeldPattern, all: Totals['entries']): readonly T
     .filter(([, count]) => count > 0)
     .sort(([one], [other]) => bySibling(pattern.member.target.double)(one, other))
     .map(([{ label, double }, count]) => ({ label, double, calls: count }));
-}
-
-function isStreamed(kind: EntryKind): boolean {
-  return kind === 'item' || kind === 'end' || kind === 'failure';
 }
 
 /** An order that puts the members of a double before those of others. */

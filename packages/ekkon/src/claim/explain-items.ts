@@ -64,7 +64,7 @@ function compareBegun(
     (item, at): Difference => ({
       path: [recorded.length + at],
       kind: 'missing',
-      claimed: item,
+      expected: item,
     }),
   );
   return [...compare(claimed.slice(0, recorded.length), recorded, context), ...rest];

@@ -1,8 +1,9 @@
 import { aboutClaim } from '../explain/diagnosis.ts';
-import type { Moment, PrecedenceDiagnosis } from '../explain/finding.ts';
+import type { Moment, NearEntry, PrecedenceDiagnosis } from '../explain/finding.ts';
+import { nearestFirst } from '../explain/nearest.ts';
 import { within } from '../explain/window.ts';
-import { type HeldEvent, isAtEnd } from '../pattern/event.ts';
-import { eventFit, eventTick } from '../pattern/fit.ts';
+import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
+import { eventFit, eventTick, speaksOf } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import { printsAs } from '../value/prints-as.ts';
 import type { View } from './parts.ts';
@@ -28,15 +29,40 @@ export function explainPrecedence(
   );
   if (faulty.length === 0) return undefined;
   const moments = faulty.map(({ moment }) => moment);
+  const isLate = isBefore && first !== undefined;
+  const near = isLate
+    ? undefined
+    : nearFor(claim.needed, view, isBefore ? undefined : faulty[0]?.tick);
   return {
     code: isBefore ? 'tooEarly' : 'neverFollowed',
     ...aboutClaim(claim),
-    culprits: moments.map(({ entry }) => entry.id),
-    at: moments[0]?.entry.site,
+    culprits: [
+      ...(near === undefined ? [] : [near.entry.id]),
+      ...moments.map(({ entry }) => entry.id),
+    ],
+    at: near?.entry.site ?? moments[0]?.entry.site,
+    near,
     moments,
     needed: claim.needed[printsAs],
     first: first?.moment,
   };
+}
+
+/** A call that does not match what was needed and may be meant, if nobody else wants it. */
+function nearFor(
+  needed: HeldEvent,
+  { evidence, window, toBlame }: View,
+  after = Number.NEGATIVE_INFINITY,
+): NearEntry | undefined {
+  const { entries } = evidence.journal;
+  const others = entries.filter(
+    (entry) =>
+      speaksOf(callsOf(needed), entry) &&
+      entry.began > after &&
+      within(window, entry.began) &&
+      eventFit(needed, entry) === 'differs',
+  );
+  return nearestFirst(needed, toBlame(others), entries)[0];
 }
 
 function occurrences(event: HeldEvent, { evidence, window }: View): readonly Occurrence[] {

@@ -97,6 +97,10 @@ export interface View {
   readonly wanted: readonly Wanting[];
   /** Those of some entries that come near a claim that no other claim of the check has a better right to. */
   readonly toBlame: (entries: readonly HeldEntry[]) => readonly HeldEntry[];
+  /** Whether another claim of the check wants an entry as it is. */
+  readonly isWanted: (entry: HeldEntry) => boolean;
+  /** Whether another claim of the check wants an entry by what its arguments are. */
+  readonly isMeant: (entry: HeldEntry) => boolean;
 }
 
 /** How many events of one pattern there are to be. */

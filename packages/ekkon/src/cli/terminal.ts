@@ -7,8 +7,8 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   heading: (text) => pc.bold(pc.red(text)),
   claim: pc.bold,
   culprit: pc.yellow,
-  claimed: pc.green,
-  recorded: pc.red,
+  expected: pc.green,
+  received: pc.red,
   faint: pc.dim,
   good: (text) => pc.bold(pc.green(text)),
 };

@@ -23,6 +23,7 @@ import { noteUnplanned } from '../rule/judgements.ts';
 import { safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { isQuiet } from '../value/quiet.ts';
+import { untilAborted } from './until-aborted.ts';
 
 /** A function that a ledger records. */
 export type RecordedFunction = RealFunction;
@@ -140,7 +141,7 @@ function respondLate(
       throw reply.reason;
     case 'stalls':
       leavePending(member.journal, entry, 'nothing');
-      return new Promise(() => {});
+      return reply.untilAborted ? untilAborted(args, () => {}) : new Promise(() => {});
     case 'deferred':
       return reply.take(() => {});
     case 'passesThrough':
@@ -215,7 +216,7 @@ function answer(
     case 'replays':
       return replay(member, entry, reply.next(member.target.label, entry.args));
     case 'stalls':
-      return stall(member, entry);
+      return stall(member, entry, reply.untilAborted ? args : []);
     case 'deferred':
       leavePending(journal, entry, 'promise');
       return reply.take(({ state, result }) => end(journal, entry, state, result));
@@ -245,10 +246,10 @@ function isThenable(value: unknown): boolean {
   }
 }
 
-/** A promise that never settles. */
-function stall({ journal }: Member, entry: HeldEntry): Promise<unknown> {
+/** A promise that never settles, unless a signal among some arguments is aborted. */
+function stall({ journal }: Member, entry: HeldEntry, args: readonly unknown[]): Promise<unknown> {
   leavePending(journal, entry, 'nothing');
-  return new Promise(() => {});
+  return untilAborted(args, (reason) => end(journal, entry, 'rejected', reason));
 }
 
 function passThrough(
@@ -277,7 +278,7 @@ function replay(member: Member, entry: HeldEntry, outcome: Outcome | undefined):
       return settle(member, entry, outcome.state, outcome.reason);
     case 'running':
     case 'pending':
-      return stall(member, entry);
+      return stall(member, entry, []);
   }
 }
 

@@ -1,4 +1,4 @@
-import type { Entry } from '../record/entry.ts';
+import type { Entry, EntryKind } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 
 /** One change to a record; `tail`: nothing came after the last entry, or at all. */
@@ -21,8 +21,18 @@ export interface FoundCause {
   readonly claimed: string | undefined;
   /** The member that is claimed, if an entry is of another. */
   readonly member: string | undefined;
-  /** For a tail: the members that are claimed, if none of them was ever called though others were. */
-  readonly uncalled?: readonly string[];
+  /** Whether all entries are altered at once, where one alone would not do. */
+  readonly together?: true;
+  /** Where several calls are missing: the members, each once, in the order in which they are expected. */
+  readonly missing?: readonly string[];
+  /** For calls of one member, or other entries of it, that are missing: how many there were, and how many are missing. */
+  readonly counts?: {
+    readonly received: number;
+    readonly missing: number;
+    readonly kind: EntryKind;
+  };
+  /** For calls that are one more turn of what came before: which turn it is, from 2. */
+  readonly turn?: number;
   /** Where an entry differs from what is claimed. */
   readonly differences: readonly Difference[];
   /** Where something is missing, or where an entry belongs: between these two. */

@@ -5,7 +5,7 @@ import type { Difference } from '../value/difference.ts';
 
 /**
  * Where the objects that were passed as arguments read otherwise now than when they were recorded:
- * `claimed` is what was recorded then, `recorded` what it reads now.
+ * `expected` is what was recorded then, `received` what it reads now.
  */
 export function changedSince(entry: HeldEntry, journal: Journal): readonly Difference[] {
   const { args, given } = entry;

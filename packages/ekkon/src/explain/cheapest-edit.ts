@@ -28,7 +28,10 @@ export interface Acceptor<S> {
 interface Node<S> {
   readonly at: number;
   readonly state: S;
+  /** How many edits there are. */
   readonly cost: number;
+  /** Among explanations with as few edits, less is better. */
+  readonly unlikely: number;
   readonly edit: Edit | undefined;
   readonly before: Node<S> | undefined;
 }
@@ -51,13 +54,12 @@ export function cheapestEdit<S>(
 ): Explanation | undefined {
   const whole = to === acceptor.length;
   const seen = new Set<string>();
-  // Costs are whole numbers, and few differ: a list for each, so that nothing has to be sorted.
-  const queue: Node<S>[][] = [
-    states.map((state) => ({ at: from, state, cost: 0, edit: undefined, before: undefined })),
-  ];
+  const start = { at: from, cost: 0, unlikely: 0, edit: undefined, before: undefined };
+  const queue: Node<S>[][] = [states.map((state) => ({ ...start, state }))];
   let looked = 0;
   for (let cost = 0; cost < queue.length; cost++) {
-    const nodes = queue[cost] ?? [];
+    // What is taken adds nothing, so it is looked at next, and the order stays.
+    const nodes = (queue[cost] ?? []).sort((one, other) => other.unlikely - one.unlikely);
     while (nodes.length > 0) {
       const node = nodes.pop() as Node<S>;
       const key = `${node.at} ${acceptor.keyOf(node.state)}`;
@@ -76,25 +78,32 @@ export function cheapestEdit<S>(
   return undefined;
 }
 
-/** Among explanations with as few edits, one that blames what began is better than one that blames an end. */
-function costOf(end: boolean): number {
-  return end ? oneEdit + 1 : oneEdit;
+/**
+ * How unlikely an edit is: one that blames what began is better than one that blames an end, and a late one is better
+ * than an early one, which would blame what came as expected.
+ */
+function unlikelihood(end: boolean, left: number): number {
+  return (end ? 1_000_000 : 0) + left;
 }
 
-const oneEdit = 1_000;
-
 function nextNodes<S>(acceptor: Acceptor<S>, node: Node<S>, to: number): readonly Node<S>[] {
-  const { at, state, cost } = node;
+  const { at, state, cost, unlikely } = node;
   const next: Node<S>[] = [];
-  const add = (place: number, left: S, more: number, edit: Edit) => {
-    next.push({ at: place, state: left, cost: cost + more, edit, before: node });
-  };
+  const edited = (end: boolean) => ({
+    cost: cost + 1,
+    unlikely: unlikely + unlikelihood(end, to - at),
+    before: node,
+  });
   for (const { leaf, end, left } of acceptor.missing(state))
-    add(at, left, costOf(end), { kind: 'missing', leaf });
+    next.push({ at, state: left, edit: { kind: 'missing', leaf }, ...edited(end) });
   if (at < to) {
     // As if it were not there at all: nothing is broken by it.
-    add(at + 1, state, costOf(acceptor.isEnd(at)), { kind: 'surplus', at });
-    for (const left of acceptor.next(state, at)) add(at + 1, left, 0, { kind: 'taken', at });
+    const surplus = { kind: 'surplus', at } as const;
+    next.push({ at: at + 1, state, edit: surplus, ...edited(acceptor.isEnd(at)) });
+    for (const left of acceptor.next(state, at)) {
+      const taken = { kind: 'taken', at } as const;
+      next.push({ at: at + 1, state: left, cost, unlikely, edit: taken, before: node });
+    }
   }
   return next;
 }
@@ -104,5 +113,5 @@ function explanationOf<S>(last: Node<S>, whole: boolean): Explanation {
   for (let node: Node<S> | undefined = last; node !== undefined; node = node.before) {
     if (node.edit !== undefined) edits.push(node.edit);
   }
-  return { edits: edits.reverse(), cost: Math.floor(last.cost / oneEdit), whole };
+  return { edits: edits.reverse(), cost: last.cost, whole };
 }

@@ -39,7 +39,7 @@ export interface NearEntry {
   readonly differences: readonly Difference[];
   /** 0 if it fits; see `distanceOf`. */
   readonly distance: number;
-  /** Where its arguments read otherwise now: `claimed` is what was recorded, `recorded` what it reads now. */
+  /** Where its arguments read otherwise now: `expected` is what was recorded, `received` what it reads now. */
   readonly changedSince: readonly Difference[];
 }
 

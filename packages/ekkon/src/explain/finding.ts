@@ -78,6 +78,8 @@ export interface PrecedenceDiagnosis extends DiagnosisBase {
   readonly needed: string;
   /** The first of what was needed, if it came at all. */
   readonly first: Moment | undefined;
+  /** A call that may be the one that was needed, if none was right: it does not match. */
+  readonly near: NearEntry | undefined;
 }
 
 /** More, or fewer, calls under way at one time than claimed. */
@@ -112,6 +114,8 @@ export interface VacuousDiagnosis extends DiagnosisBase {
   readonly code: 'vacuousClaim';
   /** What never occurred, as written. */
   readonly never: string;
+  /** A call that may be the one that is meant, though it does not match. */
+  readonly near: NearEntry | undefined;
   /** Where nothing was recorded of the double, and no claim says that anything was: what else has its name. */
   readonly untouched?: { readonly double: string; readonly alike: readonly string[] };
 }
@@ -124,6 +128,8 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly kind: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
   /** For a stream that was to end or to fail: how it did end, if it did. */
   readonly streamEnded: Entry | undefined;
+  /** Whether ends of calls are counted. */
+  readonly ofEnd: boolean;
   /** What was claimed: the pattern as written. */
   readonly claimed: string;
   /** The arguments claimed, values and matchers; `undefined` if any would do. */
@@ -142,12 +148,17 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly calls: number;
   /** Calls of the member that do not fit, the nearest first. */
   readonly nearest: readonly NearEntry[];
+  /** If no call is near: some of those that do not match, the first ones. */
+  readonly others: readonly Entry[];
   /** Where the first of the nearest differs. */
   readonly differences: readonly Difference[];
   /** The same arguments, sent to another member; those of the same double first. */
   readonly elsewhere: readonly Entry[];
   /** Where the member was never called: what was called instead, the same double's members first. */
   readonly instead: readonly Tally[];
+  /** Whether nothing at all was recorded, and whether nothing was of the double. */
+  readonly isFirst: boolean;
+  readonly isUntouched: boolean;
 }
 
 /** A claim that depends on entries of which it is not known whether they fit. */
@@ -250,12 +261,14 @@ export type Finding = Diagnosis & {
 
 /** How a wait ended, other than as it was hoped. */
 export interface Waited {
-  /** The time was over; nothing to come could mend it any more; or it held, and then it broke. */
-  readonly ended: 'time' | 'lost' | 'broken';
+  /** The time was over; nothing to come could mend it any more; it held, and then it broke; or the work ended. */
+  readonly ended: 'time' | 'lost' | 'broken' | 'finished';
   /** Milliseconds. */
   readonly after: number;
   /** What was still pending. */
   readonly pending: readonly PendingCall[];
+  /** The last event of the record, and how many milliseconds ago it was if that is known. */
+  readonly last?: (Moment & { readonly ago: number | undefined }) | undefined;
 }
 
 /** All findings of one check. */

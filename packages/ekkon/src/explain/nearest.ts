@@ -5,21 +5,33 @@ import type { HeldEntry } from '../record/journal.ts';
 import { distanceOf } from '../value/difference.ts';
 import { changedSince } from './changed-since.ts';
 import type { NearEntry } from './diagnosis.ts';
+import { nearnessTo } from './nearness.ts';
 
 /** How many of the nearest entries are told; those clearly further off than the first are left out. */
 const nearestKept = 3;
 
-/** The nearest of some entries of the member; among equally near ones, the latest first. */
+/** How many of the nearest entries are looked at closely. */
+const lookedAt = 40;
+
+/**
+ * Those of some calls of a member that may be the one that a pattern means, the nearest first and among equally near
+ * ones the earliest: a call counts if an argument that tells calls apart agrees, or if it is the only one that is left.
+ *
+ * @param all the entries of the record, among which an argument may tell or not
+ */
 export function nearestFirst(
   event: HeldEvent,
   entries: readonly HeldEntry[],
+  all: readonly HeldEntry[],
 ): readonly NearEntry[] {
+  const nearness = nearnessTo(event, all);
   const ranked = entries
-    .map((entry) => {
-      const differences = eventDifferences(event, entry);
-      return { entry, differences, distance: distanceOf(differences) };
-    })
-    .sort((one, other) => one.distance - other.distance || other.entry.id - one.entry.id);
+    .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
+    .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
+    .slice(0, lookedAt)
+    .map(({ entry }) => ({ entry, ...nearness.of(entry) }))
+    .filter(({ agrees, isAlike }) => agrees || (isAlike && entries.length === 1))
+    .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);
   const farthest = (ranked[0]?.distance ?? 0) * 1.5;
   return ranked
     .filter(({ distance }) => distance <= farthest)

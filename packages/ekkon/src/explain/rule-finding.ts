@@ -17,6 +17,8 @@ export interface UnusedPlanDiagnosis extends DiagnosisBase {
   readonly member: string;
   /** How often the member was called. */
   readonly calls: number;
+  /** How many of these calls came before the plan was written. */
+  readonly callsBefore: number;
   /** The calls that came nearest to it, the nearest first. */
   readonly nearest: readonly NearEntry[];
   /** Whether a newer plan answers all its calls. */
@@ -76,7 +78,7 @@ export interface NothingCheckedDiagnosis extends DiagnosisBase {
 export interface ChangedArgumentDiagnosis extends DiagnosisBase {
   readonly code: 'changedArgument';
   readonly entry: Entry;
-  /** `claimed` is what was recorded, `recorded` what it reads now. */
+  /** `expected` is what was recorded, `received` what it reads now. */
   readonly changes: readonly Difference[];
 }
 

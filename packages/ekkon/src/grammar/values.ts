@@ -1,6 +1,7 @@
 import { missing, nullish } from '../match/absence.ts';
 import { anyRest, anything } from '../match/anything.ts';
 import { allItems, includes, sized, unordered } from '../match/collections.ts';
+import { jsonText } from '../match/json-text.ts';
 import { allOf, anyOf, not } from '../match/logic.ts';
 import { about, between } from '../match/numbers.ts';
 import { partial } from '../match/partial.ts';
@@ -36,6 +37,7 @@ const matchers: Readonly<Record<string, Make>> = {
   endsWith,
   includes,
   partial,
+  jsonText,
   allItems,
   sized,
   unordered,

@@ -1,10 +1,10 @@
 import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
+import { nearnessTo } from '../explain/nearness.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
-import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { distanceOf } from '../value/difference.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
 const pairsWeighed = 20_000;
@@ -23,6 +23,9 @@ export class Blame {
   private readonly claims: readonly HeldClaim[];
   private readonly journal: Journal;
   private readonly telling: readonly HeldEvent[];
+  private wanting:
+    | { readonly events: readonly HeldEvent[]; readonly index: PatternIndex }
+    | undefined;
   private index: PatternIndex | undefined;
   private missing: readonly HeldClaim[] | undefined;
   private readonly owners = new Map<HeldEntry, readonly HeldEvent[]>();
@@ -49,6 +52,26 @@ export class Blame {
       const other = this.assigned?.get(entry);
       return other === undefined || other === claim;
     });
+  }
+
+  /** Whether another claim of the check, or a plan with a count, wants an entry as it is. */
+  isWanted(entry: HeldEntry, claim: HeldClaim): boolean {
+    if (this.wanting === undefined) {
+      const events = this.claims.flatMap((each) => partsOf(each).uses(each));
+      this.wanting = { events, index: makePatternIndex(events) };
+    }
+    const { events, index } = this.wanting;
+    const own = new Set(partsOf(claim).uses(claim));
+    return patternsOf(index, entry).some((at) => {
+      const event = events[at];
+      return event !== undefined && !own.has(event) && eventFit(event, entry) === 'fits';
+    });
+  }
+
+  /** Whether a claim that says something of the arguments wants an entry as it is, beside a claim itself. */
+  isMeant(entry: HeldEntry, claim: HeldClaim): boolean {
+    const own = new Set(partsOf(claim).uses(claim));
+    return this.ownersOf(entry).some((event) => !own.has(event));
   }
 
   /**
@@ -84,10 +107,11 @@ export class Blame {
     for (const claim of this.missing) {
       const held = countedBy(claim)?.held;
       if (held === undefined) continue;
+      const nearness = nearnessTo(held, this.journal.entries);
       for (const entry of this.journal.entries) {
         if (!speaksOf(callsOf(held), entry)) continue;
         if (eventFit(held, entry) === 'fits' || this.isOwned(entry, claim)) continue;
-        pairs.push({ claim, entry, distance: distanceOf(eventDifferences(held, entry)) });
+        pairs.push({ claim, entry, distance: nearness.roughly(entry) });
         if (pairs.length > pairsWeighed) return new Map();
       }
     }

@@ -103,8 +103,14 @@ function diagnose(
     case 'undecided':
       return undecidedDiagnosis(follower, evidence);
     case 'fails': {
-      const toBlame: View['toBlame'] = (entries) => blame.left(claim, entries);
-      const view: View = { evidence, window: everything, wanted, toBlame };
+      const view: View = {
+        evidence,
+        window: everything,
+        wanted,
+        toBlame: (entries) => blame.left(claim, entries),
+        isWanted: (entry) => blame.isWanted(entry, claim),
+        isMeant: (entry) => blame.isMeant(entry, claim),
+      };
       const diagnosis = parts.explain(claim, view, state);
       if (diagnosis !== undefined) return diagnosis;
       throw new Error(

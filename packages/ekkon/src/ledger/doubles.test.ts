@@ -72,7 +72,7 @@ describe('a stand-in for a class', () => {
     const { shutter } = camera;
     expect(typeof shutter).toBe('function');
     expect(message(() => Reflect.get(camera, 'colo')(-20, { slow: [true] }))).toBe(`\
-Camera has no such member, and camera.colo(-20, { slow: [true] }) was called @
+#1 camera.colo(-20, { slow: [true] }) @ was called, and Camera has no such member
     Camera has: cool
     to declare it: colo(a: number, b: { slow: boolean[] }): void;
     fields and arrow functions cannot be seen on the class; plan them before they are called
@@ -213,23 +213,23 @@ describe('replies', () => {
     plan(once(call(spare)), gives(1));
     expect([read('north'), read('north')]).toEqual([1, 1]);
     expect(message(() => ledger.close())).toBe(`\
-once read("north"): 2 calls, 1 claimed; one too many is #2 read @ (and 1 more)
+spare was never called; 2 problems at the end of the test
 
-closed with 2 findings · ledger "counted"
-
- 1  once read("north")
+ 1  once spare
     plan at @
-    2 entries fit, 1 claimed:
-    #1   read("north") @
-    #2   read("north") @   ◂ too many
-
- 2  once spare
-    plan at @
-    spare was never called.
-    no member of spare was called: was this double handed to the code under test?
+    nothing of spare was called: was it handed to the code under test?
     on other doubles: read ×2
 
-codes: surplusCall, missingCall
+#2 read @ is unexpected: 2 calls, expected once
+
+ 2  once read("north")
+    plan at @
+    2 matching calls, expected once:
+    #1   read("north") @
+    #2   read("north") @   ◂ unexpected
+
+2 problems at the end of the test · ledger "counted"
+codes: missingCall, surplusCall
 `);
     ledger.close();
   });
@@ -256,12 +256,14 @@ describe('a call that no plan fits', () => {
     plan(call(camera.cool, [-20]), gives(-20));
     log.write('night');
     expect(message(() => camera.cool(5))).toBe(`\
-no plan fits camera.cool(5) @
+#2 camera.cool(5) @ matches no plan; there is camera.cool(-20) gives -20
     the plans for it, and how the call differs:
-      camera.cool(-20) gives -20   [0] claimed -20, recorded 5
+      camera.cool(-20) gives -20   [0] expected -20, received 5
 `);
     expect(ledger.entries().at(-1)?.outcome.state).toBe('threw');
-    expect(message(() => ledger.close())).toMatch(/^rule unplannedCall: no plan fits camera\.cool\(5\) @ \(and 2 more\)\n\nclosed with 3 findings/);
+    expect(message(() => ledger.close())).toMatch(
+      /^#2 camera\.cool\(5\) @ matches no plan; there is camera\.cool\(-20\) gives -20; 3 problems at the end of the test\n/,
+    );
   });
 
   test('is a matter of single rules too, on a set', () => {
@@ -296,7 +298,7 @@ describe('a ledger is held', () => {
       throw own;
     }).catch((error: AggregateError) => error);
     expect(both).toMatchObject({ errors: [own, { verdict: { holds: false } }], cause: own });
-    expect(String((both as Error).stack)).toMatch(/^Error: the body failed\n\nand then: once done: done was never called/);
+    expect(String((both as Error).stack)).toMatch(/^Error: the body failed\n\nand then: done was never called/);
     await expect(withLedger(5 as never)).rejects.toThrow('takes the test’s body'.replace('’', "'"));
   });
 
@@ -310,7 +312,7 @@ describe('a ledger is held', () => {
     const both = await stuck((ledger) => [reach(opened(ledger), { within: 60_000 })]);
     expect(both).toMatchObject({ errors: [timedOut, { verdict: { findings: [{ code: 'missingCall' }] } }] });
     expect(String(both)).toMatch(
-      /Error: the test timed out\n\nand then: once dome\.open: still waited for: dome\.open was never called[\s\S]*\n +the test still waited for it \(.*doubles\.test\.ts:\d+\) when it failed\n/,
+      /Error: the test timed out\n\nand then: still waited for: dome\.open was never called[\s\S]*\n +the test still waited for it \(.*doubles\.test\.ts:\d+\) when it failed\n/,
     );
     let late: Promise<unknown> | undefined;
     await withLedger((ledger) => {
@@ -355,7 +357,7 @@ describe('a double conforms to what it stands for', () => {
     plan(call(camera.expose), throws(new Error('no')));
     plan(call(camera.busy), gives(true));
     const error = message(() => check(conforms(camera, Camera)));
-    expect(error).toContain('conforms camera ‹Camera›: camera.cool: the double was called with 2 arguments, the real one takes 1 (and 3 more)');
+    expect(error).toContain('camera.cool: the double was called with 2 arguments, the real one takes 1; and 3 more\n\n 1  conforms camera ‹Camera›');
     expect(error).toContain('camera.rewind: the double was called, the real one has no such member');
     expect(error).toContain('camera.expose: the double ends at once, the real one gives a promise');
     expect(error).toContain('camera.busy: the double has a plan, the real one is an accessor');

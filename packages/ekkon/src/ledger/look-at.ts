@@ -35,7 +35,7 @@ export function lookAt(journal: Journal, pattern: unknown, below: Below): readon
     const { entry, differences } = nearEntry(event, undecided);
     const why = differences.find(({ kind }) => kind === 'opaque') ?? differences[0];
     refuse(
-      `entries(${event[printsAs]}): it is not known whether ${named(entry)} fits${why === undefined ? '' : `: ${printUndecided(why)}`}.`,
+      `entries(${event[printsAs]}): cannot tell whether ${named(entry)} matches${why === undefined ? '' : `: ${printUndecided(why)}`}.`,
       below,
     );
   }

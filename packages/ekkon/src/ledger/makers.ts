@@ -44,7 +44,8 @@ export function makersOf(journal: Journal): Makers {
       const made = new Map<string, object>();
       return new Proxy(Object.create(null), {
         get(_, key) {
-          if (!namesMember(key)) return undefined;
+          // Streams are told by a member `lift`, and nobody asks what holds the doubles for one.
+          if (key !== 'lift' && !namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;
           const label = unusedName(journal, key, 'stand-in');

@@ -11,7 +11,7 @@ export const nullish: Matcher<null | undefined> = makeTest(
   'nullish',
   [],
   'nullish',
-  (recorded) => recorded === null || recorded === undefined,
+  (received) => received === null || received === undefined,
 );
 
 /**
@@ -28,5 +28,5 @@ export const missing: Matcher<never> = makeMatcher({
   parameters: [],
   prints: 'missing',
   acceptsAbsence: true,
-  differences: (recorded) => [{ path: [], kind: 'surplus', recorded }],
+  differences: (received) => [{ path: [], kind: 'surplus', received }],
 });

@@ -3,7 +3,7 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 
 declare const rest: unique symbol;
 
-/** Stands for any further arguments, at the end of a claimed list. */
+/** Stands for any further arguments, at the end of a expected list. */
 export interface Rest {
   readonly [rest]: true;
 }

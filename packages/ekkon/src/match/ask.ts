@@ -2,15 +2,15 @@ import { isFixed, present } from '../value/present.ts';
 import type { Context } from './matcher.ts';
 
 /**
- * Asks somebody else's code about a recorded value, such that nothing it does to the value is done to the
+ * Asks somebody else's code about a received value, such that nothing it does to the value is done to the
  * record. Throws what that code throws, or if part of the value was too large to record.
  */
-export function askAbout<R>(recorded: unknown, context: Context, ask: (value: unknown) => R): R {
-  if (typeof recorded !== 'object' || recorded === null) return ask(recorded);
-  const copied = () => ask(present(recorded, (copy) => context.originalOf(copy), 'refuse'));
-  if (!isFixed(recorded)) return copied();
+export function askAbout<R>(received: unknown, context: Context, ask: (value: unknown) => R): R {
+  if (typeof received !== 'object' || received === null) return ask(received);
+  const copied = () => ask(present(received, (copy) => context.originalOf(copy), 'refuse'));
+  if (!isFixed(received)) return copied();
   try {
-    return ask(recorded);
+    return ask(received);
   } catch (error) {
     // It may have wanted to sort a list in place, say.
     if (error instanceof TypeError) return copied();
@@ -19,6 +19,6 @@ export function askAbout<R>(recorded: unknown, context: Context, ask: (value: un
 }
 
 /** Whether a value can be asked about at once: it needs no copy, since nothing can be written to it. */
-export function isAskedAtOnce(recorded: unknown): boolean {
-  return typeof recorded !== 'object' || recorded === null;
+export function isAskedAtOnce(received: unknown): boolean {
+  return typeof received !== 'object' || received === null;
 }

@@ -21,24 +21,24 @@ export function includes(part: unknown): Matcher<never> {
   takesOnly(1, arguments, includes);
   if (part === '')
     refuse('includes("") would accept every text. Write typeOf(\'string\').', includes);
-  const claimed = copyClaimed(part);
+  const expected = copyClaimed(part);
   const matcher: Matcher<never> = makeMatcher({
     family: 'includes',
     looksInside: true,
-    parameters: [claimed],
+    parameters: [expected],
     get prints() {
-      return `includes(${printClaimed(claimed)})`;
+      return `includes(${printClaimed(expected)})`;
     },
-    differences(recorded, context) {
-      const differs: Difference = { path: [], kind: 'changed', claimed: matcher, recorded };
-      if (typeof recorded === 'string')
-        return typeof claimed === 'string' && recorded.includes(claimed) ? [] : [differs];
-      const items = listOf(recorded) ?? [];
-      const fits = items.map((item) => fitOf(claimed, item, context));
+    differences(received, context) {
+      const differs: Difference = { path: [], kind: 'changed', expected: matcher, received };
+      if (typeof received === 'string')
+        return typeof expected === 'string' && received.includes(expected) ? [] : [differs];
+      const items = listOf(received) ?? [];
+      const fits = items.map((item) => fitOf(expected, item, context));
       if (fits.includes('fits')) return [];
       const undecided = fits.indexOf('undecided');
       if (undecided < 0) return [differs];
-      return compare(claimed, items[undecided], context).map((each) => ({
+      return compare(expected, items[undecided], context).map((each) => ({
         ...each,
         path: [undecided, ...each.path],
       }));
@@ -55,19 +55,19 @@ export function includes(part: unknown): Matcher<never> {
  */
 export function allItems(item: unknown): Matcher<never> {
   takesOnly(1, arguments, allItems);
-  const claimed = copyClaimed(item);
+  const expected = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'allItems',
     looksInside: true,
-    parameters: [claimed],
+    parameters: [expected],
     get prints() {
-      return `allItems(${printClaimed(claimed)})`;
+      return `allItems(${printClaimed(expected)})`;
     },
-    differences(recorded, context) {
-      const items = listOf(recorded);
-      if (items === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+    differences(received, context) {
+      const items = listOf(received);
+      if (items === undefined) return [{ path: [], kind: 'type', expected: matcher, received }];
       return items.flatMap((each, at) =>
-        compare(claimed, each, context).map((difference) => ({
+        compare(expected, each, context).map((difference) => ({
           ...difference,
           path: [at, ...difference.path],
         })),
@@ -94,13 +94,13 @@ export function sized(size: number): Matcher<never> {
     looksInside: true,
     parameters: [size],
     prints: `sized(${size})`,
-    differences(recorded) {
-      const found = sizeOf(recorded);
-      if (isPart(recorded))
-        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: 'bound' }];
+    differences(received) {
+      const found = sizeOf(received);
+      if (isPart(received))
+        return [{ path: [], kind: 'opaque', expected: matcher, received, why: 'bound' }];
       if (found === size) return [];
       return [
-        { path: [], kind: found === undefined ? 'type' : 'changed', claimed: matcher, recorded },
+        { path: [], kind: found === undefined ? 'type' : 'changed', expected: matcher, received },
       ];
     },
   });
@@ -108,7 +108,7 @@ export function sized(size: number): Matcher<never> {
 }
 
 /**
- * Accepts arrays and sets that hold just these items in any order, each claimed item met by a recorded
+ * Accepts arrays and sets that hold just these items in any order, each expected item met by a received
  * one of its own.
  *
  * @throws TypeError if it is given no array
@@ -120,19 +120,19 @@ export function unordered(items: readonly unknown[]): Matcher<never> {
   if (!Array.isArray(items)) {
     refuse(`unordered() takes an array of items, and was given ${shortValue(items)}.`, unordered);
   }
-  const claimed = copyClaimed(items);
+  const expected = copyClaimed(items);
   const matcher: Matcher<never> = makeMatcher({
     family: 'unordered',
     looksInside: true,
-    parameters: [claimed],
+    parameters: [expected],
     get prints() {
-      return `unordered(${printClaimed(claimed)})`;
+      return `unordered(${printClaimed(expected)})`;
     },
-    differences(recorded, context) {
-      const held = listOf(recorded);
-      if (held === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+    differences(received, context) {
+      const held = listOf(received);
+      if (held === undefined) return [{ path: [], kind: 'type', expected: matcher, received }];
       const comparison = new Walk(context, differencesKept);
-      compareUnordered(comparison, claimed, held, (_, at) => at);
+      compareUnordered(comparison, expected, held, (_, at) => at);
       return comparison.found;
     },
   });

@@ -6,25 +6,25 @@ import { isPrimitive } from '../value/is-primitive.ts';
 import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import { type Context, matchingOf } from './matcher.ts';
 
-/** A claimed list of arguments: values and matchers by place, and whether any more may follow. */
+/** A expected list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {
   readonly items: readonly unknown[];
   readonly rest: boolean;
 }
 
-/** Where the recorded arguments differ from the claimed ones; paths start with the argument's place. */
+/** Where the received arguments differ from the expected ones; paths start with the argument's place. */
 export function compareArguments(
-  claimed: ClaimedArguments,
-  recorded: readonly unknown[],
+  expected: ClaimedArguments,
+  received: readonly unknown[],
   context: Context = noContext,
 ): readonly Difference[] {
   const comparison = new Walk(context, differencesKept);
-  walkArguments(comparison, claimed, recorded);
+  walkArguments(comparison, expected, received);
   return comparison.found;
 }
 
 /**
- * Whether the recorded arguments are as claimed: `compareArguments`, ended at the first difference that is
+ * Whether the received arguments are as expected: `compareArguments`, ended at the first difference that is
  * certain. Primitives, and matchers that can tell at once, are looked at first: most calls are told apart
  * by them.
  *
@@ -33,34 +33,34 @@ export function compareArguments(
  */
 export function argumentsFit<E, J>(
   { items, rest }: ClaimedArguments,
-  recorded: readonly unknown[],
+  received: readonly unknown[],
   contextOf: (entry: E, journal: J) => Context,
   entry: E,
   journal: J,
   live: readonly unknown[],
 ): Fit {
-  if (recorded.length > items.length && !rest) return 'differs';
+  if (received.length > items.length && !rest) return 'differs';
   let fit: Fit = 'fits';
   let asked = -1;
   for (let at = 0; at < items.length; at++) {
     const one = items[at];
-    if (at >= recorded.length) {
+    if (at >= received.length) {
       if (matchingOf(one)?.acceptsAbsence !== true) return 'differs';
       continue;
     }
-    const here = quickFit(one, recorded[at]);
+    const here = quickFit(one, received[at]);
     if (here === 'differs') return 'differs';
     if (here === undefined) asked = asked < 0 ? at : asked;
     else if (here === 'undecided') fit = here;
   }
   if (asked < 0) return fit;
-  for (let at = asked; at < items.length && at < recorded.length; at++)
-    if (differsAtOnce(items[at], recorded[at]) && claimedOriginal(items[at] as object) !== live[at])
+  for (let at = asked; at < items.length && at < received.length; at++)
+    if (differsAtOnce(items[at], received[at]) && claimedOriginal(items[at] as object) !== live[at])
       return 'differs';
   const context = contextOf(entry, journal);
-  for (let at = asked; at < items.length && at < recorded.length; at++) {
-    if (at > asked && quickFit(items[at], recorded[at]) !== undefined) continue;
-    const here = fitOf(items[at], recorded[at], context);
+  for (let at = asked; at < items.length && at < received.length; at++) {
+    if (at > asked && quickFit(items[at], received[at]) !== undefined) continue;
+    const here = fitOf(items[at], received[at], context);
     if (here === 'differs') return 'differs';
     if (here === 'undecided') fit = here;
   }
@@ -80,14 +80,14 @@ function quickFit(one: unknown, other: unknown): Fit | undefined {
 
 /**
  * Whether a primitive in a property of two plain objects sets them apart. They are equal all the same if the one was
- * claimed that was passed, and changed in between.
+ * expected that was passed, and changed in between.
  */
 function differsAtOnce(one: unknown, other: unknown): boolean {
   if (typeof one !== 'object' || one === null || !arePlain(one, other)) return false;
   for (const key of Object.keys(one)) {
-    const [claimed, recorded] = [Reflect.get(one, key), Reflect.get(other, key)];
-    if (claimed === recorded || !isPrimitive(claimed) || !isPrimitive(recorded)) continue;
-    if (!Object.is(claimed, recorded) && Object.hasOwn(other, key)) return true;
+    const [expected, received] = [Reflect.get(one, key), Reflect.get(other, key)];
+    if (expected === received || !isPrimitive(expected) || !isPrimitive(received)) continue;
+    if (!Object.is(expected, received) && Object.hasOwn(other, key)) return true;
   }
   return false;
 }
@@ -95,33 +95,33 @@ function differsAtOnce(one: unknown, other: unknown): boolean {
 /** Arguments stand at fixed places: they are not aligned as the items of an array are. */
 function walkArguments(
   comparison: Comparison,
-  claimed: ClaimedArguments,
-  recorded: readonly unknown[],
+  expected: ClaimedArguments,
+  received: readonly unknown[],
 ): void {
-  const { items, rest } = claimed;
+  const { items, rest } = expected;
   const swapped = comparison.asksOnlyWhether
     ? undefined
-    : swappedPlaces(comparison, items, recorded);
+    : swappedPlaces(comparison, items, received);
   for (let at = 0; at < items.length && !comparison.full; at++) {
     const from = swapped?.get(at);
-    if (from !== undefined) comparison.moved(from, at, items[from], recorded[at]);
-    else if (at < recorded.length) comparison.below(at, items[at], recorded[at]);
+    if (from !== undefined) comparison.moved(from, at, items[from], received[at]);
+    else if (at < received.length) comparison.below(at, items[at], received[at]);
     else comparison.missing(at, items[at]);
   }
   if (rest) return;
-  for (let at = items.length; at < recorded.length && !comparison.full; at++)
-    comparison.surplus(at, recorded[at]);
+  for (let at = items.length; at < received.length && !comparison.full; at++)
+    comparison.surplus(at, received[at]);
 }
 
-/** Two places whose arguments would fit if they changed places: each recorded place with the claimed one. */
+/** Two places whose arguments would fit if they changed places: each received place with the expected one. */
 function swappedPlaces(
   comparison: Comparison,
   items: readonly unknown[],
-  recorded: readonly unknown[],
+  received: readonly unknown[],
 ): ReadonlyMap<number, number> {
   const fits = (one: number, other: number) =>
-    comparison.fitOf(items[one], recorded[other]) === 'fits';
-  const wrong = items.map((_, at) => at).filter((at) => at < recorded.length && !fits(at, at));
+    comparison.fitOf(items[one], received[other]) === 'fits';
+  const wrong = items.map((_, at) => at).filter((at) => at < received.length && !fits(at, at));
   const swapped = new Map<number, number>();
   for (const one of wrong) {
     const other = wrong.find(

@@ -140,7 +140,7 @@ describe('a difference says what it is', () => {
     ['a mistyped key', { seconds: 30, filter: 'red' }, { secnods: 30, filter: 'red' }, [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }]],
     ['a mistyped key with another value', { seconds: 30 }, { Seconds: 60 }, [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }]],
     ['a moved item', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], [{ kind: 'moved', path: [3], from: 0 }]],
-    ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], recorded: { at: 9 } }]],
+    ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], received: { at: 9 } }]],
     ['an item changed inside', [{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
     ['undefined and nothing', { a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],
     ['a hole and undefined', Array(1), [undefined], [{ kind: 'surplus', path: [0] }]],

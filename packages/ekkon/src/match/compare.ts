@@ -19,50 +19,50 @@ import { runsCode } from './runs-code.ts';
 import { sourceOf } from './source-of.ts';
 
 /**
- * Holds a recorded value against a claimed one and says where they differ; nothing if they are equal.
+ * Holds a received value against a expected one and says where they differ; nothing if they are equal.
  *
- * Leaves are compared by SameValueZero. A plain claimed object or array matches by own properties,
- * whatever the recorded prototype; a claimed instance needs the same prototype. Matchers may stand
- * anywhere in the claimed value. Both sides are copies (`copyOf`), so that nobody's code is run.
+ * Leaves are compared by SameValueZero. A plain expected object or array matches by own properties,
+ * whatever the received prototype; a expected instance needs the same prototype. Matchers may stand
+ * anywhere in the expected value. Both sides are copies (`copyOf`), so that nobody's code is run.
  *
  * Example: `compare({ seconds: 30 }, { seconds: 31 })` gives
- * `[{ path: ['seconds'], kind: 'changed', claimed: 30, recorded: 31 }]`.
+ * `[{ path: ['seconds'], kind: 'changed', expected: 30, received: 31 }]`.
  */
 export function compare(
-  claimed: unknown,
-  recorded: unknown,
+  expected: unknown,
+  received: unknown,
   context: Context = noContext,
 ): readonly Difference[] {
   const comparison = new Walk(context, differencesKept);
-  comparison.walk(claimed, recorded);
+  comparison.walk(expected, received);
   return comparison.found;
 }
 
-/** Whether a recorded value is as claimed: `compare`, ended at the first difference that is certain. */
-export function fitOf(claimed: unknown, recorded: unknown, context: Context = noContext): Fit {
-  if (claimed === recorded || fitsAtOnce(claimed, recorded, 0)) return ofItself.fit;
-  const known = knownFit(claimed, recorded);
+/** Whether a received value is as expected: `compare`, ended at the first difference that is certain. */
+export function fitOf(expected: unknown, received: unknown, context: Context = noContext): Fit {
+  if (expected === received || fitsAtOnce(expected, received, 0)) return ofItself.fit;
+  const known = knownFit(expected, received);
   if (known !== undefined) return known;
   const comparison = new Walk(context, 1);
-  comparison.walk(claimed, recorded);
-  if (comparison.isCostly) keepFit(claimed, recorded, comparison.fit);
+  comparison.walk(expected, received);
+  if (comparison.isCostly) keepFit(expected, received, comparison.fit);
   return comparison.fit;
 }
 
-/** What comparisons that cost much came to: a recorded value never changes, so none of them is made twice. */
+/** What comparisons that cost much came to: a received value never changes, so none of them is made twice. */
 const costly = new WeakMap<object, WeakMap<object, Fit>>();
 let isAnyCostly = false;
 
-function knownFit(claimed: unknown, recorded: unknown): Fit | undefined {
-  if (!isAnyCostly || !isObject(claimed) || !isObject(recorded)) return undefined;
-  return costly.get(claimed)?.get(recorded);
+function knownFit(expected: unknown, received: unknown): Fit | undefined {
+  if (!isAnyCostly || !isObject(expected) || !isObject(received)) return undefined;
+  return costly.get(expected)?.get(received);
 }
 
-function keepFit(claimed: unknown, recorded: unknown, fit: Fit): void {
-  if (!isObject(claimed) || !isObject(recorded) || runsCode(claimed)) return;
+function keepFit(expected: unknown, received: unknown, fit: Fit): void {
+  if (!isObject(expected) || !isObject(received) || runsCode(expected)) return;
   isAnyCostly = true;
-  const partners = costly.get(claimed) ?? new WeakMap<object, Fit>();
-  costly.set(claimed, partners.set(recorded, fit));
+  const partners = costly.get(expected) ?? new WeakMap<object, Fit>();
+  costly.set(expected, partners.set(received, fit));
 }
 
 function isObject(value: unknown): value is object {
@@ -76,18 +76,18 @@ const levelsAtOnce = 6;
  * Whether plain data is surely equal, told without a walk: by far the most frequent case. That it is not tells
  * nothing.
  */
-function fitsAtOnce(claimed: unknown, recorded: unknown, level: number): boolean {
-  if (claimed === recorded) return true;
-  if (typeof claimed !== 'object' || claimed === null) return Object.is(claimed, recorded);
-  if (level > levelsAtOnce || !arePlain(claimed, recorded)) return false;
-  if (hasExtras(claimed) || hasExtras(recorded)) return false;
-  const keys = Object.keys(claimed);
-  const others = Object.keys(recorded);
+function fitsAtOnce(expected: unknown, received: unknown, level: number): boolean {
+  if (expected === received) return true;
+  if (typeof expected !== 'object' || expected === null) return Object.is(expected, received);
+  if (level > levelsAtOnce || !arePlain(expected, received)) return false;
+  if (hasExtras(expected) || hasExtras(received)) return false;
+  const keys = Object.keys(expected);
+  const others = Object.keys(received);
   if (keys.length !== others.length) return false;
   for (let at = 0; at < keys.length; at++) {
     const key = keys[at] as string;
     if (key !== others[at]) return false;
-    const [one, other] = [Reflect.get(claimed, key), Reflect.get(recorded, key)];
+    const [one, other] = [Reflect.get(expected, key), Reflect.get(received, key)];
     if (!fitsAtOnce(one, other, level + 1)) return false;
   }
   return true;
@@ -119,7 +119,7 @@ export class Walk implements Comparison {
   certain = 0;
   private seen: Map<object, Set<object>> | undefined;
   /** The pairs in `seen`, in the order in which they were compared. */
-  private compared: [claimed: object, recorded: object][] | undefined;
+  private compared: [expected: object, received: object][] | undefined;
   protected readonly context: Context;
   private readonly most: number;
   protected readonly work: Work;
@@ -162,51 +162,51 @@ export class Walk implements Comparison {
     return this.certain === 0 ? 'undecided' : 'differs';
   }
 
-  walk(claimed: unknown, recorded: unknown): void {
-    if (claimed === recorded || this.full) return;
-    if (typeof claimed !== 'object' || claimed === null) this.leaf(claimed, recorded);
-    else this.object(claimed, recorded);
+  walk(expected: unknown, received: unknown): void {
+    if (expected === received || this.full) return;
+    if (typeof expected !== 'object' || expected === null) this.leaf(expected, received);
+    else this.object(expected, received);
   }
 
-  below(key: PropertyKey, claimed: unknown, recorded: unknown): void {
-    if (claimed === recorded) return;
+  below(key: PropertyKey, expected: unknown, received: unknown): void {
+    if (expected === received) return;
     this.path.push(key);
-    this.walk(claimed, recorded);
+    this.walk(expected, received);
     this.path.pop();
   }
 
   add(
     kind: Difference['kind'],
-    claimed: unknown,
-    recorded: unknown,
+    expected: unknown,
+    received: unknown,
     more?: Partial<Difference>,
   ): void {
-    this.note({ path: [...this.path], kind, claimed, recorded, ...more });
+    this.note({ path: [...this.path], kind, expected, received, ...more });
   }
 
-  missing(key: PropertyKey, claimed: unknown): void {
-    if (matchingOf(claimed)?.acceptsAbsence === true) return;
-    this.note({ path: [...this.path, key], kind: 'missing', claimed });
+  missing(key: PropertyKey, expected: unknown): void {
+    if (matchingOf(expected)?.acceptsAbsence === true) return;
+    this.note({ path: [...this.path, key], kind: 'missing', expected });
   }
 
-  surplus(key: PropertyKey, recorded: unknown): void {
-    this.note({ path: [...this.path, key], kind: 'surplus', recorded });
+  surplus(key: PropertyKey, received: unknown): void {
+    this.note({ path: [...this.path, key], kind: 'surplus', received });
   }
 
-  moved(from: number, to: number, claimed: unknown, recorded: unknown): void {
-    this.note({ path: [...this.path, to], kind: 'moved', claimed, recorded, from });
+  moved(from: number, to: number, expected: unknown, received: unknown): void {
+    this.note({ path: [...this.path, to], kind: 'moved', expected, received, from });
   }
 
-  fitOf(claimed: unknown, recorded: unknown): Fit {
-    if (claimed === recorded) return 'fits';
+  fitOf(expected: unknown, received: unknown): Fit {
+    if (expected === received) return 'fits';
     const isKept =
-      this.around?.around !== undefined && !isItsOwnCopy(claimed) && !isItsOwnCopy(recorded);
-    const before = isKept ? this.knownFit(claimed, recorded) : undefined;
+      this.around?.around !== undefined && !isItsOwnCopy(expected) && !isItsOwnCopy(received);
+    const before = isKept ? this.knownFit(expected, received) : undefined;
     if (before !== undefined) return before;
     const part = this.part();
-    part.walk(claimed, recorded);
+    part.walk(expected, received);
     const { fit } = part;
-    if (isKept) this.keep(claimed, recorded, fit);
+    if (isKept) this.keep(expected, received, fit);
     // What a part found by taking for equal what it compares holds only if that is equal.
     if (fit === 'fits' && part.known !== undefined) {
       this.known ??= new Pairs();
@@ -216,24 +216,24 @@ export class Walk implements Comparison {
   }
 
   /** Whether a pair fits, as far as that is known; a pair that is being compared is taken for equal. */
-  private knownFit(claimed: unknown, recorded: unknown): Fit | undefined {
-    if (isInside(this.around, claimed, recorded)) return 'fits';
-    const fit = this.work.differing?.get(claimed, recorded);
+  private knownFit(expected: unknown, received: unknown): Fit | undefined {
+    if (isInside(this.around, expected, received)) return 'fits';
+    const fit = this.work.differing?.get(expected, received);
     if (fit !== undefined) return fit;
     for (let walk: Walk | undefined = this; walk !== undefined; walk = walk.outer) {
-      const found = walk.known?.get(claimed, recorded);
+      const found = walk.known?.get(expected, received);
       if (found !== undefined) return found;
     }
     return undefined;
   }
 
-  private keep(claimed: unknown, recorded: unknown, fit: Fit): void {
+  private keep(expected: unknown, received: unknown, fit: Fit): void {
     if (fit === 'differs') {
       this.work.differing ??= new Pairs();
-      this.work.differing.set(claimed, recorded, fit);
+      this.work.differing.set(expected, received, fit);
     } else {
       this.known ??= new Pairs();
-      this.known.set(claimed, recorded, fit);
+      this.known.set(expected, received, fit);
     }
   }
 
@@ -249,24 +249,24 @@ export class Walk implements Comparison {
     if (difference.kind !== 'opaque') this.certain++;
   }
 
-  private leaf(claimed: unknown, recorded: unknown): void {
-    if (Object.is(claimed, recorded)) return;
-    if (isGap(recorded)) this.gap(recorded, claimed, recorded);
+  private leaf(expected: unknown, received: unknown): void {
+    if (Object.is(expected, received)) return;
+    if (isGap(received)) this.gap(received, expected, received);
     else
       this.add(
-        typeOfLeaf(claimed) === typeOfLeaf(recorded) ? 'changed' : 'type',
-        claimed,
-        recorded,
+        typeOfLeaf(expected) === typeOfLeaf(received) ? 'changed' : 'type',
+        expected,
+        received,
       );
   }
 
   /** What is found of the very object that was passed is no difference, whatever became of it since. */
-  private object(claimed: object, recorded: unknown): void {
+  private object(expected: object, received: unknown): void {
     const { length } = this.found;
     const { certain } = this;
     const compared = this.compared?.length ?? 0;
-    this.compareObject(claimed, recorded);
-    if (this.found.length === length || !this.isSame(claimed, recorded)) return;
+    this.compareObject(expected, received);
+    if (this.found.length === length || !this.isSame(expected, received)) return;
     this.found.length = length;
     this.certain = certain;
     this.forget(compared);
@@ -274,73 +274,74 @@ export class Walk implements Comparison {
 
   /** Forgets the pairs compared since there were so many: where they stand elsewhere, what is found of them counts. */
   private forget(since: number): void {
-    for (const [claimed, recorded] of this.compared?.splice(since) ?? [])
-      this.seen?.get(claimed)?.delete(recorded);
+    for (const [expected, received] of this.compared?.splice(since) ?? [])
+      this.seen?.get(expected)?.delete(received);
     this.known = undefined;
   }
 
-  private compareObject(claimed: object, recorded: unknown): void {
-    if (arePlain(claimed, recorded)) {
-      if (this.isNew(claimed, recorded)) compareProperties(this, claimed, recorded);
+  private compareObject(expected: object, received: unknown): void {
+    if (arePlain(expected, received)) {
+      if (this.isNew(expected, received)) compareProperties(this, expected, received);
       return;
     }
-    const matching = matchingOf(claimed);
-    if (matching !== undefined) this.matcher(matching, claimed, recorded);
-    else if (isGap(recorded)) this.gap(recorded, claimed, recorded);
-    else if (isGap(claimed)) this.gap(claimed, claimed, recorded);
-    else if (typeof recorded !== 'object' || recorded === null) this.add('type', claimed, recorded);
-    else if (isRevealed(claimed) || isRevealed(recorded)) this.revealed(claimed, recorded);
-    else if (isSeen(claimed) || isSeen(recorded)) kinds.platform.compare(this, claimed, recorded);
-    else if (this.isNew(claimed, recorded)) this.objects(claimed, recorded);
+    const matching = matchingOf(expected);
+    if (matching !== undefined) this.matcher(matching, expected, received);
+    else if (isGap(received)) this.gap(received, expected, received);
+    else if (isGap(expected)) this.gap(expected, expected, received);
+    else if (typeof received !== 'object' || received === null)
+      this.add('type', expected, received);
+    else if (isRevealed(expected) || isRevealed(received)) this.revealed(expected, received);
+    else if (isSeen(expected) || isSeen(received)) kinds.platform.compare(this, expected, received);
+    else if (this.isNew(expected, received)) this.objects(expected, received);
   }
 
-  /** Whether what was claimed is the object that was recorded, and not one that is equal. */
-  private isSame(claimed: object, recorded: unknown): boolean {
-    const original = this.originalOf(claimed);
-    return original !== undefined && original === this.sourceOf(recorded);
+  /** Whether what was expected is the object that was recorded, and not one that is equal. */
+  private isSame(expected: object, received: unknown): boolean {
+    const original = this.originalOf(expected);
+    return original !== undefined && original === this.sourceOf(received);
   }
 
-  /** The object that stands behind a recorded one. */
-  protected behind(recorded: object): unknown {
-    return sourceOf(recorded, this.context);
+  /** The object that stands behind a received one. */
+  protected behind(received: object): unknown {
+    return sourceOf(received, this.context);
   }
 
-  protected matcher(matching: MatcherParts, claimed: object, recorded: unknown): void {
-    if (isGap(recorded) && matching.takesGaps !== true) {
-      this.add('opaque', claimed, recorded, { why: recorded.gap });
+  protected matcher(matching: MatcherParts, expected: object, received: unknown): void {
+    if (isGap(received) && matching.takesGaps !== true) {
+      this.add('opaque', expected, received, { why: received.gap });
       return;
     }
-    if (matching.looksInside === true && isVeiled(recorded)) {
-      this.add('opaque', claimed, recorded, { why: 'hidden' });
+    if (matching.looksInside === true && isVeiled(received)) {
+      this.add('opaque', expected, received, { why: 'hidden' });
       return;
     }
     if (matching.looksInside === true) this.work.collections++;
-    for (const difference of matching.differences(recorded, this.context)) {
+    for (const difference of matching.differences(received, this.context)) {
       this.note({ ...difference, path: [...this.path, ...difference.path] });
     }
   }
 
-  private gap(gap: Gap, claimed: unknown, recorded: unknown): void {
-    this.add('opaque', claimed, recorded, { why: gap.gap });
+  private gap(gap: Gap, expected: unknown, received: unknown): void {
+    this.add('opaque', expected, received, { why: gap.gap });
   }
 
   /** An instance that was looked into when it was recorded; a plain literal may describe what was seen. */
-  private revealed(claimed: object, recorded: object): void {
-    const [one, other] = [this.look(claimed), this.look(recorded)];
+  private revealed(expected: object, received: object): void {
+    const [one, other] = [this.look(expected), this.look(received)];
     if (isRevealed(one) && isRevealed(other) && one.revealed === other.revealed) {
       this.walk(one.content, other.content);
-    } else if (!isRevealed(one) && isRevealed(other) && isLiteral(claimed)) {
-      this.walk(claimed, other.content);
+    } else if (!isRevealed(one) && isRevealed(other) && isLiteral(expected)) {
+      this.walk(expected, other.content);
     } else {
-      this.add('type', claimed, recorded);
+      this.add('type', expected, received);
     }
   }
 
   /** Whether two objects differ by their class alone. */
-  private sameFields(claimed: object, recorded: object): boolean {
+  private sameFields(expected: object, received: object): boolean {
     if (this.asksOnlyWhether) return false;
     const part = this.part();
-    compareProperties(part, claimed, recorded);
+    compareProperties(part, expected, received);
     return part.fit === 'fits';
   }
 
@@ -350,63 +351,64 @@ export class Walk implements Comparison {
     return isRevealed(seen) ? seen : value;
   }
 
-  isNew(claimed: object, recorded: object): boolean {
+  isNew(expected: object, received: object): boolean {
     for (let walk = this.outer; walk !== undefined; walk = walk.outer)
-      if (walk.seen?.get(claimed)?.has(recorded)) return false;
+      if (walk.seen?.get(expected)?.has(received)) return false;
     if (++this.work.done < rememberFrom && this.asksOnlyWhether) return true;
     if (this.work.done > workAllowed) {
-      this.add('opaque', claimed, recorded, { why: 'bound' });
+      this.add('opaque', expected, received, { why: 'bound' });
       return false;
     }
     this.seen ??= new Map();
-    const partners = this.seen.get(claimed);
-    if (partners === undefined) this.seen.set(claimed, new Set([recorded]));
-    else if (partners.has(recorded)) return false;
-    else partners.add(recorded);
+    const partners = this.seen.get(expected);
+    if (partners === undefined) this.seen.set(expected, new Set([received]));
+    else if (partners.has(received)) return false;
+    else partners.add(received);
     this.compared ??= [];
-    this.compared.push([claimed, recorded]);
+    this.compared.push([expected, received]);
     return true;
   }
 
-  private objects(claimed: object, recorded: object): void {
-    const kind = kindOf(claimed);
-    const other = kindOf(recorded);
-    if (areVeiled(claimed, recorded)) {
-      this.add('opaque', claimed, recorded, { why: 'hidden' });
+  private objects(expected: object, received: object): void {
+    const kind = kindOf(expected);
+    const other = kindOf(received);
+    if (areVeiled(expected, received)) {
+      this.add('opaque', expected, received, { why: 'hidden' });
       return;
     }
-    if (!kindsAgree(kind, other) || !prototypesAgree(kind, claimed, recorded)) {
-      const alike = kind === 'instance' && other !== 'hidden' && this.sameFields(claimed, recorded);
-      this.add('type', claimed, recorded, alike ? { why: 'class' } : undefined);
+    if (!kindsAgree(kind, other) || !prototypesAgree(kind, expected, received)) {
+      const alike =
+        kind === 'instance' && other !== 'hidden' && this.sameFields(expected, received);
+      this.add('type', expected, received, alike ? { why: 'class' } : undefined);
       return;
     }
     const before = this.certain;
-    kinds[kind].compare(this, claimed, recorded);
+    kinds[kind].compare(this, expected, received);
     // All that can be seen agrees: whether there is more decides.
-    if (this.certain === before && getPrototypeOf(recorded) !== Object.prototype)
-      if (hidesState(recorded)) this.add('opaque', claimed, recorded, { why: 'hidden' });
+    if (this.certain === before && getPrototypeOf(received) !== Object.prototype)
+      if (hidesState(received)) this.add('opaque', expected, received, { why: 'hidden' });
   }
 
-  originalOf(claimed: unknown): unknown {
-    if (typeof claimed !== 'object' || claimed === null) return undefined;
-    if (isSnapshot(claimed)) return claimed.of;
-    return isGap(claimed) ? claimed.source : claimedOriginal(claimed);
+  originalOf(expected: unknown): unknown {
+    if (typeof expected !== 'object' || expected === null) return undefined;
+    if (isSnapshot(expected)) return expected.of;
+    return isGap(expected) ? expected.source : claimedOriginal(expected);
   }
 
-  sourceOf(recorded: unknown): unknown {
-    return typeof recorded === 'object' && recorded !== null ? this.behind(recorded) : undefined;
+  sourceOf(received: unknown): unknown {
+    return typeof received === 'object' && received !== null ? this.behind(received) : undefined;
   }
 
-  inside(claimed: object, recorded: object, compareParts: () => void): void {
+  inside(expected: object, received: object, compareParts: () => void): void {
     const around = this.around;
-    const fit = around === undefined ? undefined : this.knownFit(claimed, recorded);
-    if (fit === 'fits' || this.isSame(claimed, recorded)) return;
+    const fit = around === undefined ? undefined : this.knownFit(expected, received);
+    if (fit === 'fits' || this.isSame(expected, received)) return;
     if (around !== undefined && around.depth >= depthAllowed) {
-      this.add('opaque', claimed, recorded, { why: 'bound' });
+      this.add('opaque', expected, received, { why: 'bound' });
       return;
     }
     this.work.collections++;
-    this.around = insideOf(claimed, recorded, around);
+    this.around = insideOf(expected, received, around);
     compareParts();
     this.around = around;
   }
@@ -429,14 +431,14 @@ export class Walk implements Comparison {
 const ofItself = new Walk(noContext, 1);
 
 /** Whether two objects are plain, so that nothing but their properties counts: the most frequent case by far. */
-export function arePlain(claimed: object, recorded: unknown): recorded is object {
+export function arePlain(expected: object, received: unknown): received is object {
   return (
-    typeof recorded === 'object' &&
-    recorded !== null &&
-    getPrototypeOf(claimed) === Object.prototype &&
-    getPrototypeOf(recorded) === Object.prototype &&
-    !Array.isArray(claimed) &&
-    !Array.isArray(recorded)
+    typeof received === 'object' &&
+    received !== null &&
+    getPrototypeOf(expected) === Object.prototype &&
+    getPrototypeOf(received) === Object.prototype &&
+    !Array.isArray(expected) &&
+    !Array.isArray(received)
   );
 }
 
@@ -447,9 +449,9 @@ function typeOfLeaf(value: unknown): string {
 }
 
 /** Whether one of two objects of a class is one that cannot be looked into. */
-function areVeiled(claimed: object, recorded: object): boolean {
-  if (!isVeiled(claimed) && !isVeiled(recorded)) return false;
-  return prototypesAgree('hidden', claimed, recorded);
+function areVeiled(expected: object, received: object): boolean {
+  if (!isVeiled(expected) && !isVeiled(received)) return false;
+  return prototypesAgree('hidden', expected, received);
 }
 
 function isLiteral(value: object): boolean {

@@ -16,14 +16,14 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  * const near = defineMatcher((star: Position) => ({
  *   prints: `near ${star.ra}, ${star.dec}`,
  *   differences: (at: Position) =>
- *     Math.abs(at.ra - star.ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed', claimed: star.ra, recorded: at.ra }],
+ *     Math.abs(at.ra - star.ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed', expected: star.ra, received: at.ra }],
  * }));
  * call(camera.expose, [partial({ at: near({ ra: 83.6, dec: 22 }) })])
  */
 export function defineMatcher<T, P extends readonly unknown[]>(
   make: (...parameters: P) => {
     readonly prints: string;
-    differences(recorded: T): readonly Difference[];
+    differences(received: T): readonly Difference[];
   },
 ): (...parameters: P) => Matcher<T> {
   if (typeof make !== 'function') {
@@ -42,12 +42,12 @@ export function defineMatcher<T, P extends readonly unknown[]>(
       asks: true,
       parameters: [make, ...parameters],
       prints: parts.prints,
-      differences(recorded, context) {
+      differences(received, context) {
         const undecided = (why: 'failed' | 'answer', reason: unknown) =>
-          [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
+          [{ path: [], kind: 'opaque', expected: matcher, received, why, reason }] as const;
         let differences: unknown;
         try {
-          differences = askAbout(recorded, context, (value) => parts.differences(value as T));
+          differences = askAbout(received, context, (value) => parts.differences(value as T));
         } catch (reason) {
           return undecided('failed', reason);
         }

@@ -191,7 +191,7 @@ test('of parts that lead back to the whole, the one difference is told once', ()
     check(once(call(show, [tree(2)])));
   } catch (error) {
     const [finding] = (error as ClaimError).verdict.findings;
-    expect(finding?.differences).toMatchObject([{ path: [0, 'seen'], kind: 'changed', claimed: 2, recorded: 1 }]);
+    expect(finding?.differences).toMatchObject([{ path: [0, 'seen'], kind: 'changed', expected: 2, received: 1 }]);
     return;
   }
   throw new Error('it holds');
@@ -202,7 +202,7 @@ test('what became of the very object that was passed is no difference in it, and
   const frame = { id: 1, at: { ra: 1 } };
   show({ frame, beside: { at: frame.at } });
   frame.at = { ra: 2 };
-  expect(() => check(once(call(show, [{ frame, beside: { at: frame.at } }])))).toThrow(/\[0\]\.beside\.at\.ra claimed 2, recorded 1/);
+  expect(() => check(once(call(show, [{ frame, beside: { at: frame.at } }])))).toThrow(/\[0\]\.beside\.at\.ra expected 2, received 1/);
 });
 
 test('what is shared or leads back to itself is weighed in a bounded time, with claims short enough to add', () => {

@@ -23,19 +23,19 @@ export function identical<T>(reference: T): Matcher<T> {
     get prints() {
       return `identical(${printClaimed(reference)})`;
     },
-    differences(recorded, context) {
-      const original = isObject(recorded) ? sourceOf(recorded, context) : recorded;
+    differences(received, context) {
+      const original = isObject(received) ? sourceOf(received, context) : received;
       if (Object.is(original, reference)) return [];
-      if (isGap(recorded) && recorded.source === undefined)
-        return [{ path: [], kind: 'opaque', claimed: matcher, recorded, why: recorded.gap }];
+      if (isGap(received) && received.source === undefined)
+        return [{ path: [], kind: 'opaque', expected: matcher, received, why: received.gap }];
       const alike =
-        isObject(recorded) && fitOf(copyClaimed(reference), recorded, context) === 'fits';
+        isObject(received) && fitOf(copyClaimed(reference), received, context) === 'fits';
       return [
         {
           path: [],
           kind: 'changed',
-          claimed: matcher,
-          recorded,
+          expected: matcher,
+          received,
           ...(alike ? { why: 'identity' as const } : {}),
         },
       ];

@@ -5,20 +5,24 @@ import type { Fit } from '../value/comparison.ts';
  * the collections themselves for equal, as for the greatest bisimulation (Park, 1981).
  */
 export interface Inside {
-  readonly claimed: object;
-  readonly recorded: object;
+  readonly expected: object;
+  readonly received: object;
   readonly around: Inside | undefined;
   /** How many there are around them. */
   readonly depth: number;
 }
 
-export function insideOf(claimed: object, recorded: object, around: Inside | undefined): Inside {
-  return { claimed, recorded, around, depth: around === undefined ? 0 : around.depth + 1 };
+export function insideOf(expected: object, received: object, around: Inside | undefined): Inside {
+  return { expected, received, around, depth: around === undefined ? 0 : around.depth + 1 };
 }
 
-export function isInside(inside: Inside | undefined, claimed: unknown, recorded: unknown): boolean {
+export function isInside(
+  inside: Inside | undefined,
+  expected: unknown,
+  received: unknown,
+): boolean {
   for (let each = inside; each !== undefined; each = each.around)
-    if (each.claimed === claimed && each.recorded === recorded) return true;
+    if (each.expected === expected && each.received === received) return true;
   return false;
 }
 
@@ -36,18 +40,18 @@ export interface Work {
 export class Pairs {
   private readonly fits = new Map<unknown, Map<unknown, Fit>>();
 
-  get(claimed: unknown, recorded: unknown): Fit | undefined {
-    return this.fits.get(claimed)?.get(recorded);
+  get(expected: unknown, received: unknown): Fit | undefined {
+    return this.fits.get(expected)?.get(received);
   }
 
-  set(claimed: unknown, recorded: unknown, fit: Fit): void {
-    const partners = this.fits.get(claimed);
-    if (partners === undefined) this.fits.set(claimed, new Map([[recorded, fit]]));
-    else partners.set(recorded, fit);
+  set(expected: unknown, received: unknown, fit: Fit): void {
+    const partners = this.fits.get(expected);
+    if (partners === undefined) this.fits.set(expected, new Map([[received, fit]]));
+    else partners.set(received, fit);
   }
 
   addAll({ fits }: Pairs): void {
-    for (const [claimed, partners] of fits)
-      for (const [recorded, fit] of partners) this.set(claimed, recorded, fit);
+    for (const [expected, partners] of fits)
+      for (const [received, fit] of partners) this.set(expected, received, fit);
   }
 }

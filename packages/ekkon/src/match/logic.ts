@@ -19,20 +19,20 @@ import {
  */
 export function not(item: unknown): Matcher<never> {
   takesOnly(1, arguments, not);
-  const claimed = copyClaimed(item);
+  const expected = copyClaimed(item);
   const matcher: Matcher<never> = makeMatcher({
     family: 'not',
     takesGaps: true,
-    parameters: [claimed],
+    parameters: [expected],
     get prints() {
-      return `not(${printClaimed(claimed)})`;
+      return `not(${printClaimed(expected)})`;
     },
-    differences(recorded, context) {
-      const fit = fitOf(claimed, recorded, context);
+    differences(received, context) {
+      const fit = fitOf(expected, received, context);
       if (fit === 'differs') return [];
       // What cannot be told to fit cannot be told not to.
-      if (fit === 'undecided') return compare(claimed, recorded, context);
-      return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      if (fit === 'undecided') return compare(expected, received, context);
+      return [{ path: [], kind: 'changed', expected: matcher, received }];
     },
   });
   return matcher;
@@ -48,16 +48,17 @@ export function not(item: unknown): Matcher<never> {
 export function allOf(...these: unknown[]): Matcher<never> {
   if (these.length === 0)
     refuse('allOf() takes what a value has to fit, and was given nothing.', allOf);
-  const claimed = copyClaimed(these);
+  const expected = copyClaimed(these);
   return makeMatcher({
     family: 'allOf',
     takesGaps: true,
-    parameters: claimed,
+    parameters: expected,
     get prints() {
-      return `allOf(${claimed.map((each) => printClaimed(each)).join(', ')})`;
+      return `allOf(${expected.map((each) => printClaimed(each)).join(', ')})`;
     },
-    acceptsAbsence: claimed.every((each) => matchingOf(each)?.acceptsAbsence === true),
-    differences: (recorded, context) => claimed.flatMap((each) => compare(each, recorded, context)),
+    acceptsAbsence: expected.every((each) => matchingOf(each)?.acceptsAbsence === true),
+    differences: (received, context) =>
+      expected.flatMap((each) => compare(each, received, context)),
   });
 }
 
@@ -77,21 +78,21 @@ type AnyOf<X> =
 export function anyOf<const T extends readonly unknown[]>(...these: T): AnyOf<T[number]> {
   if (these.length === 0)
     refuse('anyOf() takes what a value may fit, and was given nothing.', anyOf);
-  const claimed: readonly unknown[] = copyClaimed(these);
+  const expected: readonly unknown[] = copyClaimed(these);
   const matcher: Matcher<never> = makeMatcher({
     family: 'anyOf',
     takesGaps: true,
-    parameters: claimed,
+    parameters: expected,
     get prints() {
-      return `anyOf(${claimed.map((each) => printClaimed(each)).join(', ')})`;
+      return `anyOf(${expected.map((each) => printClaimed(each)).join(', ')})`;
     },
-    acceptsAbsence: claimed.some((each) => matchingOf(each)?.acceptsAbsence === true),
-    differences(recorded, context) {
-      const fits = claimed.map((each) => fitOf(each, recorded, context));
+    acceptsAbsence: expected.some((each) => matchingOf(each)?.acceptsAbsence === true),
+    differences(received, context) {
+      const fits = expected.map((each) => fitOf(each, received, context));
       if (fits.includes('fits')) return [];
       const undecided = fits.indexOf('undecided');
-      if (undecided >= 0) return compare(claimed[undecided], recorded, context);
-      return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      if (undecided >= 0) return compare(expected[undecided], received, context);
+      return [{ path: [], kind: 'changed', expected: matcher, received }];
     },
   });
   return matcher as unknown as AnyOf<T[number]>;

@@ -29,7 +29,7 @@ export type Wide<T> = T extends string
         ? null | undefined
         : T;
 
-/** What is known about the recorded values beside what they hold. */
+/** What is known about the received values beside what they hold. */
 export interface Context {
   /** The object that a copy was made of; `undefined` if that is not known. */
   originalOf(copy: object): object | undefined;
@@ -45,19 +45,19 @@ export interface MatcherParts {
   /** Its description, such that it prints well inside a longer sentence. */
   readonly prints: string;
   /** Why it does not accept a value; nothing if it does. Paths start at the value. */
-  differences(recorded: unknown, context: Context): readonly Difference[];
+  differences(received: unknown, context: Context): readonly Difference[];
   /** Whether it also accepts that there is no value at all. */
   readonly acceptsAbsence?: boolean;
-  /** Whether it can tell what to say of a place where nothing could be recorded. */
+  /** Whether it can tell what to say of a place where nothing could be received. */
   readonly takesGaps?: boolean;
   /** Whether it reads what collections and dates hold, so that it cannot tell of a proxy of one. */
   readonly looksInside?: boolean;
   /** Whether it runs somebody's code, which may answer otherwise the next time. */
   readonly asks?: boolean;
   /** Whether a primitive passes, for matchers that ask nothing else; it never throws. */
-  readonly passes?: (recorded: unknown) => boolean;
+  readonly passes?: (received: unknown) => boolean;
   /** Whether it accepts a value, for matchers that can tell that sooner than why not; `undefined` if it cannot of this one. */
-  readonly fit?: (recorded: unknown) => Fit | undefined;
+  readonly fit?: (received: unknown) => Fit | undefined;
 }
 
 interface HeldMatcher {
@@ -102,7 +102,7 @@ export function makeTest<T>(
   family: string,
   parameters: readonly unknown[],
   prints: string,
-  holds: (recorded: unknown) => boolean,
+  holds: (received: unknown) => boolean,
   { looksInside = false }: Pick<MatcherParts, 'looksInside'> = {},
 ): Matcher<T> {
   const matcher: Matcher<T> = makeMatcher<T>({
@@ -111,12 +111,12 @@ export function makeTest<T>(
     prints,
     passes: holds,
     looksInside,
-    fit(recorded) {
-      if (looksInside && isVeiled(recorded)) return undefined;
-      return holds(recorded) ? 'fits' : 'differs';
+    fit(received) {
+      if (looksInside && isVeiled(received)) return undefined;
+      return holds(received) ? 'fits' : 'differs';
     },
-    differences: (recorded) =>
-      holds(recorded) ? [] : [{ path: [], kind: 'changed', claimed: matcher, recorded }],
+    differences: (received) =>
+      holds(received) ? [] : [{ path: [], kind: 'changed', expected: matcher, received }],
   });
   return matcher;
 }

@@ -173,9 +173,9 @@ describe('a matcher says where a value does not fit', () => {
   const cases: readonly [string, unknown, unknown, readonly Partial<Difference>[]][] = [
     ['partial', partial({ at: { dec: 22, ra: about(1) } }), { at: { dec: 0, ra: 1 }, more: 1 }, [{ path: ['at', 'dec'], kind: 'changed' }]],
     ['allItems', allItems({ a: 1 }), [{ a: 1 }, { a: 2 }], [{ path: [1, 'a'] }]],
-    ['unordered', unordered([{ a: 1 }, { a: 2 }]), [{ a: 2 }, { a: 3 }], [{ path: [1, 'a'], claimed: 1, recorded: 3 }]],
+    ['unordered', unordered([{ a: 1 }, { a: 2 }]), [{ a: 2 }, { a: 3 }], [{ path: [1, 'a'], expected: 1, received: 3 }]],
     ['missing', { filter: missing }, { filter: 'red' }, [{ path: ['filter'], kind: 'surplus' }]],
-    ['zod', ofSchema(zod.object({ at: zod.object({ dec: zod.number() }) })), { at: { dec: 'x' } }, [{ path: ['at', 'dec'], recorded: 'x' }]],
+    ['zod', ofSchema(zod.object({ at: zod.object({ dec: zod.number() }) })), { at: { dec: 'x' } }, [{ path: ['at', 'dec'], received: 'x' }]],
     ['valibot', ofSchema(valibot.object({ at: valibot.object({ dec: valibot.number() }) })), { at: {} }, [{ path: ['at', 'dec'], kind: 'missing' }]],
   ];
   test.each(cases)('%s', (_, matcher, value, expected) => {
@@ -283,10 +283,11 @@ describe('what cannot be told does not hold silently', () => {
 test('a matcher of one’s own is used at any depth, with its own differences', () => {
   const near = defineMatcher((ra: number) => ({
     prints: `near(${ra})`,
-    differences: (at: { ra: number }) => (Math.abs(at.ra - ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed' as const, claimed: ra, recorded: at.ra }]),
+    differences: (at: { ra: number }) =>
+      Math.abs(at.ra - ra) < 1 ? [] : [{ path: ['ra'], kind: 'changed' as const, expected: ra, received: at.ra }],
   }));
   expect(compare([near(3)], [{ ra: 3.5 }])).toEqual([]);
-  expect(compare([near(3)], [{ ra: 5 }])).toEqual([{ path: [0, 'ra'], kind: 'changed', claimed: 3, recorded: 5 }]);
+  expect(compare([near(3)], [{ ra: 5 }])).toEqual([{ path: [0, 'ra'], kind: 'changed', expected: 3, received: 5 }]);
   const wrong = defineMatcher(() => ({ prints: 'wrong', differences: () => false as never }))();
   expect(compare(wrong, 1)).toMatchObject([{ kind: 'opaque', why: 'answer', reason: false }]);
 });

@@ -37,8 +37,8 @@ export function about(value: number, tolerance?: number): Matcher<number> {
     'about',
     [value, allowed],
     prints,
-    (recorded) =>
-      typeof recorded === 'number' && (recorded === value || Math.abs(recorded - value) <= allowed),
+    (received) =>
+      typeof received === 'number' && (received === value || Math.abs(received - value) <= allowed),
   );
 }
 
@@ -62,8 +62,8 @@ export function between<N extends number | bigint | Date>(low: N, high: N): Matc
       between,
     );
   }
-  const lies = (recorded: unknown) => {
-    const order = orderOf(recorded);
+  const lies = (received: unknown) => {
+    const order = orderOf(received);
     return order?.kind === least.kind && order.at >= least.at && order.at <= most.at;
   };
   return makeTest('between', [copyClaimed(low), copyClaimed(high)], bounds, lies, {

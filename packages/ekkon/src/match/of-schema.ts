@@ -52,18 +52,18 @@ export function ofSchema(schema: {
     asks: true,
     parameters: [makeReference(schema)],
     prints: name,
-    differences(recorded, context) {
+    differences(received, context) {
       const undecided = (why: 'failed' | 'answer', reason: unknown) =>
-        [{ path: [], kind: 'opaque', claimed: matcher, recorded, why, reason }] as const;
+        [{ path: [], kind: 'opaque', expected: matcher, received, why, reason }] as const;
       try {
-        const answer = askAbout(recorded, context, (value) => standard.validate?.(value));
+        const answer = askAbout(received, context, (value) => standard.validate?.(value));
         if (isThenable(answer)) {
           answer.then(undefined, () => undefined);
           return undecided('answer', answer);
         }
         const issues = issuesIn(answer);
         if (issues === undefined) return undecided('answer', answer);
-        return issues.map((issue) => differenceOf(issue, recorded));
+        return issues.map((issue) => differenceOf(issue, received));
       } catch (reason) {
         return undecided('failed', reason);
       }
@@ -100,15 +100,15 @@ function isThenable(
   );
 }
 
-function differenceOf({ message, path = [] }: Issue, recorded: unknown): Difference {
+function differenceOf({ message, path = [] }: Issue, received: unknown): Difference {
   const keys = path.map((segment) => (typeof segment === 'object' ? segment.key : segment));
-  const claimed = makeOwn({ [printsAs]: `‹${message}›` });
-  let held: unknown = recorded;
+  const expected = makeOwn({ [printsAs]: `‹${message}›` });
+  let held: unknown = received;
   for (const key of keys) {
     if (typeof held !== 'object' || held === null || !Object.hasOwn(held, key)) {
-      return { path: keys, kind: 'missing', claimed };
+      return { path: keys, kind: 'missing', expected };
     }
     held = Reflect.get(held, key);
   }
-  return { path: keys, kind: 'changed', claimed, recorded: held };
+  return { path: keys, kind: 'changed', expected, received: held };
 }

@@ -83,8 +83,8 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
       partial,
     );
   }
-  const claimed = copyClaimed(part);
-  const keys = listedKeys(claimed);
+  const expected = copyClaimed(part);
+  const keys = listedKeys(expected);
   if (keys.length === 0) {
     refuse(
       `partial(${shortValue(part)}) has no property, so that it would accept every object. Write typeOf('object').`,
@@ -93,29 +93,29 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
   }
   const matcher: Matcher<never> = makeMatcher({
     family: 'partial',
-    parameters: [claimed],
+    parameters: [expected],
     get prints() {
-      return `partial(${printClaimed(claimed)})`;
+      return `partial(${printClaimed(expected)})`;
     },
-    differences(recorded, context) {
-      const held = shownOf(recorded);
+    differences(received, context) {
+      const held = shownOf(received);
       if (typeof held !== 'object' || held === null) {
-        return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+        return [{ path: [], kind: 'type', expected: matcher, received }];
       }
       const differences: Difference[] = [];
       for (const key of keys) {
-        const value = Reflect.get(claimed, key);
+        const value = Reflect.get(expected, key);
         const place = placeIn(held, key);
         if (place !== undefined) {
           const below = compare(value, place.value, context);
           differences.push(...below.map((each) => ({ ...each, path: [key, ...each.path] })));
-        } else if (isObject(recorded) && isUnread(recorded, key)) {
-          const unread = isInherited(recorded, key)
+        } else if (isObject(received) && isUnread(received, key)) {
+          const unread = isInherited(received, key)
             ? ({ why: 'inherited', reason: key } as const)
             : ({ why: 'unread', reason: `its ${String(key)} was not read` } as const);
-          differences.push({ path: [key], kind: 'opaque', claimed: value, recorded, ...unread });
+          differences.push({ path: [key], kind: 'opaque', expected: value, received, ...unread });
         } else if (matchingOf(value)?.acceptsAbsence !== true) {
-          differences.push({ path: [key], kind: 'missing', claimed: value });
+          differences.push({ path: [key], kind: 'missing', expected: value });
         }
       }
       return differences;
@@ -124,12 +124,12 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
   return matcher as unknown as PartialMatcher<Whole<P>>;
 }
 
-/** What is known of a recorded value: of what is kept as it is, what it showed by then. */
-function shownOf(recorded: unknown): unknown {
-  if (isRevealed(recorded) || isSnapshot(recorded)) return recorded.content;
-  if (!isObject(recorded)) return recorded;
-  const kind = kindOf(recorded);
-  return kind === 'thing' || kind === 'hidden' ? nothing : recorded;
+/** What is known of a received value: of what is kept as it is, what it showed by then. */
+function shownOf(received: unknown): unknown {
+  if (isRevealed(received) || isSnapshot(received)) return received.content;
+  if (!isObject(received)) return received;
+  const kind = kindOf(received);
+  return kind === 'thing' || kind === 'hidden' ? nothing : received;
 }
 
 const nothing = Object.freeze({});
@@ -156,10 +156,10 @@ function placeIn(held: object, key: PropertyKey): { readonly value: unknown } | 
 }
 
 /** Whether an object has a property that was not recorded. */
-function isUnread(recorded: object, key: PropertyKey): boolean {
-  if (isInherited(recorded, key)) return true;
-  if (isSnapshot(recorded)) return recorded.type === undefined && Reflect.has(recorded.of, key);
-  return shownOf(recorded) === nothing && Reflect.has(recorded, key);
+function isUnread(received: object, key: PropertyKey): boolean {
+  if (isInherited(received, key)) return true;
+  if (isSnapshot(received)) return received.type === undefined && Reflect.has(received.of, key);
+  return shownOf(received) === nothing && Reflect.has(received, key);
 }
 
 function isObject(value: unknown): value is object {

@@ -8,7 +8,7 @@ const partsMost = 2_000;
  * Whether comparing something with an expected value may run somebody's code: then it may not come out the same the
  * next time. What is too large to look through counts as such.
  */
-export function runsCode(claimed: unknown): boolean {
+export function runsCode(expected: unknown): boolean {
   const seen = new Set<object>();
   const runs = (value: unknown): boolean => {
     if (typeof value !== 'object' || value === null || seen.has(value)) return false;
@@ -21,5 +21,5 @@ export function runsCode(claimed: unknown): boolean {
     if (value instanceof Set) return [...value].some(runs);
     return Object.values(value).some(runs);
   };
-  return runs(claimed);
+  return runs(expected);
 }

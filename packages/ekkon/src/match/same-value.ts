@@ -5,7 +5,7 @@ import { noContext, Walk } from './compare.ts';
 import { isReference, type MatcherParts, matchingOf } from './matcher.ts';
 
 /**
- * Whether two claimed values say the same: plain data and the platform's values by content, Ekkon's own
+ * Whether two expected values say the same: plain data and the platform's values by content, Ekkon's own
  * matchers by family and parameters, anything else by reference. How they print has no say in it.
  */
 export function sameValue(one: unknown, other: unknown): boolean {
@@ -24,7 +24,7 @@ export function sameValue(one: unknown, other: unknown): boolean {
   );
 }
 
-/** Whether two lists of claimed values say the same. */
+/** Whether two lists of expected values say the same. */
 export function sameValues(ones: readonly unknown[], others: readonly unknown[]): boolean {
   return ones.length === others.length && ones.every((one, at) => sameValue(one, others[at]));
 }
@@ -35,21 +35,21 @@ function saysAll(one: unknown, other: unknown): boolean {
   return walk.fit === 'fits';
 }
 
-/** Holds two claimed values against each other: a matcher in the one is a value, and not asked about the other. */
+/** Holds two expected values against each other: a matcher in the one is a value, and not asked about the other. */
 class SameWalk extends Walk {
-  override missing(key: PropertyKey, claimed: unknown): void {
-    this.add('missing', claimed, undefined, { path: [...this.path, key] });
+  override missing(key: PropertyKey, expected: unknown): void {
+    this.add('missing', expected, undefined, { path: [...this.path, key] });
   }
 
   protected override part(): Walk {
     return new SameWalk(this.context, 1, this);
   }
 
-  protected override behind(claimed: object): unknown {
-    return isSnapshot(claimed) ? claimed.of : claimedOriginal(claimed);
+  protected override behind(expected: object): unknown {
+    return isSnapshot(expected) ? expected.of : claimedOriginal(expected);
   }
 
-  protected override matcher(_: MatcherParts, claimed: object, recorded: unknown): void {
-    if (!sameValue(claimed, recorded)) this.add('changed', claimed, recorded);
+  protected override matcher(_: MatcherParts, expected: object, received: unknown): void {
+    if (!sameValue(expected, received)) this.add('changed', expected, received);
   }
 }

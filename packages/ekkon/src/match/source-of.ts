@@ -2,9 +2,9 @@ import { isGap } from '../value/gap.ts';
 import { isSnapshot } from '../value/snapshot.ts';
 import type { Context } from './matcher.ts';
 
-/** The object that stands behind what is found in a recorded copy; `undefined` if nothing tells. */
-export function sourceOf(recorded: object, context: Context): unknown {
-  if (isSnapshot(recorded)) return recorded.of;
-  if (isGap(recorded)) return recorded.source;
-  return context.originalOf(recorded) ?? recorded;
+/** The object that stands behind what is found in a received copy; `undefined` if nothing tells. */
+export function sourceOf(received: object, context: Context): unknown {
+  if (isSnapshot(received)) return received.of;
+  if (isGap(received)) return received.source;
+  return context.originalOf(received) ?? received;
 }

@@ -7,7 +7,7 @@ import { askAbout, isAskedAtOnce } from './ask.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
- * Accepts the values that pass a predicate. It is given the recorded copy. If it throws, or gives
+ * Accepts the values that pass a predicate. It is given the received copy. If it throws, or gives
  * anything but true or false, it is not known whether the value fits, and a claim that depends on it does
  * not hold.
  *
@@ -34,10 +34,10 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
     get prints() {
       return `suchThat(${intrinsics.stringify(description ?? describe(holds))})`;
     },
-    fit(recorded) {
-      if (!isAskedAtOnce(recorded)) return undefined;
+    fit(received) {
+      if (!isAskedAtOnce(received)) return undefined;
       try {
-        const answer: unknown = holds(recorded as T);
+        const answer: unknown = holds(received as T);
         if (answer === true) return 'fits';
         if (answer === false) return 'differs';
         ignoreRejection(answer);
@@ -46,18 +46,18 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       }
       return 'undecided';
     },
-    differences(recorded, context): readonly Difference[] {
+    differences(received, context): readonly Difference[] {
       const undecided = (why: 'failed' | 'answer', reason: unknown): readonly Difference[] => [
-        { path: [], kind: 'opaque', claimed: matcher, recorded, why, reason },
+        { path: [], kind: 'opaque', expected: matcher, received, why, reason },
       ];
       let answer: unknown;
       try {
-        answer = askAbout(recorded, context, (value) => holds(value as T) as unknown);
+        answer = askAbout(received, context, (value) => holds(value as T) as unknown);
       } catch (error) {
         return undecided('failed', error);
       }
       if (answer === true) return [];
-      if (answer === false) return [{ path: [], kind: 'changed', claimed: matcher, recorded }];
+      if (answer === false) return [{ path: [], kind: 'changed', expected: matcher, received }];
       ignoreRejection(answer);
       return undecided('answer', answer);
     },

@@ -26,7 +26,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
     'textLike',
     [own],
     `textLike(${printClaimed(pattern)})`,
-    (recorded) => typeof recorded === 'string' && own.test(recorded),
+    (received) => typeof received === 'string' && own.test(received),
   );
 }
 
@@ -39,7 +39,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
  */
 export function startsWith(part: string): Matcher<string> {
   takesOnly(1, arguments, startsWith);
-  return affix('startsWith', part, startsWith, (recorded) => recorded.startsWith(part));
+  return affix('startsWith', part, startsWith, (received) => received.startsWith(part));
 }
 
 /**
@@ -51,14 +51,14 @@ export function startsWith(part: string): Matcher<string> {
  */
 export function endsWith(part: string): Matcher<string> {
   takesOnly(1, arguments, endsWith);
-  return affix('endsWith', part, endsWith, (recorded) => recorded.endsWith(part));
+  return affix('endsWith', part, endsWith, (received) => received.endsWith(part));
 }
 
 function affix(
   name: string,
   part: string,
   below: (part: string) => unknown,
-  holds: (recorded: string) => boolean,
+  holds: (received: string) => boolean,
 ): Matcher<string> {
   if (typeof part !== 'string' || part === '') {
     refuse(
@@ -70,6 +70,6 @@ function affix(
     name,
     [part],
     `${name}(${printClaimed(part)})`,
-    (recorded) => typeof recorded === 'string' && holds(recorded),
+    (received) => typeof received === 'string' && holds(received),
   );
 }

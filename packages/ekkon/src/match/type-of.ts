@@ -54,7 +54,7 @@ export function typeOf<N extends keyof TypeNames>(
     'typeOf',
     [name],
     `typeOf(${shortValue(name)})`,
-    (recorded) => recorded !== null && typeof recorded === name,
+    (received) => received !== null && typeof received === name,
   );
 }
 
@@ -83,13 +83,13 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
     'instanceOf',
     [type],
     `instanceOf(${(type as { readonly name?: string }).name || 'class'})`,
-    (recorded) => {
-      if (isSnapshot(recorded)) return isInstance(recorded.of);
-      if (isRevealed(recorded))
-        return (recorded.revealed as unknown) === type || isInstance(recorded.revealed.prototype);
+    (received) => {
+      if (isSnapshot(received)) return isInstance(received.of);
+      if (isRevealed(received))
+        return (received.revealed as unknown) === type || isInstance(received.revealed.prototype);
       return (
-        ((typeof recorded === 'object' && recorded !== null) || typeof recorded === 'function') &&
-        isInstance(recorded)
+        ((typeof received === 'object' && received !== null) || typeof received === 'function') &&
+        isInstance(received)
       );
     },
   );

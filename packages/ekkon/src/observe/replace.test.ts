@@ -271,8 +271,8 @@ test('an object without a name is called by what it is, and by the name it is gi
   lamp.flash();
   const other = { dim() {} };
   ledger.observe(other, 'dim', { name: 'deskLamp' });
-  expect(() => check(once(call(lamp.dim)))).toThrow(/^once object\.dim: object\.dim was never called; of object only object\.flash ×1\n/);
-  expect(() => check(once(call(other.dim)))).toThrow(/^once deskLamp\.dim: deskLamp\.dim was never called; no member of deskLamp was called/);
+  expect(() => check(once(call(lamp.dim)))).toThrow(/^object\.dim was never called; of object only object\.flash ×1\n/);
+  expect(() => check(once(call(other.dim)))).toThrow(/^deskLamp\.dim was never called\n[\s\S]*nothing of deskLamp was called/);
 });
 
 test('a prototype is called after its own class, not after the one that it is derived from', () => {
@@ -316,7 +316,9 @@ test('closing puts everything back before it judges, whatever judging or putting
     ),
   );
   Object.freeze(locked);
-  expect(() => ledger.close()).toThrow(/is undecided: \[0\] it threw Error\("lost"\)[\s\S]*object\.dim was changed by other code in the meantime/);
+  expect(() => ledger.close()).toThrow(
+    /cannot tell for #1 object~2\.dim .*: \[0\] it threw Error\("lost"\)[\s\S]*object\.dim was changed by other code in the meantime/,
+  );
   expect([there, lamp.dim]).toEqual([real, real]);
 });
 

@@ -101,8 +101,8 @@ export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly D
     differences.push({
       path: ['outcome'],
       kind: 'opaque',
-      claimed: states.join(' or '),
-      recorded: outcome.state,
+      expected: states.join(' or '),
+      received: outcome.state,
       why: 'unfollowed',
       reason: more?.unfollowed,
     });
@@ -110,8 +110,8 @@ export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly D
     differences.push({
       path: ['outcome'],
       kind: 'changed',
-      claimed: states.join(' or '),
-      recorded: outcome.state,
+      expected: states.join(' or '),
+      received: outcome.state,
     });
   } else if (claimed.length > 0) {
     const key = 'reason' in outcome ? 'reason' : 'value';

@@ -30,6 +30,8 @@ export interface HeldPlan extends Plan {
   readonly replies: readonly HeldReply[];
   /** The count it requires, if it was planned with one. */
   readonly counted: HeldCount | undefined;
+  /** The tick of the record at which it was written. */
+  readonly since: number;
   /** Where it was written. */
   readonly captured: CapturedSite | undefined;
   /** The entries it answered. */
@@ -101,6 +103,7 @@ export function plan<A extends readonly unknown[], R>(
     pattern,
     replies,
     counted,
+    since: pattern.member.journal.tick,
     captured,
     answered: [],
     undecided: [],

@@ -63,7 +63,7 @@ export type HeldReply = { readonly [printsAs]: string } & (
       /** What the call itself returns. */
       readonly gives: unknown;
     }
-  | { readonly kind: 'stalls' }
+  | { readonly kind: 'stalls'; readonly untilAborted: boolean }
   | HeldDeferred
   | {
       readonly kind: 'replays';
@@ -227,12 +227,23 @@ export function callsBack(args: readonly unknown[], options: CallBackOptions = {
 /**
  * Replies with a promise that never settles.
  *
+ * @param options `untilAborted`: the promise rejects with the signal's reason once an `AbortSignal` among the arguments
+ * is aborted, whether it is an argument itself or the `signal` of an options object. Without a signal it never settles
  * @example
  * plan(call(mount.slewTo), stalls());
+ * const fetch = ledger.callable<(url: string, options: { signal: AbortSignal }) => Promise<string>>('fetch');
+ * plan(call(fetch), stalls({ untilAborted: true }));
  */
-export function stalls(): Reply<Promise<never>> {
-  takesOnly(0, arguments, stalls);
-  return makeReply({ kind: 'stalls', [printsAs]: 'stalls' });
+export function stalls(options: { readonly untilAborted?: boolean } = {}): Reply<Promise<never>> {
+  readOptions(options, ['untilAborted'], stalls);
+  const { untilAborted = false } = options;
+  if (typeof untilAborted !== 'boolean')
+    refuse(
+      `stalls: untilAborted must be true or false, not ${shortValue(untilAborted)}. Write stalls({ untilAborted: true }).`,
+      stalls,
+    );
+  const prints = untilAborted ? 'stalls until aborted' : 'stalls';
+  return makeReply({ kind: 'stalls', untilAborted, [printsAs]: prints });
 }
 
 export function makeReply<R, A extends readonly unknown[]>(parts: HeldReply): Reply<R, A> {

@@ -12,6 +12,11 @@ export type Outcome<R = unknown> =
 /** What an entry is of: a call, a construction, a property, or what a stream did. */
 export type EntryKind = 'call' | 'construct' | 'read' | 'write' | 'item' | 'end' | 'failure';
 
+/** Whether entries of a kind are what a stream emits: they end as they begin. */
+export function isStreamed(kind: EntryKind): boolean {
+  return kind === 'item' || kind === 'end' || kind === 'failure';
+}
+
 /** One recorded call: who was called, with what, from where, when it began, when and how it ended. */
 export interface Entry<A extends readonly unknown[] = readonly unknown[], R = unknown> {
   /** 1 for the ledger's first entry, then one more each. */

@@ -1,62 +1,105 @@
 import type { Cause, FoundCause } from '../explain/cause.ts';
+import type { Diagnosis } from '../explain/finding.ts';
 import type { Entry } from '../record/entry.ts';
-import { printDifference } from './difference-words.ts';
-import { count, named, noneOf } from './words.ts';
+import { escapeControls } from '../value/escape.ts';
+import { differencesInShort } from './difference-words.ts';
+import { messageOf } from './findings.ts';
+import { countOf, kindWords } from './kind-words.ts';
+import { clip } from './layout.ts';
+import { listed, named, ordinal, patternShown } from './words.ts';
 
-/** How many differences the sentence tells before the rest is counted. */
-const differencesTold = 2;
-
-/** A cause with its sentence. */
-export function causeOf(found: FoundCause): Cause {
-  const { alteration, entries, between, explains } = found;
+/**
+ * A cause with its sentence.
+ *
+ * @param found all findings, of which it explains some
+ */
+export function causeOf(cause: FoundCause, found: readonly Diagnosis[]): Cause {
+  const { alteration, entries, between, explains } = cause;
+  const [only, another] = explains.flatMap((at) => found[at] ?? []);
+  const said = another === undefined && only !== undefined && saysTheSame(cause, only);
+  const altered = entries.map(({ id }) => id);
   return {
     alteration,
-    message: messageOf(found),
-    culprits: alteration === 'tail' ? [] : entries.map(({ id }) => id),
+    message: said ? messageOf(only) : wordsFor(cause),
+    culprits:
+      alteration === 'tail' ? [] : said && altered.length > 0 ? only.culprits.slice(0, 1) : altered,
     ...(between === undefined ? {} : { between: [between[0]?.id, between[1]?.id] as const }),
     explains,
   };
 }
 
-function messageOf(found: FoundCause): string {
-  const { alteration, entries, claimed = 'a call', member = '', differences, between } = found;
+/** Whether a finding names the same culprit as its cause: its own sentence says more then. */
+function saysTheSame({ alteration, entries }: FoundCause, { code, culprits }: Diagnosis): boolean {
+  switch (alteration) {
+    case 'insert':
+    case 'tail':
+      if (code === 'missingCall') return culprits.length === 0;
+      return code === 'outOfOrder' || code === 'wrongItems';
+    case 'move':
+      return code === 'outOfOrder' || code === 'tooEarly' || code === 'inFlight';
+    default:
+      return entries.some(({ id }) => culprits.includes(id));
+  }
+}
+
+function wordsFor(cause: FoundCause): string {
+  const { alteration, entries, claimed = 'a call', member = '', differences, between } = cause;
   const [first, another] = entries;
   const who = first === undefined ? 'an entry' : oneOf(entries);
   switch (alteration) {
     case 'drop':
     case 'repeat':
-      return `${who} is one too many`;
+      if (cause.together === true && first !== undefined)
+        return `${named(first)} is unexpected, and so ${entries.length === 2 ? 'is 1 later call' : `are ${entries.length - 1} later calls`} of it`;
+      return `${who} is unexpected`;
     case 'argument':
-    case 'outcome': {
-      const told = differences.slice(0, differencesTold).map(printDifference);
-      const rest = differences.length - told.length;
-      return `${who}: ${[...told, ...(rest > 0 ? [`${rest} more`] : [])].join('; ')}`;
-    }
+    case 'outcome':
+      return `${who}: ${differencesInShort(differences)}`;
     case 'member':
-      return `${who} was called, and ${member} is claimed with these arguments`;
+      return `${who} was called, expected ${member} with these arguments`;
     case 'insert':
-      return `${claimed} is missing${place(between)}`;
+      return cause.missing === undefined
+        ? `${clip(claimed, patternShown)} is missing${place(between)}`
+        : severalMissing(cause, cause.missing);
     case 'move':
       if (another !== undefined && first !== undefined)
-        return `the order of ${named(first)} and ${named(another)}`;
-      return `${who} came at the wrong place; it belongs${place(between)}`;
-    case 'tail':
-      if (found.uncalled !== undefined && found.uncalled.length > 0)
-        return noneCalled(found.uncalled);
-      return first === undefined ? 'nothing was called' : `nothing came after ${named(first)}`;
+        return `${named(first)} and ${named(another)} came in the wrong order`;
+      return `${who} came at the wrong place: expected${place(between)}`;
+    case 'tail': {
+      const missing = areMissing(cause.missing ?? []);
+      return first === undefined
+        ? `nothing was called: ${missing}`
+        : `nothing came after ${named(first)}: ${missing}`;
+    }
   }
 }
 
-function noneCalled(labels: readonly string[]): string {
-  const [one, other] = labels;
-  return other === undefined
-    ? `${one} was never called`
-    : `${noneOf(labels, membersTold)} was ever called`;
+/** What is said of several calls that are missing: of one turn, of one member, of one double, or at one place. */
+function severalMissing(
+  { turn, counts, member, between }: FoundCause,
+  missing: readonly string[],
+): string {
+  const [after, next] = between ?? [];
+  if (turn !== undefined && after !== undefined) {
+    const rest =
+      next === undefined ? 'nothing came after it' : `it goes on with #${next.id} ${next.label}`;
+    return `after ${named(after)} the ${ordinal(turn)} turn is missing: ${listed(missing)}; ${rest}`;
+  }
+  if (counts !== undefined) {
+    const { received, kind, missing: number } = counts;
+    if (received === 0) return `${missing[0]} ${kindWords[kind].never}`;
+    return `${countOf(number, kind)} of ${missing[0]} ${number === 1 ? 'is' : 'are'} missing`;
+  }
+  if (member !== undefined)
+    return `nothing of ${escapeControls(member)} was called: ${areMissing(missing)}`;
+  return `${areMissing(missing)}${place(between)}`;
 }
 
-const membersTold = 4;
+function areMissing(missing: readonly string[]): string {
+  return `${listed(missing)} ${missing.length === 1 ? 'is' : 'are'} missing`;
+}
 
-/** `#4 dome.open (night.ts:3)`; of several that are equal, `one of #4, #5 dome.open (night.ts:3)`. */
+/** `#4 dome.open (night.ts:3)`; of several that are equal, `one of #3, #4 dome.open (night.ts:3)`. */
 function oneOf(entries: readonly Entry[]): string {
   const [first, ...others] = entries;
   if (first === undefined) return '';
@@ -73,14 +116,7 @@ const entriesTold = 6;
 function place(between: FoundCause['between']): string {
   const [after, before] = between ?? [];
   if (after !== undefined && before !== undefined)
-    return ` between ${named(after)} and ${named(before)}`;
+    return ` between #${after.id} ${after.label} and ${named(before)}`;
   if (after !== undefined) return ` after ${named(after)}`;
   return before === undefined ? '' : ` before ${named(before)}`;
-}
-
-/** What the first line says if claims fail for one cause: `5 of 15 claims fail for one cause: …`. */
-export function causeLine({ message, explains }: Cause, claims: number): string {
-  const failed = explains.length;
-  const of = claims > failed ? `${failed} of ${count(claims, 'claim')}` : `all ${claims} claims`;
-  return `${of} fail for one cause: ${message}`;
 }

@@ -103,28 +103,29 @@ describe('the report', () => {
       times(2, call(dome.open)),
     );
     expect(withoutSites(error)).toBe(`\
-2 of 5 claims fail for one cause: #3 camera.expose @: [0].seconds claimed 30, recorded 60; [0].filter claimed "red", recorded "green" (and 2 more)
+dome.close was never called; of dome only dome.open ×2; 4 of 5 claims fail
 
-4 of 5 claims do not hold · ledger "rain closes the dome"
-
-one cause for 2 claims: #3 camera.expose @: [0].seconds claimed 30, recorded 60; [0].filter claimed "red", recorded "green"
- 1  once camera.expose({ seconds: 30, filter: "red" })
-    no call fits.
-    the nearest of 2 calls:
-    #2   camera.expose({ seconds: 30, filter: "blue" }) @
-         [0].filter   claimed "red"   recorded "blue"
- 2  never camera.expose({ seconds: 60, filter: "green" })
-
- 3  once dome.open
-    2 entries fit, 1 claimed:
-    #1   dome.open() @
-    #4   dome.open() @   ◂ too many
-
- 4  once dome.close
-    dome.close was never called.
+ 1  once dome.close
     called instead: dome.open ×2
     on other doubles: camera.expose ×2
 
+#3 camera.expose @: [0].seconds expected 30, received 60; [0].filter expected "red", received "green"
+
+ 2  once camera.expose({ seconds: 30, filter: "red" })
+    the nearest of 2 calls:
+    #2   camera.expose({ seconds: 30, filter: "blue" }) @
+         [0].filter   expected "red"   received "blue"
+    for the same reason:
+ 3  never camera.expose({ seconds: 60, filter: "green" })
+
+#4 dome.open @ is unexpected: 2 calls, expected once
+
+ 4  once dome.open
+    2 matching calls, expected once:
+    #1   dome.open() @
+    #4   dome.open() @   ◂ unexpected
+
+4 of 5 claims do not hold · ledger "rain closes the dome"
 codes: missingCall, surplusCall
 `);
   });
@@ -141,16 +142,17 @@ codes: missingCall, surplusCall
           code: 'missingCall',
           claim: 'once camera.expose({ seconds: 30, filter: "red" })',
           culprits: [1],
-          differences: [{ path: [0, 'filter'], kind: 'changed', claimed: 'red', recorded: 'blue' }],
+          differences: [{ path: [0, 'filter'], kind: 'changed', expected: 'red', received: 'blue' }],
           at: { file: import.meta.filename },
         },
       ],
     } satisfies Partial<Verdict> | object);
-    expect(error.stack?.split('\n').find((line) => line.startsWith('    at '))).toContain(import.meta.filename);
-    expect([error.actual, error.expected]).toEqual([
-      '[\n  {\n    seconds: 30,\n    filter: "blue",\n  },\n]',
-      '[\n  {\n    seconds: 30,\n    filter: "red",\n  },\n]',
-    ]);
+    const frames = (error.stack ?? '').split('\n').filter((line) => line.startsWith('    at '));
+    const [claim, from] = frames.map((frame) => Number(/check\.test\.ts:(\d+):/.exec(frame)?.[1]));
+    expect(claim).toBe(from === undefined ? undefined : error.verdict.findings[0]?.claimedAt?.line);
+    expect([error.actual, error.expected]).toEqual([undefined, undefined]);
+    const { actual, expected } = failure(once(call(camera.expose, [{ seconds: 30, filter: 'red', gain: 2 } as never, 5 as never])));
+    expect([actual, expected]).toEqual(['[0].filter: "blue"\n[0].gain: nothing\n[1]: nothing', '[0].filter: "red"\n[0].gain: 2\n[1]: 5']);
   });
 
   test('says when the same arguments went to a sibling, or when the double was never used', () => {
@@ -159,8 +161,8 @@ codes: missingCall, surplusCall
     expect(failure(once(call(dome.close))).message).toContain('nothing was called at all');
     camera.cool(-20);
     const warm = ledger.callable<(to: number) => void>('warm');
-    expect(withoutSites(failure(once(call(warm, [-20]))))).toContain('the same arguments went to #1 camera.cool');
-    expect(failure(once(call(spare.expose))).message).toContain('no member of spare was called: was this double handed');
+    expect(withoutSites(failure(once(call(warm, [-20]))))).toContain('#1 camera.cool @ was called, expected warm with these arguments');
+    expect(failure(once(call(spare.expose))).message).toContain('nothing of spare was called: was it handed');
   });
 
   test('names swapped arguments as such, before a call that is further off', () => {
@@ -196,8 +198,8 @@ codes: missingCall, surplusCall
           .map((line) => line.length),
       ),
     ).toBeLessThanOrEqual(120);
-    expect(message).toContain('[0].pixels[217].light   claimed 0   recorded 9');
-    expect(message).toContain('more entries that fit');
+    expect(message).toContain('[0].pixels[217].light   expected 0   received 9');
+    expect(message).toContain('more matching calls');
   });
 });
 

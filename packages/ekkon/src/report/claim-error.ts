@@ -1,9 +1,8 @@
 import type { Verdict } from '../explain/finding.ts';
-import { printPath, printValue, shortValue } from '../notation/value.ts';
+import { printPath, shortValue } from '../notation/value.ts';
 import type { CapturedSite } from '../record/call-site.ts';
-import type { Difference } from '../value/difference.ts';
 import { escapeControls, safeText } from '../value/escape.ts';
-import { codesIn, firstLine } from './first-line.ts';
+import { codesIn } from './first-line.ts';
 import { reportText } from './text.ts';
 
 /**
@@ -18,9 +17,7 @@ export class ClaimError extends Error {
   declare readonly expected?: string;
 
   constructor(verdict: Verdict) {
-    super(
-      safeText(`${firstLine(verdict)}\n\n${reportText(verdict)}\n\n${codesIn(verdict.findings)}\n`),
-    );
+    super(safeText(`${reportText(verdict)}\n${codesIn(verdict.findings)}\n`));
     this.#verdict = verdict;
     Object.assign(this, comparedTexts(verdict));
   }
@@ -29,6 +26,11 @@ export class ClaimError extends Error {
   get verdict(): Verdict {
     this.#whenRead?.();
     return this.#verdict;
+  }
+
+  /** The verdict of an error for Ekkon itself: nobody has read it. */
+  static verdictOf(error: ClaimError): Verdict {
+    return error.#verdict;
   }
 
   /** Calls back when the verdict of an error is read. */
@@ -48,7 +50,18 @@ export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimEr
   const error = new ClaimError(verdict);
   const frames = stack.indexOf('\n    at ');
   error.stack = `${error.name}: ${error.message}${frames < 0 ? '' : stack.slice(frames)}`;
+  beginAtClaim(error);
   return error;
+}
+
+/** Lets an error's stack begin at the line on which the claim stands that is told first: a runner shows that line. */
+export function beginAtClaim(error: ClaimError): void {
+  const at = ClaimError.verdictOf(error).findings[0]?.claimedAt;
+  const { stack = '' } = error;
+  const frames = stack.indexOf('\n    at ');
+  if (at === undefined || frames < 0) return;
+  const place = `${escapeControls(at.file)}:${at.line}:${at.column}`;
+  error.stack = `${stack.slice(0, frames)}\n    at ${place}${stack.slice(frames)}`;
 }
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */
@@ -64,46 +77,30 @@ export function closingError(verdict: Verdict): ClaimError {
 
 const framesTold = 3;
 
-/** The claimed and the nearest recorded arguments in full, folded so that lines can be compared. */
+/** From how many differences on a runner is given two texts to compare: of fewer, the report has said all. */
+const differencesLeast = 3;
+
+/** How many differences are given then. */
+const differencesCompared = 30;
+
+/** Where one call differs from one claim, by its path, a line each: a runner prints all that it is given. */
 function comparedTexts({
   findings,
 }: Verdict): { readonly actual: string; readonly expected: string } | undefined {
   const [first, another] = findings;
-  if (first === undefined || another !== undefined || !('claimedArguments' in first))
-    return undefined;
+  if (first === undefined || another !== undefined || !('nearest' in first)) return undefined;
   const [near] = first.nearest;
-  if (near === undefined || first.claimedArguments === undefined) return undefined;
-  const print = (value: unknown) =>
-    safeText(printValue(value, { width: 0, items: 200, text: 2_000 }));
-  const [actual, expected] = [print(near.entry.args), print(first.claimedArguments)];
-  if (linesIn(actual) <= linesCompared && linesIn(expected) <= linesCompared)
-    return { actual, expected };
-  return differingTexts(near.differences);
-}
-
-/** Lines of either text beyond which only what differs is given to a runner. */
-const linesCompared = 60;
-/** Differences that are given then, a line each. */
-const differencesCompared = 30;
-
-function linesIn(text: string): number {
-  return text.split('\n').length;
-}
-
-/** What differs, by its path, a line each: a runner prints all that it is given. */
-function differingTexts(differences: readonly Difference[]): {
-  readonly actual: string;
-  readonly expected: string;
-} {
+  const differences = near !== undefined && 'entry' in near ? near.differences : [];
+  if (differences.length < differencesLeast) return undefined;
   const shown = differences.slice(0, differencesCompared);
   const left = differences.length - shown.length;
-  const text = (side: 'claimed' | 'recorded') =>
+  const text = (side: 'expected' | 'received') =>
     [
       ...shown.map((difference) => {
         const value = side in difference ? shortValue(difference[side], 200) : 'nothing';
-        return `${printPath(difference.path)}: ${value}`;
+        return safeText(`${printPath(difference.path)}: ${value}`);
       }),
       ...(left > 0 ? [`… ${left} more`] : []),
     ].join('\n');
-  return { actual: text('recorded'), expected: text('claimed') };
+  return { actual: text('received'), expected: text('expected') };
 }

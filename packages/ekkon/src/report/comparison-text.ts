@@ -40,13 +40,13 @@ function changeLines(change: EntryChange, { width, paint }: Layout): readonly st
     is === 'moved' || is === 'changed' ? `#${entry.id} → #${change.to.id}` : `#${entry.id}`;
   const site = printSite(is === 'moved' || is === 'changed' ? change.to.site : entry.site);
   const line = ` ${signs[is]} ${where.padEnd(12)} ${clip(printCall(entry), room)}   ${paint('faint', site)}`;
-  const role = is === 'gone' ? 'recorded' : is === 'new' ? 'claimed' : 'culprit';
+  const role = is === 'gone' ? 'received' : is === 'new' ? 'expected' : 'culprit';
   const head = paint(role, line.trimEnd());
   if (is !== 'changed') return [head];
   const told = change.differences.slice(0, differencesShown).map((difference) => {
     const side = (value: unknown, has: boolean) => (has ? shortValue(value, 60) : 'nothing');
-    const was = side(difference.claimed, 'claimed' in difference);
-    const now = side(difference.recorded, 'recorded' in difference);
+    const was = side(difference.expected, 'expected' in difference);
+    const now = side(difference.received, 'received' in difference);
     return `${entryMargin}   ${printPath(difference.path)}   was ${was}   is ${now}`;
   });
   const rest = change.differences.length - told.length;

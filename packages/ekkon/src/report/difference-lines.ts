@@ -25,14 +25,14 @@ export function differenceLines(
 
 function linesFor(difference: Difference, column: number, layout: Layout): readonly string[] {
   const { width, paint } = layout;
-  const { kind, claimed, recorded } = difference;
+  const { kind, expected, received } = difference;
   const path = printPath(difference.path);
   const changes = textChanges(difference, width);
   if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
   const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
   const room = Math.max(24, Math.floor((width - taken) / 2));
   const print = (value: unknown) => clip(printLine(value, { items: 8, text: room }), room);
-  const [one, other] = [paint('claimed', print(claimed)), paint('recorded', print(recorded))];
+  const [one, other] = [paint('expected', print(expected)), paint('received', print(received))];
   const line = [path.padEnd(column), ...sides(difference, one, other)].join('   ');
   if (kind !== 'opaque') return [line];
   return [line, `${' '.repeat(column)}   not known: ${opaqueBecause(difference)}`];
@@ -40,11 +40,11 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
 
 /** How two long texts differ, by words or lines; `undefined` if that is not what the difference is. */
 export function textChanges(
-  { kind, claimed, recorded }: Difference,
+  { kind, expected, received }: Difference,
   width: number,
 ): readonly string[] | undefined {
-  if (kind !== 'changed' || !areLongTexts(claimed, recorded)) return undefined;
-  return textDifference(claimed, String(recorded), width - 36);
+  if (kind !== 'changed' || !areLongTexts(expected, received)) return undefined;
+  return textDifference(expected, String(received), width - 36);
 }
 
 /** Where an argument reads otherwise now than when it was recorded. */

@@ -5,57 +5,85 @@ import type { Difference } from '../value/difference.ts';
 import { isOwn } from '../value/prints-as.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { isSnapshot } from '../value/snapshot.ts';
-import { areLongTexts } from './text-difference.ts';
+
+/** Characters of a value that a sentence shows. */
+const valueShown = 40;
 
 /** One difference in one line: where, and what on either side. */
 export function printDifference(difference: Difference): string {
-  const { path, claimed, recorded } = difference;
-  const from = areLongTexts(claimed, recorded) ? firstChange(claimed, String(recorded)) : 0;
+  const { path, expected, received } = difference;
+  const from = changedFrom(expected, received);
   const print = (value: unknown) =>
-    from > 0 ? `…${shortValue(String(value).slice(from))}` : shortValue(value);
-  return `${printPath(path)} ${sides(difference, print(claimed), print(recorded)).join(', ')}`;
+    from > 0
+      ? `…${shortValue(String(value).slice(from), valueShown)}`
+      : shortValue(value, valueShown);
+  return `${printPath(path)} ${sides(difference, print(expected), print(received)).join(', ')}`;
 }
 
-/** A little before the place where two texts part. */
-function firstChange(one: string, other: string): number {
+/** How many differences a sentence tells before the rest is counted. */
+const differencesTold = 2;
+
+/** Some differences in one line, the first of them in words. */
+export function differencesInShort(differences: readonly Difference[]): string {
+  const swapped = swappedArguments(differences);
+  if (swapped !== undefined) return swapped;
+  const told = differences.slice(0, differencesTold).map(printDifference);
+  const rest = differences.length - told.length;
+  return [...told, ...(rest > 0 ? [`${rest} more`] : [])].join('; ');
+}
+
+/** `arguments 1 and 2 are swapped: 22, 83.6`, if that is all that differs. */
+function swappedArguments([one, other, ...more]: readonly Difference[]): string | undefined {
+  if (one?.kind !== 'moved' || other?.kind !== 'moved' || more.length > 0) return undefined;
+  const [here, there] = [one.path[0], other.path[0]];
+  const areSwapped = one.path.length === 1 && one.from === there && other.from === here;
+  if (!areSwapped || typeof here !== 'number' || typeof there !== 'number') return undefined;
+  const [first, second] = [one, other].map(({ received }) => shortValue(received, valueShown));
+  return `arguments ${here + 1} and ${there + 1} are swapped: ${first}, ${second}`;
+}
+
+/** Texts that are too long to be shown whole are shown from a little before the place where they part. */
+function changedFrom(one: unknown, other: unknown): number {
+  if (typeof one !== 'string' || typeof other !== 'string') return 0;
+  if (Math.max(one.length, other.length) <= valueShown - 2) return 0;
   let at = 0;
   while (at < one.length && one[at] === other[at]) at++;
   return Math.max(0, at - 12);
 }
 
 /** Where an argument reads otherwise now, what was recorded of it, and what it reads. */
-export function printChange({ path, kind, claimed, recorded }: Difference): readonly string[] {
-  const then = kind === 'surplus' ? 'nothing' : shortValue(claimed, 40);
-  const now = kind === 'missing' ? 'nothing' : shortValue(recorded, 40);
+export function printChange({ path, kind, expected, received }: Difference): readonly string[] {
+  const then = kind === 'surplus' ? 'nothing' : shortValue(expected, 40);
+  const now = kind === 'missing' ? 'nothing' : shortValue(received, 40);
   return [`${printPath(path)} was ${then} when recorded`, `is ${now} now`];
 }
 
 /** The sides of a difference in words, given how each is printed. */
 export function sides(
   difference: Difference,
-  claimed: string,
-  recorded: string,
+  expected: string,
+  received: string,
 ): readonly string[] {
   switch (difference.kind) {
     case 'changed':
     case 'type':
-      return [`claimed ${claimed}`, `recorded ${recorded}${remarkOn(difference)}`];
+      return [`expected ${expected}`, `received ${received}${remarkOn(difference)}`];
     case 'missing':
-      return [`claimed ${claimed}`, 'recorded nothing'];
+      return [`expected ${expected}`, 'received nothing'];
     case 'surplus':
-      return ['claimed nothing', `recorded ${recorded}`];
+      return ['expected nothing', `received ${received}`];
     case 'moved':
       return [
-        `${recorded} is claimed at ${printPath([difference.from ?? 0])}`,
-        `recorded at ${lastOf(difference)}`,
+        `expected ${received} at ${printPath([difference.from ?? 0])}`,
+        `received it at ${lastOf(difference)}`,
       ];
     case 'renamed':
       return [
-        `claimed as ${printPath([difference.from ?? ''])}`,
-        `recorded as ${lastOf(difference)}`,
+        `expected as ${printPath([difference.from ?? ''])}`,
+        `received as ${lastOf(difference)}`,
       ];
     case 'opaque':
-      return [`claimed ${claimed}`, `recorded ${recorded}`];
+      return [`expected ${expected}`, `received ${received}`];
   }
 }
 
@@ -64,13 +92,13 @@ function lastOf({ path }: Difference): string {
 }
 
 /** What is not to be seen from the two sides alone. */
-function remarkOn({ kind, why, claimed, recorded }: Difference): string {
+function remarkOn({ kind, why, expected, received }: Difference): string {
   if (why === 'another') return ', another one';
-  const isNamesake = kind === 'type' && why === undefined && areInstances(claimed, recorded);
-  if (isNamesake && classOf(claimed) === classOf(recorded)) return ', of another class';
+  const isNamesake = kind === 'type' && why === undefined && areInstances(expected, received);
+  if (isNamesake && classOf(expected) === classOf(received)) return ', of another class';
   if (why === 'identity') return ', equal to it but another object';
   if (why === 'class') return ', the same fields but another class';
-  return recorded instanceof Promise ? ', not awaited' : '';
+  return received instanceof Promise ? ', not awaited' : '';
 }
 
 function printThrown(reason: unknown): string {
@@ -84,10 +112,10 @@ export function printUndecided(difference: Difference): string {
 }
 
 /** Why it is not known whether two values are equal, and what can be done about it. */
-export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Difference): string {
+export function opaqueBecause({ why = 'hidden', expected, received, reason }: Difference): string {
   switch (why) {
     case 'hidden':
-      return `${classOf(recorded)} hides its state; ${wayInto(recorded)}`;
+      return `${classOf(received)} hides its state; ${wayInto(received)}`;
     case 'bound':
       return 'cut when it was recorded';
     case 'inner':
@@ -95,8 +123,8 @@ export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Dif
     case 'accessor':
       return 'an accessor, which is not run';
     case 'inherited': {
-      const [type, key] = [classOf(recorded), String(reason)];
-      return `${printPath([key])} is an accessor of ${type}, which was not run; to compare it: openLedger({ reveals: [reveal(${type}, ({ ${key} }) => ({ ${key} }))] }), or suchThat(({ ${key} }: ${type}) => ${key} === ${shortValue(claimed, 40)})`;
+      const [type, key] = [classOf(received), String(reason)];
+      return `${printPath([key])} is an accessor of ${type}, which was not run; to compare it: openLedger({ reveals: [reveal(${type}, ({ ${key} }) => ({ ${key} }))] }), or suchThat(({ ${key} }: ${type}) => ${key} === ${shortValue(expected, 40)})`;
     }
     case 'unread':
       return `${reason}; to claim it is this very one: identical(…), or suchThat(…)`;
@@ -107,11 +135,11 @@ export function opaqueBecause({ why = 'hidden', claimed, recorded, reason }: Dif
     case 'failed':
       return `it threw ${printThrown(reason)} instead of returning true or false`;
     case 'answer':
-      return `it returned ${shortValue(reason, 60)} instead of ${matchingOf(claimed)?.family === 'ofSchema' ? '{ value } or { issues }' : 'true or false'}`;
+      return `it returned ${shortValue(reason, 60)} instead of ${matchingOf(expected)?.family === 'ofSchema' ? '{ value } or { issues }' : 'true or false'}`;
     case 'unfollowed':
       return reason === 'added'
-        ? 'its promise has properties of its own, so that it is passed on untouched and not followed'
-        : 'it gave back a thenable that may start when it is asked, so that it is not followed';
+        ? 'its promise has properties of its own, so it is passed on untouched and not followed'
+        : 'it returned a thenable that may start when it is awaited, so it is not followed';
     case 'identity':
     case 'class':
     case 'another':
@@ -130,7 +158,7 @@ function wayInto(value: unknown): string {
     : `to look into it: openLedger({ reveals: [reveal(${type}, (${instance}) => ${instance}${shown})] })`;
 }
 
-/** The object that a recorded value stands for. */
+/** The object that a received value stands for. */
 function behind(value: unknown): object | undefined {
   if (isSnapshot(value)) return value.of;
   return typeof value === 'object' && value !== null ? value : undefined;

@@ -8,16 +8,26 @@ import type {
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { escapeControls } from '../value/escape.ts';
-import { printDifference } from './difference-words.ts';
-import { entryLines } from './entry-lines.ts';
-import { always, placed, sentence, type Words } from './words.ts';
+import { differencesInShort, printDifference } from './difference-words.ts';
+import { entryLines, nearLines } from './entry-lines.ts';
+import { clip } from './layout.ts';
+import { always, named, patternShown, placed, type Words } from './words.ts';
+
+/** How many differences of one call are listed. */
+const differencesListed = 6;
 
 /** How many plans of a member are listed before the rest is counted. */
 const plansListed = 8;
 
 export const unplannedWords: Words<UnplannedDiagnosis> = {
   couldExplain: always,
-  message: ({ entry }) => `no plan fits ${printCall(entry)}${placed(entry.site)}`,
+  message({ entry, plans }) {
+    const who = `#${entry.id} ${clip(printCall(entry), patternShown)}${placed(entry.site)}`;
+    const [first] = plans;
+    if (first === undefined) return `${who} has no plan`;
+    const rest = plans.length > 1 ? `, and ${plans.length - 1} more` : '';
+    return `${who} matches no plan; there is ${clip(first.plan, patternShown)}${rest}`;
+  },
   lines: (diagnosis, layout) => [
     ...entryLines([diagnosis.entry], layout),
     ...unplannedLines(diagnosis),
@@ -26,7 +36,7 @@ export const unplannedWords: Words<UnplannedDiagnosis> = {
 
 export const unknownMemberWords: Words<UnplannedDiagnosis> = {
   message: ({ entry, type }) =>
-    `${type ?? 'its class'} has no such member, and ${printCall(entry)} was called${placed(entry.site)}`,
+    `#${entry.id} ${clip(printCall(entry), patternShown)}${placed(entry.site)} was called, and ${type ?? 'its class'} has no such member`,
   lines: unplannedWords.lines,
   couldExplain: always,
 };
@@ -37,37 +47,37 @@ export const changedSlotWords: Words<SlotDiagnosis> = {
     'threw' in diagnosis
       ? `${diagnosis.member} could not be put back: ${shortValue(diagnosis.threw)} was thrown`
       : `${diagnosis.member} was changed by other code in the meantime, and is left as it is now`,
-  lines: (diagnosis) => [sentence(changedSlotWords.message(diagnosis))],
+  lines: () => [],
 };
 
 export const driftWords: Words<DriftDiagnosis> = {
   message({ drifts }) {
     const [first] = drifts;
-    const rest = drifts.length > 1 ? ` (and ${drifts.length - 1} more)` : '';
+    const rest = drifts.length > 1 ? `; and ${drifts.length - 1} more` : '';
     return first === undefined ? 'it has drifted' : `${printDrift(first)}${rest}`;
   },
-  lines: ({ drifts }) => drifts.map(printDrift),
+  lines: ({ drifts }) => drifts.slice(1).map(printDrift),
 };
 
 export const vacuousWords: Words<VacuousDiagnosis> = {
-  message({ never, untouched }) {
-    if (untouched === undefined) return `it holds only because ${never} never occurred`;
+  message({ never, near, untouched }) {
+    if (near !== undefined)
+      return `${named(near.entry)}: ${differencesInShort(near.differences)}; the claim holds only because ${clip(never, patternShown)} never occurred`;
+    if (untouched === undefined)
+      return `${clip(never, patternShown)} never occurred: the claim holds only because of that`;
     const { double, alike } = untouched;
-    const why = `it holds only because nothing was recorded on ${escapeControls(double)}`;
+    const why = `nothing was recorded on ${escapeControls(double)}: the claim holds only because of that`;
     return alike.length === 0
-      ? `${why}, and no claim shows that anything was; was it handed over?`
-      : `${why}, while ${alike.join(', ')} was called, on another double of that name`;
+      ? `${why}; was the double handed to the code under test?`
+      : `${why}; ${alike.join(', ')} was called, on another double of that name`;
   },
-  lines(diagnosis) {
-    const message = vacuousWords.message(diagnosis);
-    const isQuestion = diagnosis.untouched?.alike.length === 0;
-    return [isQuestion ? message : sentence(message)];
-  },
+  lines: ({ near }, layout) =>
+    near === undefined ? [] : ['the nearest call:', ...nearLines(near, layout, differencesListed)],
 };
 
 export const alwaysTrueWords: Words<AlwaysTrueDiagnosis> = {
-  message: () => 'it always holds: no record could break it, so that it claims nothing',
-  lines: (diagnosis) => [sentence(alwaysTrueWords.message(diagnosis))],
+  message: ({ claim }) => `${clip(claim, patternShown)} always holds: no record could break it`,
+  lines: () => [],
 };
 
 /** One drift in a line: what the double was used as, and what the real one is. */

@@ -1,23 +1,25 @@
 import type { Verdict, Waited } from '../explain/finding.ts';
-import { causeLine } from './cause-words.ts';
+import { groupsOf } from './groups.ts';
 import { clip } from './layout.ts';
-import { named, printTime } from './words.ts';
+import { count, printTime } from './words.ts';
 
-/** Characters of a claim that the first line shows; the report has more of it. */
-const claimShown = 160;
+/** Characters of the first line at most. */
+const longest = 200;
 
-/** The line of a verdict that is enough on its own: what fails, and for which cause. */
-export function firstLine({ findings, causes, claims, waited }: Verdict): string {
-  const [first] = findings;
-  const [cause] = causes;
-  if (cause !== undefined && cause.explains.length > 1) {
-    const left = findings.length - cause.explains.length;
-    return `${causeLine(cause, claims)}${left > 0 ? ` (and ${left} more)` : ''}`;
-  }
+/** The line of a verdict that is enough on its own: the call that is wrong, and how; then how many claims fail. */
+export function firstLine(verdict: Verdict): string {
+  const { findings, claims, waited, closing } = verdict;
+  const [first] = groupsOf(verdict);
   if (first === undefined) return 'a claim does not hold';
   const wait = waited === undefined ? '' : waitPart(waited);
-  const more = findings.length > 1 ? ` (and ${findings.length - 1} more)` : '';
-  return `${clip(first.claim, claimShown)}: ${first.message}${more}${wait}`;
+  const fail = findings.length === 1 ? 'fails' : 'fail';
+  const more = closing
+    ? `; ${count(findings.length, 'problem')} at the end of the test`
+    : claims > 1
+      ? `; ${findings.length} of ${claims} claims ${fail}`
+      : '';
+  const rest = `${wait}${findings.length > 1 || (claims > 1 && !closing) ? more : ''}`;
+  return `${clip(first.message, longest - rest.length)}${rest}`;
 }
 
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */
@@ -27,12 +29,13 @@ function waitPart({ ended, after, pending }: Waited): string {
     time: `timed out after ${time}`,
     lost: `stopped after ${time}: no later call can change that`,
     broken: `it held for ${time}`,
+    finished: `the work ended after ${time}`,
   }[ended];
   const [first] = pending;
-  const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
+  const rest = pending.length > 1 ? ` and ${pending.length - 1} more` : '';
   return first === undefined
     ? `; ${how}`
-    : `; ${how}, with ${named(first.entry)} still pending${rest}`;
+    : `; ${how}, with #${first.entry.id} ${first.entry.label}${rest} still pending`;
 }
 
 /** The codes of findings, each once: the last line of an error, to be looked up in docs/findings.md. */

@@ -13,7 +13,7 @@ export interface Guidance {
 /** Guidance by code. A code that is left out does not compile; docs/findings.md is made from this table. */
 export const guide: { readonly [C in FindingCode]: Guidance } = {
   missingCall: {
-    means: 'Fewer entries fit a claim, or a plan with a count, than it asks for.',
+    means: 'Too few calls matched a claim, or a plan with a count.',
     reasons: [
       'an argument differs: the nearest call is shown with the path',
       'the call went to another member or another double, which is named',
@@ -23,7 +23,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
       'Correct the argument, or loosen it with a matcher: `partial({ … })`, `about(…)`, `anything`.',
   },
   surplusCall: {
-    means: 'More entries fit than a claim, or a plan with a count, allows.',
+    means: 'Too many calls matched a claim, or a plan with a count.',
     reasons: [
       'the code calls twice',
       'the claim means one of several calls and does not say which',
@@ -31,10 +31,10 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: "Say which call is meant by its arguments, or how many may come: `times('1..*', …)`.",
   },
   undecidedCall: {
-    means: 'Whether an entry fits is not known, and the claim depends on it.',
+    means: 'Ekkon cannot tell whether a call matches, and the claim depends on it.',
     reasons: [
       'a class hides its state',
-      'a predicate threw, or gave neither true nor false',
+      'a predicate threw, or returned neither true nor false',
       'a value was too large to be copied whole',
     ],
     write: 'Use what the report offers: `reveal(…)`, `suchThat(…)`, `identical(…)`.',
@@ -51,7 +51,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Say what must not happen, or how often at least.',
   },
   vacuousClaim: {
-    means: 'The claim holds only because what it speaks of never occurred.',
+    means: 'The claim holds only because the calls that it mentions never occurred.',
     reasons: [
       'the stretch, the trigger or what is guarded never came',
       'the double was not handed to the code under test',
@@ -88,7 +88,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     means: 'Calls did not come in the order that a sequence claims.',
     reasons: [
       'something is not awaited',
-      'a step is missing or one too many, which the report names',
+      'a step is missing or unexpected, and the report names it',
       'calls are in the sequence that may come at any time: leave them out, or write `inAnyOrder(…)`',
     ],
     write: 'Await it in the code, or claim the order that matters alone.',
@@ -105,7 +105,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Await the work, or write `await reach(leadsTo(…, …))`.',
   },
   inFlight: {
-    means: 'More calls, or fewer, were under way at one time than claimed.',
+    means: 'More calls, or fewer, were under way at one time than expected.',
     reasons: [
       'a limit is missing',
       'replies settle too soon for calls to overlap: plan `deferred()`',
@@ -114,16 +114,16 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
   },
   unclaimedEntries: {
     means: 'A claim says that nothing else happened, and something did.',
-    reasons: ['a call that no other claim of the check speaks of'],
+    reasons: ['a call that no other claim of the check covers'],
     write: 'Claim it in the same check, or leave its double out of `nothingElse(…)`.',
   },
   wrongItems: {
-    means: 'A stream gave other items than claimed.',
+    means: 'A stream emitted other items than expected.',
     reasons: ['an item more or less', 'the order of items'],
     write: 'Correct the list; a matcher may stand for an item.',
   },
   unclaimedCall: {
-    means: 'Under the strict rules a call was left that no claim speaks of.',
+    means: 'Under the strict rules a call was left that no claim covers.',
     reasons: ['a call that the test did not expect'],
     write:
       "Claim it, or make the double loose: `ledger.standIn(…, undefined, { rules: 'loose' })`.",
@@ -174,19 +174,19 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Let it through, or read `error.verdict` if a failure is what you test.',
   },
   undecidedPlan: {
-    means: 'It was not known whether a plan fits a call, so that it did not answer.',
+    means: 'Ekkon could not tell whether a plan matches a call, so the plan did not answer it.',
     reasons: ['its predicate threw', 'its argument hides its state'],
     write: 'As for `undecidedCall`.',
   },
   failedStream: {
-    means: 'A stream that is followed failed, and no claim speaks of that.',
+    means: 'A stream that is followed failed, and no claim mentions that.',
     reasons: ['an error in the source'],
     write: 'Mend the source, or claim it: `once(failed(rain))`.',
   },
   emptyReply: {
     means:
-      'The test failed on something undefined, and these calls gave undefined since no plan answers them.',
-    reasons: ['a plan is missing', 'its arguments do not fit'],
+      'The test failed on something undefined, and these calls returned undefined because no plan answers them.',
+    reasons: ['a plan is missing', 'its arguments do not match'],
     write: "Plan what the code needs: `plan(call(camera.expose), fulfils({ id: 'frame-1' }))`.",
   },
   notReleased: {

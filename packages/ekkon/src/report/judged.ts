@@ -4,7 +4,7 @@ import type { Claim } from '../record/claim-type.ts';
 import { inQuotes } from '../value/escape.ts';
 import { reportText } from './text.ts';
 
-/** A ledger that was judged: where it came from, what was claimed, and what was found. */
+/** A ledger that was judged: where it came from, what was expected, and what was found. */
 export interface JudgedLedger {
   readonly file: string;
   readonly claims: readonly Claim[];
@@ -59,8 +59,8 @@ export function judgedData({ file, claims, verdict }: JudgedLedger): unknown {
       differences: differences.map(({ path, kind, ...sides }) => ({
         path: path.map((key) => (typeof key === 'symbol' ? String(key) : key)),
         kind,
-        ...('claimed' in sides ? { claimed: shortValue(sides.claimed, 400) } : {}),
-        ...('recorded' in sides ? { recorded: shortValue(sides.recorded, 400) } : {}),
+        ...('expected' in sides ? { expected: shortValue(sides.expected, 400) } : {}),
+        ...('received' in sides ? { received: shortValue(sides.received, 400) } : {}),
       })),
     })),
   };

@@ -7,9 +7,10 @@ import type {
   StretchData,
 } from '../explain/finding.ts';
 import { printRange } from '../pattern/multiplicity.ts';
-import type { Outcome } from '../record/entry.ts';
-import { printDifference } from './difference-words.ts';
-import { noneOf, placed } from './words.ts';
+import type { Entry, Outcome } from '../record/entry.ts';
+import { differencesInShort } from './difference-words.ts';
+import { clip } from './layout.ts';
+import { named, noneOf, patternShown, placed } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -33,8 +34,7 @@ export function namedMoment(moment: Moment): string {
 
 export function orderMessage({ problems }: OrderDiagnosis): string {
   const [first] = problems;
-  const rest = problems.length > 1 ? `; and ${problems.length - 1} more` : '';
-  return first === undefined ? 'it came in another order' : `${printProblem(first)}${rest}`;
+  return first === undefined ? 'it came in another order' : printProblem(first);
 }
 
 /** One thing that is wrong with an order, in a sentence. */
@@ -47,17 +47,17 @@ export function printProblem(problem: OrderProblem): string {
     case 'surplus':
       return problem.moment.end
         ? cameWrong(problem.moment, 'once too often')
-        : `${namedMoment(problem.moment)} is one too many`;
+        : `${namedMoment(problem.moment)} is unexpected`;
     case 'missing':
       return problem.near === undefined || problem.branches.length > 1
         ? `${missingPart(problem)}${betweenPart(problem.after, problem.before)}`
-        : `${problem.step} is missing; in its place is ${namedMoment({ entry: problem.near.entry, end: false })}: ${problem.near.differences.slice(0, 2).map(printDifference).join('; ')}`;
+        : `${named(problem.near.entry)}: ${differencesInShort(problem.near.differences)}`;
   }
 }
 
 /** `dome.close is missing`, `neither dome.close nor alarm.sound came`. */
 function missingPart({ step, branches }: OrderProblem & { readonly kind: 'missing' }): string {
-  if (branches.length < 2) return `${step} is missing`;
+  if (branches.length < 2) return `${clip(step, patternShown)} is missing`;
   return `${noneOf(branches)} came`;
 }
 
@@ -68,11 +68,11 @@ function cameWrong(moment: Moment, how: string): string {
 }
 
 function afterPart(after: Moment | undefined): string {
-  return after === undefined ? '' : `: it had to come after ${printMoment(after)}`;
+  return after === undefined ? '' : `: expected after ${printMoment(after)}`;
 }
 
 function beforePart(before: Moment | undefined): string {
-  return before === undefined ? '' : `: it had to come before ${namedMoment(before)}`;
+  return before === undefined ? '' : `: expected before ${namedMoment(before)}`;
 }
 
 function betweenPart(after: Moment | undefined, before: Moment | undefined): string {
@@ -82,21 +82,28 @@ function betweenPart(after: Moment | undefined, before: Moment | undefined): str
   return before === undefined ? '' : ` before ${namedMoment(before)}`;
 }
 
-export function precedenceMessage({ code, moments, needed, first }: PrecedenceDiagnosis): string {
+export function precedenceMessage(diagnosis: PrecedenceDiagnosis): string {
+  const { code, moments, needed, first, near } = diagnosis;
   const [moment] = moments;
-  const who = moment === undefined ? '' : namedMoment(moment);
-  const more = moments.length > 1 ? ` (and ${moments.length - 1} more)` : '';
-  if (code === 'neverFollowed') return `${who} was never followed by ${needed}${more}`;
+  const who = moment === undefined ? 'it' : namedMoment(moment);
+  const more = moments.length > 1 ? `, and ${moments.length - 1} more` : '';
+  const pattern = clip(needed, patternShown);
+  if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
+  if (code === 'neverFollowed') return `${pattern} never came after ${who}${more}`;
   return first === undefined
-    ? `${who} came, and ${needed} never did${more}`
-    : `${who} came before ${namedMoment(first)}${more}`;
+    ? `${who}${more} came, and ${pattern} never did`
+    : `${who}${more} came before ${namedMoment(first)}, expected after it`;
 }
 
-export function inFlightMessage({ peak, range, underWay, tick }: InFlightDiagnosis): string {
-  const last = underWay[underWay.length - 1];
-  const who =
-    last === undefined ? '' : `; the last to begin was ${namedMoment({ entry: last, end: false })}`;
-  return `${peak} under way at tick ${tick}, ${printRange(range)} claimed${who}`;
+export function inFlightMessage({ peak, range, underWay }: InFlightDiagnosis): string {
+  const last = underWay.at(-1);
+  if (last === undefined) return `no call was under way, expected ${printRange(range)} at a time`;
+  const others = underWay.length - 1;
+  const during =
+    others === 0
+      ? ''
+      : ` while ${others === 1 ? printMoment({ entry: underWay[0] as Entry, end: false }) : `${others} others`} ${others === 1 ? 'was' : 'were'} under way`;
+  return `${namedMoment({ entry: last, end: false })} began${during}: ${peak} at a time, expected ${printRange(range)}`;
 }
 
 /** The stretch in which a claim was judged. */

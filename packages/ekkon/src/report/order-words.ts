@@ -38,7 +38,6 @@ export const undecidedOrderWords: Words<UndecidedOrderDiagnosis> = {
     return `it depends on the order of ${printMoment(one)} and ${printMoment(other)}, which is not known: they are ${time} apart on two machines, and less than ${printTime(skew)} says nothing (--skew)`;
   },
   lines: (diagnosis, layout) => [
-    `${undecidedOrderWords.message(diagnosis)}.`,
     ...lanes(unique(diagnosis.between.map(({ entry }) => entry)), new Map(), layout),
   ],
 };
@@ -73,12 +72,13 @@ function orderLines(
           ? `no ${problem.step} after this`
           : `no ${problem.step} before this`,
       );
-    if (problem.kind === 'surplus') note(problem.moment, 'too many');
+    if (problem.kind === 'surplus') note(problem.moment, 'unexpected');
     if (problem.kind === 'early' || problem.kind === 'late')
       note(problem.moment, `too ${problem.kind}`);
   }
   return [
-    ...problems.slice(0, toldMost).map(printProblem),
+    // The first is told in the sentence above.
+    ...problems.slice(1, toldMost).map(printProblem),
     ...leftOut(problems.length - toldMost, ['problem', 'problems'], layout),
     ...(entries.length > 0 ? lanes(entries, notes, layout) : []),
     ...leftOut(left, ['entry of these members', 'entries of these members'], layout),
@@ -122,7 +122,6 @@ function inFlightLines(diagnosis: InFlightDiagnosis, layout: Layout): readonly s
     last === undefined ? [] : [[noteKey(last.id, false), `${diagnosis.peak} under way`]],
   );
   return [
-    `${inFlightMessage(diagnosis)}.`,
     ...lanes(shown, notes, layout),
     ...leftOut(diagnosis.underWay.length - shown.length, ['under way', 'under way'], layout),
   ];

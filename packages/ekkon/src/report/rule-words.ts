@@ -12,12 +12,17 @@ import { shortValue } from '../notation/value.ts';
 import { escapeControls, inQuotes } from '../value/escape.ts';
 import { nearestHeading } from './count-words.ts';
 import { changeLines, differenceLines } from './difference-lines.ts';
-import { printChange, printDifference, printUndecided } from './difference-words.ts';
+import {
+  differencesInShort,
+  printChange,
+  printDifference,
+  printUndecided,
+} from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
 import { clip, type Layout, leftOut } from './layout.ts';
 import { namedMoment } from './order-message.ts';
 import { printSite } from './places.ts';
-import { always, count, named, placed, printTime, sentence, type Words } from './words.ts';
+import { always, count, named, patternShown, placed, printTime, type Words } from './words.ts';
 
 /** How many entries of one kind are listed before the rest is counted. */
 const listedMost = 12;
@@ -29,7 +34,7 @@ export const unclaimedWords: Words<UnclaimedEntries> = {
   message({ entries, count: all }) {
     const [first] = entries;
     const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
-    return `no claim speaks of ${who}${all > 1 ? ` (and ${all - 1} more)` : ''}`;
+    return `${who} is covered by no claim${all > 1 ? `, and neither are ${all - 1} more` : ''}`;
   },
   lines({ entries, count: all }, layout) {
     const lines = entries.flatMap(({ entry, nearest }) => [
@@ -37,7 +42,7 @@ export const unclaimedWords: Words<UnclaimedEntries> = {
       ...(nearest === undefined
         ? []
         : [
-            `     nearest: ${clip(nearest.plan, layout.width - 20)}   ${nearest.differences.slice(0, 1).map(printDifference).join('')}`,
+            `     nearest claim: ${clip(nearest.plan, layout.width - 26)}   ${nearest.differences.slice(0, 1).map(printDifference).join('')}`,
           ]),
     ]);
     return [...lines, ...leftOut(all - entries.length, ['entry', 'entries'], layout)];
@@ -46,19 +51,16 @@ export const unclaimedWords: Words<UnclaimedEntries> = {
 
 export const itemsWords: Words<ItemsDiagnosis> = {
   message(diagnosis) {
-    const { differences, items, claimedItems, culprits } = diagnosis;
-    const [first] = differences;
-    const told = first === undefined ? '' : printDifference(first);
-    const rest = differences.length > 1 ? ` (and ${differences.length - 1} more)` : '';
+    const { differences, items, claimedItems, culprits, stream } = diagnosis;
     const culprit = items.find(({ id }) => id === culprits[0]);
-    const which = culprit === undefined ? '' : ` in ${named(culprit)}`;
-    return `${count(items.length, 'item')}, ${claimedItems} claimed${endedPart(diagnosis)}: ${told}${which}${rest}`;
+    const who = culprit === undefined ? escapeControls(stream) : named(culprit);
+    return `${who}: ${differencesInShort(differences)}; ${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}`;
   },
   lines(diagnosis, layout) {
     const { items, claimedItems, differences, culprits } = diagnosis;
     const culprit = items.filter(({ id }) => culprits.includes(id)).slice(0, listedMost);
     return [
-      `${count(items.length, 'item')}, ${claimedItems} claimed${endedPart(diagnosis)}:`,
+      `${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}:`,
       ...differenceLines(differences, differencesListed, layout),
       ...(culprit.length === 0 ? [] : entryLines(culprit, layout)),
     ];
@@ -72,7 +74,7 @@ const pendingWords = (
   message({ pending }) {
     const [first] = pending;
     if (first === undefined) return 'nothing is pending';
-    const rest = pending.length > 1 ? ` (and ${pending.length - 1} more)` : '';
+    const rest = pending.length > 1 ? `, and ${pending.length - 1} more` : '';
     return verb(named(first.entry), rest);
   },
   lines: ({ pending }, layout) => [heading, ...pendingLines(pending, layout)],
@@ -83,24 +85,27 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   unclaimedCall: unclaimedWords,
   unusedPlan: {
     couldExplain: ({ nearest }) => nearest.length > 0,
-    message({ plan, plannedAt, calls, nearest, member, shadowed }) {
-      const which = `plan ${plan}${placed(plannedAt)} answered no call`;
-      if (calls === 0) return `${which}: ${member} was never called`;
-      if (shadowed) return `${which}: a newer plan answers all that it could`;
+    message({ plan, plannedAt, calls, callsBefore, nearest, member, shadowed }) {
       const [near] = nearest;
-      if (near === undefined) return which;
-      const why = near.differences.slice(0, 2).map(printDifference).join('; ');
-      return `${which}; nearest is ${named(near.entry)}: ${why}`;
+      const which = `plan ${clip(plan, patternShown)}${placed(plannedAt)} answered no call`;
+      if (near !== undefined)
+        return `${named(near.entry)}: ${differencesInShort(near.differences)}; ${which}`;
+      if (calls === 0) return `${which}: ${member} was never called`;
+      if (shadowed) return `${which}: a newer plan answers every call that it matches`;
+      if (callsBefore === calls)
+        return `${which}: ${calls === 1 ? 'the only call' : `all ${calls} calls`} of ${member} came before it was written`;
+      return `${which}: no call of ${member} matches it`;
     },
-    lines({ plan, calls, nearest, member, shadowed }, layout) {
-      if (calls === 0) return [plan, `${member} was never called.`];
-      if (shadowed) return [plan, 'a newer plan answers all the calls that it could.'];
-      return [
-        plan,
-        nearestHeading(nearest.length, calls, 'call', false),
-        ...nearest.flatMap((near, at) => nearLines(near, layout, at === 0 ? differencesListed : 3)),
-      ];
-    },
+    lines: ({ plan, calls, nearest }, layout) =>
+      nearest.length === 0
+        ? [plan]
+        : [
+            plan,
+            nearestHeading(nearest.length, calls, 'call', false),
+            ...nearest.flatMap((near, at) =>
+              nearLines(near, layout, at === 0 ? differencesListed : 3),
+            ),
+          ],
   },
   unfinishedCall: {
     ...pendingWords((who, rest) => `the promise of ${who} never settled${rest}`, 'never settled:'),
@@ -111,13 +116,16 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     message({ is, written }) {
       const [first] = written;
       const what = `${first?.notation}${placed(first?.at)}`;
-      const rest = written.length > 1 ? ` (and ${written.length - 1} more)` : '';
+      const rest =
+        written.length > 1
+          ? `, and neither ${written.length === 2 ? 'was 1 more' : `were ${written.length - 1} more`}`
+          : '';
       return is === 'pattern'
-        ? `the pattern ${what} was written, and nothing uses it${rest}`
-        : `${what} was written and never judged${rest}: hand it to check()`;
+        ? `the pattern ${what} is not used${rest}`
+        : `${what} was never checked${rest}: pass it to check()`;
     },
     lines: ({ is, written }, layout) => [
-      is === 'pattern' ? 'used by nothing:' : 'never judged:',
+      is === 'pattern' ? 'not used:' : 'never checked:',
       ...written
         .slice(0, listedMost)
         .map(
@@ -145,7 +153,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
             calls === 1 ? '1 entry:' : `${calls} entries; the first:`,
             ...entryLines([entry], layout),
           ]),
-      'a claim that is judged after that, entries(pattern), or a plan with a count would look at them.',
+      'a claim that is checked after that, entries(pattern), or a plan with a count would look at them.',
     ],
   },
   changedArgument: {
@@ -153,7 +161,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     message({ entry, changes }) {
       const [first] = changes;
       const where = first === undefined ? '' : `: ${printChange(first).join(', ')}`;
-      return `an argument of ${named(entry)} was changed after the call${where}`;
+      return `${named(entry)}: an argument was changed after the call${where}`;
     },
     lines: ({ entry, changes }, layout) => [
       ...entryLines([entry], layout),
@@ -162,13 +170,13 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   },
   callAfterClose: {
     message: ({ entry, ledger }) =>
-      `${printCall(entry)} came after ledger ${inQuotes(ledger)} was closed${placed(entry.site)}: its test had ended, and did not wait for it`,
+      `${clip(printCall(entry), patternShown)}${placed(entry.site)} came after ledger ${inQuotes(ledger)} was closed: its test had ended, and did not wait for it`,
     lines: ({ entry }, layout) => entryLines([entry], layout),
   },
   swallowedCheck: {
     message({ found, at, checks }) {
-      const rest = checks > 1 ? ` (and ${checks - 1} more)` : '';
-      return `a check${placed(at)} threw, and its error was swallowed${rest}: ${found}`;
+      const rest = checks > 1 ? `, and ${checks - 1} more` : '';
+      return `a check${placed(at)} failed${rest}, and its error was swallowed: ${found}`;
     },
     lines: ({ at }, layout) => [
       `the check   ${layout.paint('faint', printSite(at))}`,
@@ -178,7 +186,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   undecidedPlan: {
     couldExplain: always,
     message: ({ entry, plan, differences }) =>
-      `it is not known whether plan ${plan} fits ${named(entry)}, so that it did not answer: ${differences.slice(0, 1).map(printUndecided).join('')}`,
+      `${named(entry)}: cannot tell whether plan ${plan} matches, so it did not answer: ${differences.slice(0, 1).map(printUndecided).join('')}`,
     lines: ({ entry, differences }, layout) => [
       ...entryLines([entry], layout),
       ...differenceLines(differences, differencesListed, layout),
@@ -189,10 +197,10 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     message({ entries: [first, ...others] }) {
       const who = first === undefined ? 'a call' : `${first.label}${placed(first.site)}`;
       const rest = others.map(({ label, site }) => `${label}${placed(site)}`).join(', ');
-      return `${who} has no plan and gave undefined${rest === '' ? '' : `; so did ${rest}`}`;
+      return `${who} has no plan and returned undefined${rest === '' ? '' : `; so did ${rest}`}`;
     },
     lines: ({ entries }, layout) => [
-      'the test failed on undefined, and nothing answers these calls:',
+      'the test failed on undefined, and no plan answers these calls:',
       ...entryLines(entries, layout),
       `write plan(call(${entries[0]?.label ?? 'member'}), gives(…)) if the code needs a value`,
     ],
@@ -200,14 +208,14 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   failedStream: {
     couldExplain: always,
     message: ({ entry }) =>
-      `the stream ${entry.label} failed with ${shortValue(entry.args[0], 120)}, and no claim speaks of that`,
+      `the stream ${entry.label} failed with ${shortValue(entry.args[0], 120)}, and no claim mentions that`,
     lines: ({ entry }, layout) => entryLines([entry], layout),
   },
   notReleased: {
     couldExplain: always,
     message: ({ stream, reason }) =>
       `the stream ${escapeControls(stream)} could not be ended: ${shortValue(reason, 120)}`,
-    lines: (diagnosis) => [sentence(ruleWords.notReleased.message(diagnosis))],
+    lines: () => [],
   },
 };
 
@@ -221,21 +229,20 @@ function nothingMessage(diagnosis: NothingCheckedDiagnosis): string {
   const { early, bare } = diagnosis;
   const what = whatWasThere(diagnosis);
   if (early > 0) {
-    const before = early === 1 ? '1 claim was judged' : `${early} claims were judged, all of them`;
+    const before =
+      early === 1 ? '1 claim was checked' : `${early} claims were checked, all of them`;
     return `${what}, and ${before} before anything was called`;
   }
   const pattern =
-    bare === undefined
-      ? ''
-      : `; ${bare.notation}${placed(bare.at)} is a pattern, and claims nothing`;
-  return `${what}, and no claim was judged${pattern}`;
+    bare === undefined ? '' : `; ${bare.notation}${placed(bare.at)} is a pattern, not a claim`;
+  return `${what}, and no claim was checked${pattern}`;
 }
 
 function whatWasThere({ calls, entry, streams, doubles, at }: NothingCheckedDiagnosis): string {
   if (entry !== undefined)
     return `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
   if (streams.length > 0)
-    return `stream ${streams.join(', ')}${placed(at)} is followed and gave nothing`;
+    return `stream ${streams.join(', ')}${placed(at)} is followed and emitted nothing`;
   return `${doubles.map(escapeControls).join(', ')} ${doubles.length === 1 ? 'was' : 'were'} made and never called`;
 }
 
@@ -246,7 +253,7 @@ export function pendingLines(pending: readonly PendingCall[], layout: Layout): r
   const notes = new Map(
     shown.map(({ entry, since, stalls }) => [
       entry.id,
-      `pending for ${printTime(since)}${stalls ? ', planned to stall' : ''}`,
+      `${since < 1 ? 'pending' : `pending for ${printTime(since)}`}${stalls ? ', planned to stall' : ''}`,
     ]),
   );
   return [
@@ -257,8 +264,8 @@ export function pendingLines(pending: readonly PendingCall[], layout: Layout): r
 
 /** How a stream ended, if it did. */
 function endedPart({ ended }: ItemsDiagnosis): string {
-  if (ended === undefined) return ', and it has not ended';
+  if (ended === undefined) return '';
   return ended.kind === 'end'
-    ? `, and then it ended (#${ended.id})`
-    : `, and then it failed (#${ended.id}) with ${shortValue(ended.args[0], 80)}`;
+    ? `; then it ended (#${ended.id})`
+    : `; then it failed (#${ended.id}) with ${shortValue(ended.args[0], 80)}`;
 }

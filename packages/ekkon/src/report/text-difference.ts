@@ -17,16 +17,16 @@ const comparedAtMost = 200_000;
 
 /** One place where two texts differ. */
 interface TextChange {
-  /** The line it begins in, of the claimed text, from 1. */
+  /** The line it begins in, of the expected text, from 1. */
   readonly line: number;
-  readonly claimed: string;
-  readonly recorded: string;
+  readonly expected: string;
+  readonly received: string;
 }
 
 /** Whether two values are texts too long to be read side by side. */
-export function areLongTexts(claimed: unknown, recorded: unknown): claimed is string {
-  if (typeof claimed !== 'string' || typeof recorded !== 'string') return false;
-  const longest = Math.max(claimed.length, recorded.length);
+export function areLongTexts(expected: unknown, received: unknown): expected is string {
+  if (typeof expected !== 'string' || typeof received !== 'string') return false;
+  const longest = Math.max(expected.length, received.length);
   return longest > longFrom && longest <= comparedAtMost;
 }
 
@@ -36,20 +36,20 @@ export function areLongTexts(claimed: unknown, recorded: unknown): claimed is st
  * that it would take long and tell little.
  */
 export function textDifference(
-  claimed: string,
-  recorded: string,
+  expected: string,
+  received: string,
   width: number,
 ): readonly string[] | undefined {
-  const byLine = claimed.includes('\n') || recorded.includes('\n');
-  const changes = byLine ? changedLines(claimed, recorded) : changedWords(claimed, recorded);
+  const byLine = expected.includes('\n') || received.includes('\n');
+  const changes = byLine ? changedLines(expected, received) : changedWords(expected, received);
   if (changes === undefined) return undefined;
   const shown = changes
     .slice(0, changesShown)
-    .flatMap(({ line, claimed: one, recorded: other }) => {
+    .flatMap(({ line, expected: one, received: other }) => {
       const place = byLine ? `line ${line}`.padEnd(10) : '';
       return [
-        `${place}claimed    ${clip(intrinsics.stringify(one), width)}`,
-        `${' '.repeat(place.length)}recorded   ${clip(intrinsics.stringify(other), width)}`,
+        `${place}expected    ${clip(intrinsics.stringify(one), width)}`,
+        `${' '.repeat(place.length)}received   ${clip(intrinsics.stringify(other), width)}`,
       ];
     });
   const rest = changes.length - changesShown;
@@ -65,20 +65,20 @@ interface Gathered {
 
 type Part = { readonly value: string; readonly added: boolean; readonly removed: boolean };
 
-function changedLines(claimed: string, recorded: string): readonly TextChange[] | undefined {
-  const parts = diffLines(claimed, recorded, { maxEditLength: editsAtMost });
+function changedLines(expected: string, received: string): readonly TextChange[] | undefined {
+  const parts = diffLines(expected, received, { maxEditLength: editsAtMost });
   return gather(parts)?.map(({ before, gone, come }) => ({
     line: before.split('\n').length,
-    claimed: gone.replace(/\n$/, ''),
-    recorded: come.replace(/\n$/, ''),
+    expected: gone.replace(/\n$/, ''),
+    received: come.replace(/\n$/, ''),
   }));
 }
 
-function changedWords(claimed: string, recorded: string): readonly TextChange[] | undefined {
-  const parts = diffWordsWithSpace(claimed, recorded, { maxEditLength: editsAtMost });
+function changedWords(expected: string, received: string): readonly TextChange[] | undefined {
+  const parts = diffWordsWithSpace(expected, received, { maxEditLength: editsAtMost });
   return gather(parts)?.map(({ before, gone, come, after }) => {
     const [start, end] = [lastPart(before), firstPart(after)];
-    return { line: 1, claimed: start + gone + end, recorded: start + come + end };
+    return { line: 1, expected: start + gone + end, received: start + come + end };
   });
 }
 

@@ -1,9 +1,10 @@
-import type { Cause } from '../explain/cause.ts';
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { inQuotes } from '../value/escape.ts';
 import { linesOf } from './findings.ts';
+import { firstLine } from './first-line.ts';
+import { groupsOf } from './groups.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { printStretch } from './order-message.ts';
+import { namedMoment, printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 import { pendingLines } from './rule-words.ts';
@@ -19,8 +20,8 @@ export interface ReportOptions {
 }
 
 /**
- * The text report of a verdict: each finding with the entries that matter, where they differ and where
- * they were called. Output is bounded, and says what was left out.
+ * The text report of a verdict: the line that is enough on its own, then each finding with the entries that matter,
+ * where they differ and where they were called. Output is bounded, and says what was left out.
  */
 export function reportText(verdict: Verdict, options: ReportOptions = {}): string {
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
@@ -32,52 +33,43 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   const isTold = verdict.closing || options.places === true;
   let number = 0;
   const blocks = boundedBlocks(
-    groupsOf(verdict).flatMap(({ cause, group }) => {
-      const texts = group.map((finding) => findingText(finding, ++number, isTold, layout));
-      return cause === undefined ? texts : underCause(cause, texts, layout);
+    groupsOf(verdict).map(({ message, findings: together }, at) => {
+      const texts = together.map((finding) => findingText(finding, ++number, isTold, layout));
+      return groupText(at === 0 ? undefined : message, texts, layout);
     }),
     layout,
   );
-  const pending =
-    waited === undefined || waited.pending.length === 0
-      ? []
-      : [
-          ['still pending:', ...pendingLines(waited.pending, layout)]
-            .map((line) => `${margin}${line}`)
-            .join('\n'),
-        ];
+  const standing = waited === undefined ? [] : standingLines(waited, layout);
   const footers = footersOf(verdict).map((line) => paint('faint', line));
-  return [`${paint('heading', heading)}${whose}`, ...blocks, ...pending, ...footers].join('\n\n');
+  return [
+    paint('heading', firstLine(verdict)),
+    ...blocks,
+    ...(standing.length === 0 ? [] : [standing.map((line) => `${margin}${line}`).join('\n')]),
+    ...footers,
+    `${heading}${whose}`,
+  ].join('\n\n');
 }
 
-/** Findings with one cause, or those that have none in common with another. */
-interface Group {
-  readonly cause: Cause | undefined;
-  readonly group: readonly Finding[];
+/** Where the work stood when a wait ended: its last event, and what was pending. */
+export function standingLines({ last, pending }: Waited, layout: Layout): readonly string[] {
+  const ago = last?.ago === undefined ? '' : `, ${printTime(last.ago)} before`;
+  return [
+    ...(last === undefined ? [] : [`the last event is ${namedMoment(last)}${ago}`]),
+    ...(pending.length === 0 ? [] : ['still pending:', ...pendingLines(pending, layout)]),
+  ];
 }
 
-/** The findings under their causes; a cause that explains one alone adds nothing to it. */
-function groupsOf({ findings, causes }: Verdict): readonly Group[] {
-  const shared = causes.filter(({ explains }) => explains.length > 1);
-  const told = new Set(shared.flatMap(({ explains }) => explains));
-  const under = shared.map((cause) => ({
-    cause,
-    group: cause.explains.flatMap((at) => findings[at] ?? []),
-  }));
-  const others = findings.filter((_, at) => !told.has(at));
-  return [...under, ...(others.length > 0 ? [{ cause: undefined, group: others }] : [])];
-}
-
-/** A cause, the first of its findings whole, and the claims of the others. */
-function underCause(
-  { message }: Cause,
+/** Findings that are told as one: the sentence, unless it stands in the first line; the first whole; the others by their claims. */
+function groupText(
+  message: string | undefined,
   [first = '', ...others]: readonly string[],
   { paint }: Layout,
-): readonly string[] {
+): string {
   const heads = others.map((text) => text.split('\n')[0] ?? '');
-  return [
-    `${paint('culprit', `one cause for ${others.length + 1} claims: ${message}`)}\n${first}\n${heads.join('\n')}`,
-  ];
+  const lead = message === undefined ? [] : [paint('culprit', message), ''];
+  const rest =
+    heads.length === 0 ? [] : [paint('faint', `${margin}for the same reason:`), ...heads];
+  return [...lead, first, ...rest].join('\n');
 }
 
 /** Of records no longer than this it is not said that only a part was kept. */
@@ -123,11 +115,11 @@ function cutBlock(lines: readonly string[], room: number, layout: Layout): strin
   return [...kept, ...left.map((line) => `${margin}${line}`)].join('\n');
 }
 
-/** What a report begins with: how many claims hold, or do not. */
+/** What a report ends with: how many claims hold, or do not. */
 export function headingOf({ claims, findings, closing, waited }: Verdict): string {
   if (findings.length === 0) return claims === 1 ? 'the claim holds' : `all ${claims} claims hold`;
   if (waited !== undefined) return waitedHeading(waited);
-  if (closing) return `closed with ${count(findings.length, 'finding')}`;
+  if (closing) return `${count(findings.length, 'problem')} at the end of the test`;
   if (claims === 1) return 'the claim does not hold';
   return `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
 }
@@ -140,6 +132,8 @@ function waitedHeading({ ended, after }: Waited): string {
       return `stopped after ${printTime(after)}: no later call can change this`;
     case 'broken':
       return `it held for ${printTime(after)}, and broke`;
+    case 'finished':
+      return `the work ended after ${printTime(after)}, and the claim does not hold`;
   }
 }
 

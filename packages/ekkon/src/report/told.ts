@@ -9,8 +9,7 @@ import { linesOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
 import type { Layout } from './layout.ts';
 import type { Paint, Role } from './paint.ts';
-import { pendingLines } from './rule-words.ts';
-import { aroundOf, footersOf, headingOf } from './text.ts';
+import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
 
 /** A stretch of text, and what it is. */
 export interface ToldText {
@@ -48,7 +47,7 @@ export interface ToldFinding {
   readonly culprits: readonly number[];
   /** What is said beside events in the lanes. */
   readonly notes: readonly (ToldMoment & { readonly says: string })[];
-  /** Two events that were claimed in this order, and came in the other one. */
+  /** Two events that were expected in this order, and came in the other one. */
   readonly order?: { readonly earlier: ToldMoment; readonly later: ToldMoment };
   /** The ticks between which it was judged; `null` for an end of the record. */
   readonly stretch?: { readonly after: number | null; readonly before: number | null };
@@ -90,7 +89,7 @@ export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): To
     })),
     causes,
     findings: findings.map(toldFinding),
-    pending: pendingLines(waited?.pending ?? [], layout).map(toldLine),
+    pending: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
     footers: footersOf(verdict),
   };
 }
@@ -153,13 +152,13 @@ function finite(tick: number): number | null {
 }
 
 function toldDifference(difference: Difference): ToldDifference {
-  const { path, kind, claimed, recorded } = difference;
+  const { path, kind, expected, received } = difference;
   const steps = path.map((_, at) => printPath(path.slice(at, at + 1)));
   const changes = textChanges(difference, width);
   if (changes !== undefined) return { path: steps, says: changes.map(toldLine) };
   const [one, other] = [
-    asRoles('claimed', printed(claimed)),
-    asRoles('recorded', printed(recorded)),
+    asRoles('expected', printed(expected)),
+    asRoles('received', printed(received)),
   ];
   const says = [sides(difference, one, other).join('   ')];
   if (kind === 'opaque') says.push(`not known: ${opaqueBecause(difference)}`);

@@ -1,28 +1,65 @@
-import type { FoundCauses } from '../explain/cause.ts';
+import type { FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis, Finding, Verdict } from '../explain/finding.ts';
+import { whensIn } from '../explain/when.ts';
 import type { Journal } from '../record/journal.ts';
 import { causeOf } from './cause-words.ts';
 import { messageOf } from './findings.ts';
 
-/** All findings on a ledger, as one verdict. */
+/** All findings on a ledger, as one verdict: in the order of time, those of one cause together. */
 export function makeVerdict(
-  { name }: Journal,
+  journal: Journal,
   found: readonly Diagnosis[],
   { claims, closing }: Pick<Verdict, 'claims' | 'closing'>,
   causes: FoundCauses = noCauses,
 ): Verdict {
+  const { ordered, sorted } = inTime(journal, found, causes.causes);
   return {
     holds: found.length === 0,
-    ledger: name,
+    ledger: journal.name,
     closing,
     claims,
-    findings: found.map(asFinding),
-    causes: causes.causes.map(causeOf),
+    findings: ordered.map(asFinding),
+    causes: sorted.map((cause) => causeOf(cause, ordered)),
     ...(causes.isBounded ? { causesBounded: true } : {}),
   };
 }
 
 const noCauses: FoundCauses = { causes: [], isBounded: false };
+
+/** Findings and causes by when they happened, the findings of a cause one after the other. */
+function inTime(
+  journal: Journal,
+  found: readonly Diagnosis[],
+  causes: readonly FoundCause[],
+): { readonly ordered: readonly Diagnosis[]; readonly sorted: readonly FoundCause[] } {
+  if (found.length < 2) return { ordered: found, sorted: causes };
+  const whens = whensIn(journal);
+  const explained = new Set(causes.flatMap(({ explains }) => explains));
+  const groups = [
+    ...causes.map((cause) => ({
+      cause,
+      places: cause.explains,
+      when: whens.ofCause(cause, diagnosesAt(found, cause.explains)),
+    })),
+    ...found.flatMap((diagnosis, at) =>
+      explained.has(at)
+        ? []
+        : [{ cause: undefined, places: [at], when: whens.ofFinding(diagnosis) }],
+    ),
+  ].sort((one, other) => one.when - other.when || (one.places[0] ?? 0) - (other.places[0] ?? 0));
+  const ordered: Diagnosis[] = [];
+  const sorted: FoundCause[] = [];
+  for (const { cause, places } of groups) {
+    const first = ordered.length;
+    ordered.push(...diagnosesAt(found, places));
+    if (cause !== undefined) sorted.push({ ...cause, explains: places.map((_, at) => first + at) });
+  }
+  return { ordered, sorted };
+}
+
+function diagnosesAt(found: readonly Diagnosis[], places: readonly number[]): readonly Diagnosis[] {
+  return places.flatMap((at) => found[at] ?? []);
+}
 
 /** A diagnosis with its sentence, which is made when it is asked for. */
 function asFinding(diagnosis: Diagnosis): Finding {

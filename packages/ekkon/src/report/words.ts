@@ -1,4 +1,5 @@
 import type { Moment } from '../explain/finding.ts';
+import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Layout } from './layout.ts';
@@ -16,11 +17,6 @@ export interface Words<D> {
   couldExplain?(diagnosis: D): boolean;
 }
 
-/** A message as a sentence, with its full stop. */
-export function sentence(message: string): string {
-  return `${message}.`;
-}
-
 /** A number with its noun: `1 entry`, `3 entries`. */
 export function count(number: number, one: string, many = `${one}s`): string {
   return `${number} ${number === 1 ? one : many}`;
@@ -35,6 +31,39 @@ export function placed(site: Site | undefined): string {
 /** An entry by number and member, with its line. */
 export function named({ id, label, site }: Entry): string {
   return `#${id} ${label}${placed(site)}`;
+}
+
+/** Characters of a pattern that a sentence shows; the report below it has all of it. */
+export const patternShown = 80;
+
+/** How many names a list tells before the rest is counted. */
+const namesListed = 5;
+
+/** `dome.open, dome.close and alarm.sound`. */
+export function listed(names: readonly string[]): string {
+  const shown = names.slice(0, namesListed);
+  const left = names.length - shown.length;
+  if (left > 0) return `${shown.join(', ')} and ${left} more`;
+  return shown.length < 2 ? shown.join('') : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;
+}
+
+const ordinals = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth'];
+
+/** A place in a row in words, from 1. */
+export function ordinal(place: number): string {
+  return ordinals[place - 1] ?? `${place}th`;
+}
+
+/** How often, in words: `never`, `once`, `twice`, `3 times`. */
+export function timesOf(number: number): string {
+  return ['never', 'once', 'twice'][number] ?? `${number} times`;
+}
+
+/** How often something is expected: `once`, `2 to 4 times`, `at least once`. */
+export function timesIn({ least, most }: Range): string {
+  if (least === most) return timesOf(least);
+  if (most === Number.POSITIVE_INFINITY) return `at least ${timesOf(least)}`;
+  return least === 0 ? `at most ${timesOf(most)}` : `${least} to ${most} times`;
 }
 
 /** Milliseconds as one reads them. */

@@ -27,7 +27,7 @@ import { type ReadAddress, readPattern } from './url-pattern.ts';
  * @param on a function that is recorded and takes what `fetch` takes, or a stand-in server
  * @param method `'GET'`, `'POST'`, …; `'*'`: any
  * @param url a pattern of the URLPattern standard: a path, `'/frames/:id'`, or a whole address
- * @param parts what else is claimed: `headers`, `query` and `params` at least these; `json`, `text` or `form` whole
+ * @param parts what else is expected: `headers`, `query` and `params` at least these; `json`, `text` or `form` whole
  * @throws TypeError if nothing records `on`, if the pattern is invalid, or if a part is none
  * @example
  * import { request, responds } from 'ekkon/requests';
@@ -103,8 +103,8 @@ function memberOf(on: unknown): Member {
 const servers = new WeakMap<object, object>();
 
 /** Notes what records the requests of a stand-in server. */
-export function noteServer(server: object, recorded: object): void {
-  servers.set(server, recorded);
+export function noteServer(server: object, received: object): void {
+  servers.set(server, received);
 }
 
 function serverMember(on: unknown): object | undefined {
@@ -171,30 +171,30 @@ function matcherFor(wanted: Wanted): unknown {
     family: 'request',
     parameters: [method, url, parts],
     prints: `‹${method} ${url}${said.join('')}›`,
-    differences: (recorded, context) => differences(wanted, matcher, recorded, context),
+    differences: (received, context) => differences(wanted, matcher, received, context),
   });
   return matcher;
 }
 
-/** Where a request is not as claimed: method, address, then part by part. */
+/** Where a request is not as expected: method, address, then part by part. */
 function differences(
   { method, url, address, parts }: Wanted,
   matcher: unknown,
-  recorded: unknown,
+  received: unknown,
   context: Context,
 ): readonly Difference[] {
-  const seen = recorded as SeenParts | undefined;
-  if (seen === undefined) return [{ path: [], kind: 'type', claimed: matcher, recorded }];
+  const seen = received as SeenParts | undefined;
+  if (seen === undefined) return [{ path: [], kind: 'type', expected: matcher, received }];
   const found: Difference[] = [];
   if (method !== '*' && seen.method !== method)
-    found.push({ path: ['method'], kind: 'changed', claimed: method, recorded: seen.method });
+    found.push({ path: ['method'], kind: 'changed', expected: method, received: seen.method });
   const params = address(seen.url);
   if (params === undefined) {
     const isPath = url.startsWith('/');
     const { pathname, search } = new intrinsics.URL(seen.url);
     const path = isPath ? 'path' : 'url';
     const is = isPath ? `${pathname}${url.includes('?') ? search : ''}` : seen.url;
-    found.push({ path: [path], kind: 'changed', claimed: url, recorded: is });
+    found.push({ path: [path], kind: 'changed', expected: url, received: is });
   }
   const held = { headers: seen.headers, query: seen.query, params: params ?? {} };
   for (const name of namedParts) {
@@ -213,40 +213,40 @@ function differences(
 /** At least these are there; the names of headers are the same in capitals and in small letters. */
 function namedDifferences(
   part: 'headers' | 'query' | 'params',
-  claimed: Readonly<Record<string, unknown>>,
-  recorded: Readonly<Record<string, unknown>>,
+  expected: Readonly<Record<string, unknown>>,
+  received: Readonly<Record<string, unknown>>,
   context: Context,
 ): readonly Difference[] {
-  return Object.entries(claimed).flatMap(([name, value]) => {
+  return Object.entries(expected).flatMap(([name, value]) => {
     const key = part === 'headers' ? name.toLowerCase() : name;
-    if (!Object.hasOwn(recorded, key))
-      return [{ path: [part, name], kind: 'missing' as const, claimed: value }];
-    const below = compare(value, recorded[key], context);
+    if (!Object.hasOwn(received, key))
+      return [{ path: [part, name], kind: 'missing' as const, expected: value }];
+    const below = compare(value, received[key], context);
     return below.map((each) => ({ ...each, path: [part, name, ...each.path] }));
   });
 }
 
 function bodyDifferences(
   part: 'json' | 'text' | 'form',
-  claimed: unknown,
+  expected: unknown,
   { body }: SeenParts,
   context: Context,
 ): readonly Difference[] {
   switch (body.is) {
     case 'unread':
-      return [{ path: [], kind: 'opaque', claimed, why: 'body', reason: body.reason }];
+      return [{ path: [], kind: 'opaque', expected, why: 'body', reason: body.reason }];
     case 'none':
-      return [{ path: [], kind: 'missing', claimed }];
+      return [{ path: [], kind: 'missing', expected }];
     case 'form':
       return part === 'form'
-        ? compare(claimed, body.form, context)
-        : [{ path: [], kind: 'type', claimed, recorded: body.form }];
+        ? compare(expected, body.form, context)
+        : [{ path: [], kind: 'type', expected, received: body.form }];
     case 'text': {
-      if (part === 'text') return compare(claimed, body.text, context);
+      if (part === 'text') return compare(expected, body.text, context);
       const { json } = jsonIn(body.text);
       return part === 'json' && json !== undefined
-        ? compare(claimed, json, context)
-        : [{ path: [], kind: 'type', claimed, recorded: body.text }];
+        ? compare(expected, json, context)
+        : [{ path: [], kind: 'type', expected, received: body.text }];
     }
   }
 }

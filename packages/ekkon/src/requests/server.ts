@@ -166,7 +166,7 @@ function unplannedFor(
   const { pathname } = new intrinsics.URL(url);
   const why =
     entry?.more?.answer === undefined
-      ? `no plan fits ${method} ${pathname}`
+      ? `no plan matches ${method} ${pathname}`
       : `the plan for ${method} ${pathname} gave ${shortValue(answer)}, which is no response`;
   return unplanned(
     `${why}. Write plan(request(server, '${method}', '${pathname}'), responds({ status: 200 })).`,

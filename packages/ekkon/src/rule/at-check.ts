@@ -1,10 +1,12 @@
 import { type HeldClaim, partsOf, sameClaim } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
-import { aboutClaim } from '../explain/diagnosis.ts';
+import { aboutClaim, type NearEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis } from '../explain/finding.ts';
+import { nearestFirst } from '../explain/nearest.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { type Judgement, judge } from '../judge/judge.ts';
-import { targetOf } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, journalOf, targetOf } from '../pattern/event.ts';
+import { speaksOf } from '../pattern/fit.ts';
 import { plannedIn } from '../plan/plan.ts';
 import { type CapturedSite, readSite } from '../record/call-site.ts';
 import { eventsOf } from '../record/events.ts';
@@ -69,7 +71,22 @@ function alwaysTrue(claim: HeldClaim): Diagnosis | undefined {
 export function vacuous(claim: HeldClaim, absent: Judgement['absent']): Diagnosis | undefined {
   const never = absent?.[printsAs] ?? lateMark(claim);
   if (never === undefined) return undefined;
-  return { code: 'vacuousClaim', ...aboutClaim(claim), culprits: [], at: undefined, never };
+  const near = absent === undefined || isMark(absent) ? undefined : nearTo(absent);
+  return {
+    code: 'vacuousClaim',
+    ...aboutClaim(claim),
+    culprits: near === undefined ? [] : [near.entry.id],
+    at: near?.entry.site,
+    never,
+    near,
+  };
+}
+
+/** A call that does not match what never occurred, and may be the one that is meant. */
+function nearTo(event: HeldEvent): NearEntry | undefined {
+  const { entries } = journalOf(event);
+  const calls = entries.filter((entry) => speaksOf(callsOf(event), entry));
+  return nearestFirst(event, calls, entries)[0];
 }
 
 /** What never came, if a stretch begins with a mark after which nothing was recorded. */

@@ -39,6 +39,7 @@ function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): read
       culprits: alike.map(({ id }) => id),
       at,
       claimedAt: at,
+      near: undefined,
       never: double,
       untouched: { double, alike: [...new Set(alike.map(({ target }) => target.label))] },
     }));

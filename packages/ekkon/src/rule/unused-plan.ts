@@ -1,5 +1,6 @@
 import { nearestFirst } from '../explain/nearest.ts';
-import { speaksOf } from '../pattern/fit.ts';
+import { tells } from '../pattern/event.ts';
+import { callsFit, speaksOf } from '../pattern/fit.ts';
 import { type HeldPlan, isShadowed, plansIn, plansOf, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
 import type { Level } from '../record/member.ts';
@@ -18,13 +19,20 @@ function findUnused(plan: HeldPlan): readonly Broken[] {
   if (used > 0 || counted !== undefined) return [];
   const { target, journal } = pattern.member;
   const calls = journal.entries.filter((entry) => speaksOf(pattern, entry));
-  const shadowed = isShadowed(plan, plansOf(pattern.member));
+  const since = calls.filter(({ began }) => began > plan.since);
+  const isMatched = since.some((entry) => callsFit(pattern, entry) === 'fits');
+  const shadowed = isMatched || isShadowed(plan, plansOf(pattern.member));
   const set = levelOn(journal, target.double, 'unusedPlan');
   // Of a member that was called with other arguments only, one of the two is likely mistyped.
   const level: Level =
     set === 'failIfNear' ? (calls.length > 0 && !shadowed ? 'fail' : 'note') : set;
   return brokenAt(level, () => {
-    const nearest = shadowed ? [] : nearestFirst(pattern, calls);
+    // A call that another plan answers by its arguments is not the one that was meant.
+    const answered = new Set(
+      plansOf(pattern.member).flatMap((other) => (tells(other.pattern) ? other.answered : [])),
+    );
+    const left = since.filter((entry) => !answered.has(entry));
+    const nearest = shadowed ? [] : nearestFirst(pattern, left, journal.entries);
     const plannedAt = readSite(captured);
     return {
       code: 'unusedPlan',
@@ -36,6 +44,7 @@ function findUnused(plan: HeldPlan): readonly Broken[] {
       plannedAt,
       member: target.label,
       calls: calls.length,
+      callsBefore: calls.length - since.length,
       nearest,
       shadowed,
     };

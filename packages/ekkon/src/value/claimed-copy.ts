@@ -3,11 +3,11 @@ import type { Copies, CopyOptions } from './copying.ts';
 import { printsAs } from './prints-as.ts';
 import { refuse } from './refuse.ts';
 
-/** Objects that were claimed, by their copies. */
+/** Objects that were expected, by their copies. */
 const claimedOriginals = new WeakMap<object, object>();
 
 /**
- * Copies values that are claimed, as `copyList` does: what is recorded may be one of these very objects.
+ * Copies values that are expected, as `copyList` does: what is recorded may be one of these very objects.
  *
  * @throws TypeError if a matcher, or anything else of Ekkon's own, is of another copy of Ekkon: it would be compared
  *   as any object is, which no argument equals
@@ -31,12 +31,12 @@ function saidOf(value: object): string {
   return String((value as { readonly [printsAs]?: unknown })[printsAs]);
 }
 
-/** Copies one value that is claimed. */
+/** Copies one value that is expected. */
 export function copyClaimed<T>(value: T): T {
   return isItsOwnCopy(value) ? value : (copyClaimedList([value]).values[0] as T);
 }
 
-/** The object that was claimed, given what stands for it in a copy. */
+/** The object that was expected, given what stands for it in a copy. */
 export function claimedOriginal(copy: object): object {
   return claimedOriginals.get(copy) ?? copy;
 }

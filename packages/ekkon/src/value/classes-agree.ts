@@ -4,16 +4,16 @@ import type { Kind } from './kind.ts';
 import { areNamedAlike } from './named-class.ts';
 
 /** Whether values of two kinds may be equal: a plain literal may describe an instance. */
-export function kindsAgree(claimed: Kind, recorded: Kind): boolean {
-  return claimed === recorded || (claimed === 'plain' && recorded === 'instance');
+export function kindsAgree(expected: Kind, received: Kind): boolean {
+  return expected === received || (expected === 'plain' && received === 'instance');
 }
 
 /** Whether two objects of such kinds are of one class, as far as that counts. */
-export function prototypesAgree(kind: Kind, claimed: object, recorded: object): boolean {
-  const prototype = Object.getPrototypeOf(claimed);
+export function prototypesAgree(kind: Kind, expected: object, received: object): boolean {
+  const prototype = Object.getPrototypeOf(expected);
   if (kind === 'plain' || kind === 'own') return true;
   if (kind === 'array' && prototype === Array.prototype) return true;
-  const other = Object.getPrototypeOf(recorded);
+  const other = Object.getPrototypeOf(received);
   if (prototype === other || areNamedAlike(prototype, other)) return true;
   // Each realm has platform types of its own: a Map from a test environment's realm is a Map.
   const type = platformName(prototype);

@@ -12,23 +12,23 @@ import { listedKeys } from './prototype-chain.ts';
  */
 export function compareArrays(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
 ): void {
-  if (isCut(claimed.at(-1)) || isCut(recorded.at(-1))) {
-    compareCut(comparison, claimed, recorded);
+  if (isCut(expected.at(-1)) || isCut(received.at(-1))) {
+    compareCut(comparison, expected, received);
     return;
   }
   if (comparison.asksOnlyWhether) {
-    compareInPlace(comparison, claimed, recorded);
+    compareInPlace(comparison, expected, received);
     return;
   }
-  const same = memoised(comparison, claimed, recorded);
+  const same = memoised(comparison, expected, received);
   let start = 0;
-  const shorter = Math.min(claimed.length, recorded.length);
+  const shorter = Math.min(expected.length, received.length);
   while (start < shorter && same(start, start) === 'fits') start++;
-  let claimedEnd = claimed.length;
-  let recordedEnd = recorded.length;
+  let claimedEnd = expected.length;
+  let recordedEnd = received.length;
   while (
     claimedEnd > start &&
     recordedEnd > start &&
@@ -38,43 +38,43 @@ export function compareArrays(
     recordedEnd--;
   }
   if (start < claimedEnd || start < recordedEnd) {
-    const one: Span = { items: claimed, start, length: claimedEnd - start };
-    const other: Span = { items: recorded, start, length: recordedEnd - start };
+    const one: Span = { items: expected, start, length: claimedEnd - start };
+    const other: Span = { items: received, start, length: recordedEnd - start };
     report(comparison, align(same, one, other), one, other, same);
   }
-  compareNamed(comparison, claimed, recorded);
+  compareNamed(comparison, expected, received);
 }
 
 /** Compares arrays of which one was too large to keep: what is beyond its end is not known. */
 function compareCut(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
 ): void {
-  const [isMineCut, areTheirsCut] = [isCut(claimed.at(-1)), isCut(recorded.at(-1))];
-  const mine = claimed.length - (isMineCut ? 1 : 0);
-  const theirs = recorded.length - (areTheirsCut ? 1 : 0);
+  const [isMineCut, areTheirsCut] = [isCut(expected.at(-1)), isCut(received.at(-1))];
+  const mine = expected.length - (isMineCut ? 1 : 0);
+  const theirs = received.length - (areTheirsCut ? 1 : 0);
   const both = Math.min(mine, theirs);
   for (let at = 0; at < both && !comparison.full; at++)
-    if (claimed[at] !== recorded[at]) comparePlace(comparison, claimed, at, recorded, at);
-  if (mine > both && !areTheirsCut) comparison.missing(both, claimed[both]);
-  if (theirs > both && !isMineCut) comparison.surplus(both, recorded[both]);
-  comparison.add('opaque', claimed, recorded, { why: 'bound' });
+    if (expected[at] !== received[at]) comparePlace(comparison, expected, at, received, at);
+  if (mine > both && !areTheirsCut) comparison.missing(both, expected[both]);
+  if (theirs > both && !isMineCut) comparison.surplus(both, received[both]);
+  comparison.add('opaque', expected, received, { why: 'bound' });
 }
 
 function compareInPlace(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
 ): void {
-  const length = Math.min(claimed.length, recorded.length);
-  if (claimed.length < recorded.length) comparison.surplus(length, recorded[length]);
-  for (let at = length; at < claimed.length; at++) comparison.missing(at, claimed[at]);
+  const length = Math.min(expected.length, received.length);
+  if (expected.length < received.length) comparison.surplus(length, received[length]);
+  for (let at = length; at < expected.length; at++) comparison.missing(at, expected[at]);
   for (let at = 0; at < length && !comparison.full; at++) {
-    const [one, other] = [claimed[at], recorded[at]];
-    if (one !== other || one === undefined) comparePlace(comparison, claimed, at, recorded, at);
+    const [one, other] = [expected[at], received[at]];
+    if (one !== other || one === undefined) comparePlace(comparison, expected, at, received, at);
   }
-  compareNamed(comparison, claimed, recorded);
+  compareNamed(comparison, expected, received);
 }
 
 /** The part of an array that is being aligned. */
@@ -84,10 +84,10 @@ interface Span {
   readonly length: number;
 }
 
-/** A claimed place beside a recorded one; `undefined` if there is none. */
+/** A expected place beside a received one; `undefined` if there is none. */
 interface Pair {
-  readonly claimed: number | undefined;
-  readonly recorded: number | undefined;
+  readonly expected: number | undefined;
+  readonly received: number | undefined;
 }
 
 /** The most cells of the alignment's table. */
@@ -111,11 +111,11 @@ function align(same: Same, one: Span, other: Span): readonly Pair[] {
     const here = cell(cost, row, column);
     const step = cell(steps, row - 1, column - 1);
     if (row > 0 && column > 0 && here === cell(cost, row - 1, column - 1) + step) {
-      pairs.push({ claimed: one.start + --row, recorded: other.start + --column });
+      pairs.push({ expected: one.start + --row, received: other.start + --column });
     } else if (row > 0 && here === cell(cost, row - 1, column) + 1) {
-      pairs.push({ claimed: one.start + --row, recorded: undefined });
+      pairs.push({ expected: one.start + --row, received: undefined });
     } else {
-      pairs.push({ claimed: undefined, recorded: other.start + --column });
+      pairs.push({ expected: undefined, received: other.start + --column });
     }
   }
   return pairs.reverse();
@@ -157,8 +157,8 @@ function placeByPlace(one: Span, other: Span): readonly Pair[] {
   const length = Math.min(Math.max(one.length, other.length), cellsAllowed);
   for (let at = 0; at < length; at++) {
     pairs.push({
-      claimed: at < one.length ? one.start + at : undefined,
-      recorded: at < other.length ? other.start + at : undefined,
+      expected: at < one.length ? one.start + at : undefined,
+      received: at < other.length ? other.start + at : undefined,
     });
   }
   return pairs;
@@ -171,58 +171,59 @@ function report(
   other: Span,
   same: Same,
 ): void {
-  const gone = pairs.filter((pair) => pair.recorded === undefined);
-  for (const { claimed, recorded } of pairs) {
+  const gone = pairs.filter((pair) => pair.received === undefined);
+  for (const { expected, received } of pairs) {
     if (comparison.full) return;
-    if (claimed !== undefined && recorded !== undefined) {
-      comparePlace(comparison, one.items, claimed, other.items, recorded);
-    } else if (recorded !== undefined) {
+    if (expected !== undefined && received !== undefined) {
+      comparePlace(comparison, one.items, expected, other.items, received);
+    } else if (received !== undefined) {
       const moved = gone.findIndex(
-        (pair) => pair.claimed !== undefined && same(pair.claimed, recorded) === 'fits',
+        (pair) => pair.expected !== undefined && same(pair.expected, received) === 'fits',
       );
       const [pair] = moved < 0 ? [] : gone.splice(moved, 1);
-      if (pair?.claimed === undefined) comparison.surplus(recorded, other.items[recorded]);
-      else comparison.moved(pair.claimed, recorded, one.items[pair.claimed], other.items[recorded]);
+      if (pair?.expected === undefined) comparison.surplus(received, other.items[received]);
+      else
+        comparison.moved(pair.expected, received, one.items[pair.expected], other.items[received]);
     }
   }
-  for (const { claimed } of gone)
-    if (claimed !== undefined) comparison.missing(claimed, one.items[claimed]);
+  for (const { expected } of gone)
+    if (expected !== undefined) comparison.missing(expected, one.items[expected]);
 }
 
 /** Compares one place with another; a hole in a sparse array is no value, not `undefined`. */
 function comparePlace(
   comparison: Comparison,
-  claimed: readonly unknown[],
+  expected: readonly unknown[],
   at: number,
-  recorded: readonly unknown[],
+  received: readonly unknown[],
   other: number,
 ): void {
-  const [here, there] = [Object.hasOwn(claimed, at), Object.hasOwn(recorded, other)];
-  if (here && there) comparison.below(other, claimed[at], recorded[other]);
-  else if (here) comparison.missing(at, claimed[at]);
-  else if (there) comparison.surplus(other, recorded[other]);
+  const [here, there] = [Object.hasOwn(expected, at), Object.hasOwn(received, other)];
+  if (here && there) comparison.below(other, expected[at], received[other]);
+  else if (here) comparison.missing(at, expected[at]);
+  else if (there) comparison.surplus(other, received[other]);
 }
 
-/** Whether the item at a claimed place is that at a recorded one. */
-type Same = (claimed: number, recorded: number) => Fit;
+/** Whether the item at a expected place is that at a received one. */
+type Same = (expected: number, received: number) => Fit;
 
 /** Asks once of each pair that is not told at a glance. */
 function memoised(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
 ): Same {
   const known = new Map<number, Fit>();
   return (at, other) => {
-    const [one, two] = [claimed[at], recorded[other]];
+    const [one, two] = [expected[at], received[other]];
     if (one === two) {
       const isSame =
-        one !== undefined || Object.hasOwn(claimed, at) === Object.hasOwn(recorded, other);
+        one !== undefined || Object.hasOwn(expected, at) === Object.hasOwn(received, other);
       return isSame ? 'fits' : 'differs';
     }
-    const cell = at * recorded.length + other;
+    const cell = at * received.length + other;
     const answer =
-      known.get(cell) ?? (Object.hasOwn(recorded, other) ? comparison.fitOf(one, two) : 'differs');
+      known.get(cell) ?? (Object.hasOwn(received, other) ? comparison.fitOf(one, two) : 'differs');
     known.set(cell, answer);
     return answer;
   };
@@ -231,11 +232,11 @@ function memoised(
 /** Properties that are no index: a match's `groups`, say. */
 function compareNamed(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
 ): void {
-  if (!hasExtras(claimed) && !hasExtras(recorded)) return;
-  compareProperties(comparison, named(claimed), named(recorded));
+  if (!hasExtras(expected) && !hasExtras(received)) return;
+  compareProperties(comparison, named(expected), named(received));
 }
 
 function named(items: readonly unknown[]): object {

@@ -8,18 +8,18 @@ type MapEntry = readonly [key: unknown, value: unknown];
 /** Compares two maps by key; keys that are objects are paired with equal ones. */
 export function compareMaps(comparison: Comparison, claimedMap: object, recordedMap: object): void {
   const place = (key: unknown) => comparison.placeOf(key);
-  const recorded = new Map(entriesOf(recordedMap));
+  const received = new Map(entriesOf(recordedMap));
   const mine: MapEntry[] = [];
   for (const entry of entriesOf(claimedMap)) {
     const [key, value] = entry;
-    if (!recorded.has(key)) {
+    if (!received.has(key)) {
       mine.push(entry);
       continue;
     }
-    comparison.below(place(key), value, recorded.get(key));
-    recorded.delete(key);
+    comparison.below(place(key), value, received.get(key));
+    received.delete(key);
   }
-  const theirs = [...recorded];
+  const theirs = [...received];
   if (mine.length === 0 && theirs.length === 0) return;
   const keys: Keyed<MapEntry> = { placeOf: ([key]) => place(key), valueOf: ([, value]) => value };
   const [ones, others] = [mine.filter(isWhole), theirs.filter(isWhole)];
@@ -94,26 +94,26 @@ function worse(one: Fit, other: Fit): Fit {
 
 /** Compares two sets; items that are objects are paired with equal ones, each once. */
 export function compareSets(comparison: Comparison, claimedSet: object, recordedSet: object): void {
-  const [claimed, recorded] = [new Set(itemsOf(claimedSet)), new Set(itemsOf(recordedSet))];
-  const mine = [...claimed].filter((item) => !recorded.has(item));
-  const theirs = [...recorded].filter((item) => !claimed.has(item));
+  const [expected, received] = [new Set(itemsOf(claimedSet)), new Set(itemsOf(recordedSet))];
+  const mine = [...expected].filter((item) => !received.has(item));
+  const theirs = [...received].filter((item) => !expected.has(item));
   compareUnordered(comparison, mine, theirs, (item) => comparison.placeOf(item));
 }
 
 /**
- * Compares items whose order does not matter: each claimed one needs a recorded one of its own.
+ * Compares items whose order does not matter: each expected one needs a received one of its own.
  *
  * @param placeOf how an item stands in a path, given the item and its place in its list
  */
 export function compareUnordered(
   comparison: Comparison,
-  claimed: readonly unknown[],
-  recorded: readonly unknown[],
+  expected: readonly unknown[],
+  received: readonly unknown[],
   placeOf: (item: unknown, at: number) => PropertyKey,
 ): void {
   const placed = (items: readonly unknown[]) =>
     items.map((item, at) => ({ item, at })).filter(({ item }) => !isCut(item));
-  const [ones, others] = [placed(claimed), placed(recorded)];
+  const [ones, others] = [placed(expected), placed(received)];
   const pairing = pairUp(
     ones.map(({ item }) => item),
     others.map(({ item }) => item),
@@ -138,7 +138,10 @@ export function compareUnordered(
   const missing = pairing.unpaired.map((at) => ones[at] as Placed);
   const surplus = pairing.othersUnpaired.map((at) => others[at] as Placed);
   const [one, other] = [missing[0], surplus[0]];
-  const [isMineCut, areTheirsCut] = [ones.length < claimed.length, others.length < recorded.length];
+  const [isMineCut, areTheirsCut] = [
+    ones.length < expected.length,
+    others.length < received.length,
+  ];
   const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut;
   const isToTell = isWhole && !comparison.asksOnlyWhether;
   if (isToTell && one !== undefined && other !== undefined && missing.length + surplus.length === 2)
@@ -160,9 +163,9 @@ interface Keyed<T> {
 interface Unpaired<T> {
   readonly missing: readonly T[];
   readonly surplus: readonly T[];
-  /** Whether part of the claimed collection was too large to keep, so that more may be claimed. */
+  /** Whether part of the expected collection was too large to keep, so that more may be expected. */
   readonly isMineCut: boolean;
-  /** The same of the recorded one. */
+  /** The same of the received one. */
   readonly areTheirsCut: boolean;
   readonly keys: Keyed<T>;
 }

@@ -14,21 +14,21 @@ const { keys: keysOf, hasOwn } = Object;
  */
 export function compareProperties(
   comparison: Comparison,
-  claimed: object,
-  recorded: object,
+  expected: object,
+  received: object,
   which: 'listed' | 'all' = 'listed',
 ): void {
-  const hasMore = hasExtras(claimed) || hasExtras(recorded);
+  const hasMore = hasExtras(expected) || hasExtras(received);
   const keysIn = which === 'all' ? allIn : listedKeys;
-  const claimedKeys = hasMore ? keysIn(claimed) : keysOf(claimed);
-  const recordedKeys = hasMore ? keysIn(recorded) : keysOf(recorded);
+  const claimedKeys = hasMore ? keysIn(expected) : keysOf(expected);
+  const recordedKeys = hasMore ? keysIn(received) : keysOf(received);
   if (!sameKeys(claimedKeys, recordedKeys)) {
-    compareKeys(comparison, claimed, claimedKeys, recorded, recordedKeys);
+    compareKeys(comparison, expected, claimedKeys, received, recordedKeys);
     return;
   }
   for (let at = 0; at < claimedKeys.length; at++) {
     const key = claimedKeys[at] as PropertyKey;
-    const [one, other] = [read(claimed, key), read(recorded, key)];
+    const [one, other] = [read(expected, key), read(received, key)];
     if (one !== other) comparison.below(key, one, other);
   }
 }
@@ -42,46 +42,46 @@ function sameKeys(one: readonly PropertyKey[], other: readonly PropertyKey[]): b
 
 function compareKeys(
   comparison: Comparison,
-  claimed: object,
+  expected: object,
   claimedKeys: readonly PropertyKey[],
-  recorded: object,
+  received: object,
   recordedKeys: readonly PropertyKey[],
 ): void {
   const missing: PropertyKey[] = [];
   for (const key of claimedKeys) {
-    if (hasOwn(recorded, key)) comparison.below(key, read(claimed, key), read(recorded, key));
+    if (hasOwn(received, key)) comparison.below(key, read(expected, key), read(received, key));
     else missing.push(key);
     if (comparison.full) return;
   }
-  const surplus = new Set(recordedKeys.filter((key) => !hasOwn(claimed, key)));
+  const surplus = new Set(recordedKeys.filter((key) => !hasOwn(expected, key)));
   const search = startNameSearch();
   for (const key of missing) {
     const renamed = comparison.asksOnlyWhether
       ? undefined
-      : likelyRename(comparison, key, read(claimed, key), recorded, surplus, search);
+      : likelyRename(comparison, key, read(expected, key), received, surplus, search);
     if (renamed === undefined) {
-      noteMissing(comparison, key, read(claimed, key), recorded);
+      noteMissing(comparison, key, read(expected, key), received);
     } else {
       surplus.delete(renamed);
-      noteRename(comparison, key, read(claimed, key), renamed, read(recorded, renamed));
+      noteRename(comparison, key, read(expected, key), renamed, read(received, renamed));
     }
   }
-  for (const key of surplus) comparison.surplus(key, read(recorded, key));
+  for (const key of surplus) comparison.surplus(key, read(received, key));
 }
 
 /** Notes that nothing was recorded below a key, unless that is an accessor of the object's class, which was not run. */
 export function noteMissing(
   comparison: Comparison,
   key: PropertyKey,
-  claimed: unknown,
-  recorded: object,
+  expected: unknown,
+  received: object,
 ): void {
-  if (!isInherited(recorded, key)) {
-    comparison.missing(key, claimed);
+  if (!isInherited(received, key)) {
+    comparison.missing(key, expected);
     return;
   }
   comparison.path.push(key);
-  comparison.add('opaque', claimed, recorded, { why: 'inherited', reason: key });
+  comparison.add('opaque', expected, received, { why: 'inherited', reason: key });
   comparison.path.pop();
 }
 
@@ -94,27 +94,27 @@ export function isInherited(value: object, key: PropertyKey): boolean {
 function likelyRename(
   comparison: Comparison,
   missing: PropertyKey,
-  claimed: unknown,
-  recorded: object,
+  expected: unknown,
+  received: object,
   surplus: ReadonlySet<PropertyKey>,
   search: NameSearch,
 ): PropertyKey | undefined {
   if (typeof missing !== 'string' || search.letters <= 0) return undefined;
   const names = [...surplus].filter((key) => typeof key === 'string');
   const near = nearNames(missing, names, search);
-  return near.find((key) => comparison.fitOf(claimed, read(recorded, key)) === 'fits') ?? near[0];
+  return near.find((key) => comparison.fitOf(expected, read(received, key)) === 'fits') ?? near[0];
 }
 
 function noteRename(
   comparison: Comparison,
   from: PropertyKey,
-  claimed: unknown,
+  expected: unknown,
   key: PropertyKey,
-  recorded: unknown,
+  received: unknown,
 ): void {
   comparison.path.push(key);
-  comparison.add('renamed', claimed, recorded, { from });
-  comparison.walk(claimed, recorded);
+  comparison.add('renamed', expected, received, { from });
+  comparison.walk(expected, received);
   comparison.path.pop();
 }
 

@@ -13,37 +13,37 @@ export function isSeen(value: object): boolean {
 /** Compares what cannot be copied by what it showed; a thing with an identity is none but itself. */
 export function compareSeen(comparison: Comparison, one: object, other: object): void {
   const seen = (value: object) => (kindOf(value) === 'platform' ? comparison.copyOf(value) : value);
-  const [claimed, recorded] = [seen(one), seen(other)];
-  if (!isSnapshot(recorded) || recorded.type === undefined) {
-    const areThings = isThing(claimed) && isThing(recorded);
-    if (areThings) comparison.add('changed', claimed, recorded, { why: 'another' });
-    else comparison.add('type', claimed, recorded);
+  const [expected, received] = [seen(one), seen(other)];
+  if (!isSnapshot(received) || received.type === undefined) {
+    const areThings = isThing(expected) && isThing(received);
+    if (areThings) comparison.add('changed', expected, received, { why: 'another' });
+    else comparison.add('type', expected, received);
     return;
   }
-  if (!isSnapshot(claimed)) {
-    const isDescribed = kindOf(claimed) === 'plain';
-    if (isDescribed) compareProperties(comparison, claimed, recorded.content);
-    else comparison.add('type', claimed, recorded);
+  if (!isSnapshot(expected)) {
+    const isDescribed = kindOf(expected) === 'plain';
+    if (isDescribed) compareProperties(comparison, expected, received.content);
+    else comparison.add('type', expected, received);
     return;
   }
-  if (claimed.type !== recorded.type || !areOfOneClass(claimed.of, recorded.of)) {
-    comparison.add('type', claimed, recorded);
-  } else if (claimed.state !== recorded.state) {
-    comparison.add('changed', claimed, recorded);
+  if (expected.type !== received.type || !areOfOneClass(expected.of, received.of)) {
+    comparison.add('type', expected, received);
+  } else if (expected.state !== received.state) {
+    comparison.add('changed', expected, received);
   } else {
-    compareShown(comparison, claimed, recorded);
+    compareShown(comparison, expected, received);
   }
 }
 
-function compareShown(comparison: Comparison, claimed: Snapshot, recorded: Snapshot): void {
+function compareShown(comparison: Comparison, expected: Snapshot, received: Snapshot): void {
   const before = comparison.certain;
-  if (comparison.isNew(claimed.content, recorded.content))
-    compareProperties(comparison, claimed.content, recorded.content);
+  if (comparison.isNew(expected.content, received.content))
+    compareProperties(comparison, expected.content, received.content);
   if (comparison.certain > before) return;
-  const unseen = claimed.unseen ?? recorded.unseen;
+  const unseen = expected.unseen ?? received.unseen;
   if (unseen !== undefined)
-    comparison.add('opaque', claimed, recorded, { why: 'unread', reason: unseen });
-  else if (hidesState(recorded.of)) comparison.add('opaque', claimed, recorded, { why: 'hidden' });
+    comparison.add('opaque', expected, received, { why: 'unread', reason: unseen });
+  else if (hidesState(received.of)) comparison.add('opaque', expected, received, { why: 'hidden' });
 }
 
 function isThing(value: object): boolean {

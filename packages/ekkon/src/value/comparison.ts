@@ -12,34 +12,34 @@ export interface Comparison {
   /** How many of the differences found are certain. */
   readonly certain: number;
   /** Whether two objects were not compared yet, so that cycles end. */
-  isNew(claimed: object, recorded: object): boolean;
+  isNew(expected: object, received: object): boolean;
   /** Whether it is only asked if the values are equal, so that no difference has to be told well. */
   readonly asksOnlyWhether: boolean;
   /** Walks on at this place. */
-  walk(claimed: unknown, recorded: unknown): void;
+  walk(expected: unknown, received: unknown): void;
   /** Walks on below a property, an index or a key. */
-  below(key: PropertyKey, claimed: unknown, recorded: unknown): void;
+  below(key: PropertyKey, expected: unknown, received: unknown): void;
   /** Notes a difference at this place. */
   add(
     kind: Difference['kind'],
-    claimed: unknown,
-    recorded: unknown,
+    expected: unknown,
+    received: unknown,
     more?: Partial<Difference>,
   ): void;
   /** Notes that nothing was recorded below a key; a matcher may accept that. */
-  missing(key: PropertyKey, claimed: unknown): void;
-  /** Notes that something was recorded below a key, and nothing claimed. */
-  surplus(key: PropertyKey, recorded: unknown): void;
-  /** Notes that a value claimed below one key was recorded below another. */
-  moved(from: number, to: number, claimed: unknown, recorded: unknown): void;
+  missing(key: PropertyKey, expected: unknown): void;
+  /** Notes that something was recorded below a key, and nothing expected. */
+  surplus(key: PropertyKey, received: unknown): void;
+  /** Notes that a value expected below one key was recorded below another. */
+  moved(from: number, to: number, expected: unknown, received: unknown): void;
   /** Whether two parts are equal, without noting why not. */
-  fitOf(claimed: unknown, recorded: unknown): Fit;
+  fitOf(expected: unknown, received: unknown): Fit;
   /** The object that an expected part was copied from; `undefined` for a primitive. */
-  originalOf(claimed: unknown): unknown;
+  originalOf(expected: unknown): unknown;
   /** The object that a recorded part was copied from; `undefined` for a primitive. */
-  sourceOf(recorded: unknown): unknown;
+  sourceOf(received: unknown): unknown;
   /** Compares the contents of a collection in parts; inside these the collection itself is taken for equal. */
-  inside(claimed: object, recorded: object, compareParts: () => void): void;
+  inside(expected: object, received: object, compareParts: () => void): void;
   /** What a recorded value would be. */
   copyOf(value: object): object;
   /** How a key or an item that is no name stands in a path. */

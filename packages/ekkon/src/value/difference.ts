@@ -1,11 +1,11 @@
-/** One place where a recorded value is not as claimed. */
+/** One place where a received value is not as expected. */
 export interface Difference {
   /** From the outermost value inwards; a map's key or a set's place stands in it like a property. */
   readonly path: readonly PropertyKey[];
   readonly kind: 'changed' | 'missing' | 'surplus' | 'type' | 'moved' | 'renamed' | 'opaque';
-  readonly claimed?: unknown;
-  readonly recorded?: unknown;
-  /** For `moved` and `renamed`: the index or key under which it was claimed. */
+  readonly expected?: unknown;
+  readonly received?: unknown;
+  /** For `moved` and `renamed`: the index or key under which it was expected. */
   readonly from?: PropertyKey;
   /** For `opaque`: why it cannot be told whether they are equal. For `changed` and `type`: what sets values apart that hold the same. */
   readonly why?:
@@ -27,7 +27,7 @@ export interface Difference {
   readonly reason?: unknown;
 }
 
-/** How far a recorded value is from the claimed one: 0 exactly if they are equal. */
+/** How far a received value is from the expected one: 0 exactly if they are equal. */
 export function distanceOf(differences: readonly Difference[]): number {
   let distance = 0;
   for (const difference of differences) distance += weightOf(difference);
@@ -35,21 +35,21 @@ export function distanceOf(differences: readonly Difference[]): number {
 }
 
 /** What differs in kind is further off than another value; what only stands elsewhere is nearer. */
-function weightOf({ kind, claimed, recorded, why }: Difference): number {
+function weightOf({ kind, expected, received, why }: Difference): number {
   switch (kind) {
     case 'changed':
       if (why === 'identity') return 0.5;
-      return typeof claimed === 'string' && typeof recorded === 'string'
-        ? textDistance(claimed, recorded)
+      return typeof expected === 'string' && typeof received === 'string'
+        ? textDistance(expected, received)
         : 1;
     case 'missing':
     case 'surplus':
       return 1;
     case 'type':
       if (why === 'class') return 0.5;
-      return isObject(claimed) &&
-        isObject(recorded) &&
-        Array.isArray(claimed) === Array.isArray(recorded)
+      return isObject(expected) &&
+        isObject(received) &&
+        Array.isArray(expected) === Array.isArray(received)
         ? 1.25
         : 2;
     case 'moved':

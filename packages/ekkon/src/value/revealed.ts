@@ -16,7 +16,7 @@ export interface HeldReveal extends Reveal {
 
 /**
  * Says what instances of a class hold, if they hide it: in private fields, say. Where such an
- * instance is recorded or claimed, this is copied, compared and printed in its place. It is for the
+ * instance is recorded or expected, this is copied, compared and printed in its place. It is for the
  * option `reveals` of a ledger; subclasses are meant as well, and the last that fits is asked.
  *
  * @param content gives what is to be compared; it must change nothing

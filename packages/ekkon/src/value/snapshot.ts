@@ -16,14 +16,14 @@ export class Snapshot {
   readonly print: PlatformClass['print'];
   // Out of sight: a printer of verdicts would follow them into the platform's own prototypes.
   /** What it showed by then, copied; what never changes is added once somebody asks. */
-  readonly #recorded: Record<PropertyKey, unknown>;
+  readonly #received: Record<PropertyKey, unknown>;
   readonly #notRead: string | undefined;
   readonly #recognised: Recognised | undefined;
   #isWhole = false;
 
   constructor(
     of: object,
-    recorded: Record<PropertyKey, unknown>,
+    received: Record<PropertyKey, unknown>,
     told: {
       readonly recognised?: Recognised | undefined;
       readonly type?: string | undefined;
@@ -33,7 +33,7 @@ export class Snapshot {
     },
   ) {
     this.of = of;
-    this.#recorded = recorded;
+    this.#received = received;
     this.#recognised = told.recognised;
     this.type = told.type;
     this.state = told.state;
@@ -44,9 +44,9 @@ export class Snapshot {
   /** What it showed. Of a thing with an identity, the primitives among its own properties. */
   get content(): Content {
     if (!this.#isWhole && this.#recognised !== undefined)
-      readFixed(this.#recorded, this.of, this.#recognised);
+      readFixed(this.#received, this.of, this.#recognised);
     this.#isWhole = true;
-    return this.#recorded;
+    return this.#received;
   }
 
   /** What it holds that was not read, in words of a report. */

@@ -2,7 +2,7 @@ import { causesOf } from '../alter/causes.ts';
 import { bothNames } from '../pattern/as-pattern.ts';
 import { captureSite } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
-import { ClaimError } from '../report/claim-error.ts';
+import { beginAtClaim, ClaimError } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding } from '../rule/at-check.ts';
 import { noteFailedCheck } from '../rule/judgements.ts';
@@ -50,6 +50,7 @@ export function check(...given: unknown[]): void {
   const verdict = makeVerdict(journal, found, told, causes);
   const error = new ClaimError(verdict);
   Error.captureStackTrace?.(error, check);
+  beginAtClaim(error);
   ClaimError.onRead(error, noteFailedCheck(journal, { claims, verdict, captured }));
   throw error;
 }

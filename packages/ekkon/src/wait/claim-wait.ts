@@ -1,6 +1,7 @@
 import { isUnfinished } from '../claim/count.ts';
 import { countedBy, type HeldClaim, innermost, partsOf } from '../claim/kinds.ts';
 import type { Diagnosis, Verdict, Waited } from '../explain/finding.ts';
+import { lastEvent } from '../explain/last-event.ts';
 import { pendingCalls } from '../explain/pending-calls.ts';
 import type { UnawaitedDiagnosis } from '../explain/rule-finding.ts';
 import { type CapturedSite, captureSite, readSite, type Site } from '../record/call-site.ts';
@@ -35,17 +36,18 @@ export interface ClaimWait {
  * Waits for a claim: `reach` until it holds, `stays` as long as it does. It is told of the events that
  * the claim has to do with, and asks nothing of a timer but when the time is over.
  *
- * @param ms milliseconds until the time is over
+ * @param time `ms`: milliseconds until the time is over. `work`: what should bring the claim about
  */
 export function waitForClaim(
   word: 'reach' | 'stays',
   claim: HeldClaim,
   journal: Journal,
-  ms: number,
+  time: { readonly ms: number; readonly work?: PromiseLike<unknown> | undefined },
   below: Below,
 ): ClaimWait {
   const wait = new Waiting(word, claim, journal, captureSite(below));
-  wait.begin(ms);
+  wait.begin(time.ms);
+  if (time.work !== undefined) wait.follow(time.work);
   return wait;
 }
 
@@ -88,6 +90,22 @@ class Waiting implements ClaimWait {
         if (this.state === 'held' && !this.goesOn) this.forget();
       });
     } else this.attention.leave();
+  }
+
+  /** Ends with the work that should bring the claim about; its error is the wait's, or nobody's if nothing waits any more. */
+  follow(work: PromiseLike<unknown>): void {
+    work.then(
+      () => {
+        this.look();
+        if (this.state === 'open') this.end('finished');
+      },
+      (reason) => {
+        if (this.state !== 'open') throw reason;
+        this.state = 'failed';
+        this.stop();
+        this.settle.reject(reason);
+      },
+    );
   }
 
   get site(): Site | undefined {
@@ -146,7 +164,12 @@ class Waiting implements ClaimWait {
     const told = found.length > 0 ? found : withoutReason(word, claim, attention, ended);
     if (told.length === 0) this.succeed();
     else {
-      const waited = { ended, after: this.passed(), pending: pendingCalls(journal) };
+      const waited = {
+        ended,
+        after: this.passed(),
+        pending: pendingCalls(journal),
+        last: lastEvent(journal),
+      };
       this.fail({ ...makeVerdict(journal, told, { claims: 1, closing: false }), waited });
     }
   }

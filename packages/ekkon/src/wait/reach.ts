@@ -20,24 +20,36 @@ const usualWithin = 1_000;
  * A claim with an upper bound goes on being judged until the ledger is closed. A claim that holds
  * only because what it speaks of has not occurred is not reached.
  *
- * @param options `within`: how long to wait, in milliseconds (default 1000); the ledger's clock tells it
+ * @param options `within`: how long to wait, in milliseconds (default 1000); the ledger's clock tells it. `while`: the
+ * work that should bring the claim about. If it rejects, so does the wait, with the same error; if it ends and the claim
+ * does not hold, the wait fails at once
  * @returns a promise that rejects with a `ClaimError` if the claim was not reached: the report of
  * `check`, with what was still pending and for how long. It rejects with a `TypeError` for what is not a
  * claim, and for a claim that can only break.
  * @example
  * void night.run(targets);
  * await reach(once(call(dome.close)), { within: 200 });
+ * await reach(once(call(dome.close)), { while: night.run(targets) });
  * @see stays for claims that hold already and are to go on holding
  */
-export function reach(claim: Claim, options: { readonly within?: number } = {}): Promise<void> {
+export function reach(
+  claim: Claim,
+  options: { readonly within?: number; readonly while?: PromiseLike<unknown> } = {},
+): Promise<void> {
   try {
     const held = asClaim(claim, reach);
     const { journal } = held;
-    readOptions(options, ['within'], reach);
-    const { within = usualWithin } = options;
+    readOptions(options, ['within', 'while'], reach);
+    const { within = usualWithin, while: work } = options;
     if (!isDuration(within)) {
       refuse(
         `reach: within must be a number of milliseconds, 0 or more, not ${shortValue(within)}. Write reach(claim, { within: 500 }).`,
+        reach,
+      );
+    }
+    if (work !== undefined && typeof work?.then !== 'function') {
+      refuse(
+        `reach: while must be the promise of the work that is to bring the claim about, not ${shortValue(work)}. Write reach(claim, { while: run() }).`,
         reach,
       );
     }
@@ -48,7 +60,7 @@ export function reach(claim: Claim, options: { readonly within?: number } = {}):
         reach,
       );
     }
-    const wait = waitForClaim('reach', held, journal, within, reach);
+    const wait = waitForClaim('reach', held, journal, { ms: within, work }, reach);
     noteWait(journal, wait);
     return wait.promise as Promise<unknown> as Promise<void>;
   } catch (error) {

@@ -31,7 +31,7 @@ export function stays(claim: Claim, options: { readonly for: number }): Promise<
       );
     }
     refuseClosed(journal, 'stays()', stays);
-    const wait = waitForClaim('stays', held, journal, time, stays);
+    const wait = waitForClaim('stays', held, journal, { ms: time }, stays);
     noteWait(journal, wait);
     return wait.promise as Promise<unknown> as Promise<void>;
   } catch (error) {

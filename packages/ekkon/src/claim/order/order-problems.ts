@@ -1,11 +1,12 @@
 import type { Edit } from '../../explain/cheapest-edit.ts';
 import type { Moment, OrderProblem } from '../../explain/finding.ts';
+import { nearestFirst } from '../../explain/nearest.ts';
 import { callsOf, type HeldEvent } from '../../pattern/event.ts';
-import { eventDifferences, eventFit, speaksOf } from '../../pattern/fit.ts';
+import { eventFit, speaksOf } from '../../pattern/fit.ts';
 import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import type { HeldEntry } from '../../record/journal.ts';
-import { type Difference, distanceOf } from '../../value/difference.ts';
+import type { Difference } from '../../value/difference.ts';
 import { printsAs } from '../../value/prints-as.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
@@ -94,15 +95,11 @@ function nearIn(
   if (leaf === undefined) return undefined;
   const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
   const end = (before === undefined ? undefined : events[before]?.entry.id) ?? entries.length + 1;
-  let nearest: { entry: Entry; differences: readonly Difference[] } | undefined;
   // Ids are places in the record, from 1: what lies between the two need not be searched for.
-  for (const entry of entries.slice(start, Math.min(end, start + placesSearched) - 1)) {
-    if (!speaksOf(callsOf(leaf), entry) || eventFit(leaf, entry) !== 'differs') continue;
-    const differences = eventDifferences(leaf, entry);
-    if (nearest === undefined || distanceOf(differences) < distanceOf(nearest.differences)) {
-      nearest = { entry: entryData(entry), differences };
-    }
-  }
+  const between = entries
+    .slice(start, Math.min(end, start + placesSearched) - 1)
+    .filter((entry) => speaksOf(callsOf(leaf), entry) && eventFit(leaf, entry) === 'differs');
+  const [nearest] = nearestFirst(leaf, between, entries);
   return nearest;
 }
 

@@ -23,8 +23,8 @@ export const array: ValueKind = {
       return decodeDerived(decoding, items, json);
     },
   },
-  compare: (comparison, claimed, recorded) =>
-    compareArrays(comparison, claimed as Items, recorded as Items),
+  compare: (comparison, expected, received) =>
+    compareArrays(comparison, expected as Items, received as Items),
   print: (printing, value) => printArray(printing, value as Items),
 };
 

@@ -18,11 +18,11 @@ export const bytes: ValueKind = {
   show: (_, value) => alike(value, shownAlike(value, new Uint8Array(bytesOf(value)).buffer)),
   encode: (_, value) => encodeBytes(value),
   decode: { bytes: (decoding, json) => made(decoding, decodeBytes(json)) },
-  compare(comparison, claimed, recorded) {
-    if (isTyped(claimed)) compareItems(comparison, claimed, recorded as Uint8Array);
+  compare(comparison, expected, received) {
+    if (isTyped(expected)) compareItems(comparison, expected, received as Uint8Array);
     else {
-      compareItems(comparison, bytesOf(claimed), bytesOf(recorded));
-      compareProperties(comparison, claimed, recorded);
+      compareItems(comparison, bytesOf(expected), bytesOf(received));
+      compareProperties(comparison, expected, received);
     }
   },
   print: printBytes,
@@ -95,16 +95,16 @@ const placesListed = 20;
 
 function compareItems(
   comparison: Comparison,
-  claimed: ArrayLike<unknown>,
-  recorded: ArrayLike<unknown>,
+  expected: ArrayLike<unknown>,
+  received: ArrayLike<unknown>,
 ): void {
-  const length = Math.max(claimed.length, recorded.length);
+  const length = Math.max(expected.length, received.length);
   let listed = 0;
   for (let at = 0; at < length && listed < placesListed; at++) {
-    const [one, other] = [claimed[at], recorded[at]];
+    const [one, other] = [expected[at], received[at]];
     if (one === other || (Number.isNaN(one) && Number.isNaN(other))) continue;
-    if (at >= recorded.length) comparison.missing(at, one);
-    else if (at >= claimed.length) comparison.surplus(at, other);
+    if (at >= received.length) comparison.missing(at, one);
+    else if (at >= expected.length) comparison.surplus(at, other);
     else comparison.below(at, one, other);
     listed++;
   }

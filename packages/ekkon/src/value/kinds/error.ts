@@ -29,8 +29,8 @@ export const error: ValueKind = {
       return decodeOwn(decoding, made(decoding, Object.create(prototype)), pairsIn(json, 'own'));
     },
   },
-  compare: (comparison, claimed, recorded) =>
-    compareProperties(comparison, claimed, recorded, 'all'),
+  compare: (comparison, expected, received) =>
+    compareProperties(comparison, expected, received, 'all'),
   print: printError,
 };
 

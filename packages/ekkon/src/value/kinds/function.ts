@@ -8,7 +8,7 @@ export const func: ValueKind = {
   copy: (_, value) => value,
   show: (_, value) => value,
   encode: (encoding, value) => encoding.shown(value),
-  compare: (comparison, claimed, recorded) => comparison.add('changed', claimed, recorded),
+  compare: (comparison, expected, received) => comparison.add('changed', expected, received),
   print: (_, value) => printFunction(value),
 };
 

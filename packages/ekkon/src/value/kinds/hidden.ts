@@ -10,8 +10,8 @@ export const hidden: ValueKind = {
   copy: copyHidden,
   show: (_, value) => value,
   encode: (encoding, value) => encoding.shown(value),
-  compare: (comparison, claimed, recorded) =>
-    comparison.add('opaque', claimed, recorded, { why: 'hidden' }),
+  compare: (comparison, expected, received) =>
+    comparison.add('opaque', expected, received, { why: 'hidden' }),
   print: (_, value) => `‹${className(value) ?? 'object'}, state hidden›`,
 };
 

@@ -28,8 +28,8 @@ export const instance: ValueKind = {
       return decodeOwn(decoding, made(decoding, Object.create(prototype)), pairsIn(json, 'own'));
     },
   },
-  compare: (comparison, claimed, recorded) =>
-    compareProperties(comparison, claimed, recorded, 'all'),
+  compare: (comparison, expected, received) =>
+    compareProperties(comparison, expected, received, 'all'),
   print(printing, value) {
     const keys = Reflect.ownKeys(value);
     if (keys.length === 0 && hidesState(value)) return hidden.print(printing, value);

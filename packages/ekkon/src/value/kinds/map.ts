@@ -32,10 +32,10 @@ export const map: ValueKind = {
       return decodeDerived(decoding, decoded, json);
     },
   },
-  compare: (comparison, claimed, recorded) =>
-    comparison.inside(claimed, recorded, () => {
-      compareMaps(comparison, claimed, recorded);
-      compareProperties(comparison, claimed, recorded);
+  compare: (comparison, expected, received) =>
+    comparison.inside(expected, received, () => {
+      compareMaps(comparison, expected, received);
+      compareProperties(comparison, expected, received);
     }),
   print: (printing, value) => ({
     open: `new ${className(value) ?? 'Map'}([`,

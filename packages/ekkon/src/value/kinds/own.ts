@@ -20,7 +20,7 @@ export const own: ValueKind = {
   },
   show: showOwnValue,
   encode: encodeOwnValue,
-  compare: (comparison, claimed, recorded) => comparison.add('changed', claimed, recorded),
+  compare: (comparison, expected, received) => comparison.add('changed', expected, received),
   print: printOwnValue,
 };
 

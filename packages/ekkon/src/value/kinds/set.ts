@@ -31,10 +31,10 @@ export const set: ValueKind = {
       return decodeDerived(decoding, decoded, json);
     },
   },
-  compare: (comparison, claimed, recorded) =>
-    comparison.inside(claimed, recorded, () => {
-      compareSets(comparison, claimed, recorded);
-      compareProperties(comparison, claimed, recorded);
+  compare: (comparison, expected, received) =>
+    comparison.inside(expected, received, () => {
+      compareSets(comparison, expected, received);
+      compareProperties(comparison, expected, received);
     }),
   print: (printing, value) => ({
     open: `new ${className(value) ?? 'Set'}([`,

@@ -16,10 +16,10 @@ export function bySlot(make: (value: object) => object, stateOf: (value: object)
     copy: (copying: Copying, value: object) =>
       addOwn(copying, value, remember(copying, value, alike(value, make(value)))),
     show: (showing: Showing, value: object) => showOwn(showing, value, alike(value, make(value))),
-    compare(comparison: Comparison, claimed: object, recorded: object) {
-      if (Object.is(stateOf(claimed), stateOf(recorded)))
-        compareProperties(comparison, claimed, recorded);
-      else comparison.add('changed', claimed, recorded);
+    compare(comparison: Comparison, expected: object, received: object) {
+      if (Object.is(stateOf(expected), stateOf(received)))
+        compareProperties(comparison, expected, received);
+      else comparison.add('changed', expected, received);
     },
   };
 }

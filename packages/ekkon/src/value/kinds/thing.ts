@@ -9,8 +9,8 @@ export const thing: ValueKind = {
   copy: (_, value) => copyThing(value),
   show: (_, value) => value,
   encode: (encoding, value) => encoding.shown(value),
-  compare: (comparison, claimed, recorded) =>
-    comparison.add('changed', claimed, recorded, { why: 'another' }),
+  compare: (comparison, expected, received) =>
+    comparison.add('changed', expected, received, { why: 'another' }),
   print: (_, value) => printThing(value),
 };
 

@@ -17,6 +17,6 @@ export interface ValueKind {
   /** How it is read, by the `$` that it is written with. */
   readonly decode?: { readonly [tag: string]: (decoding: Decoding, json: Tagged) => unknown };
   /** Notes where a recorded object is not as expected; both are of this kind, and of one class. */
-  compare(comparison: Comparison, claimed: object, recorded: object): void;
+  compare(comparison: Comparison, expected: object, received: object): void;
   print(printing: Printing, value: object): Piece;
 }

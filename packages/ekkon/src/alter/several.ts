@@ -1,0 +1,257 @@
+import { partsOf } from '../claim/kinds.ts';
+import type { Wanted } from '../claim/parts.ts';
+import type { FoundCause } from '../explain/cause.ts';
+import { printTarget } from '../notation/label.ts';
+import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
+import { missingEntry, type Search } from './candidates.ts';
+import { type Change, tickBehind } from './change.ts';
+import { type FailedClaim, placesIn, wantedBy } from './failed-claim.ts';
+
+/** Several entries altered at once: what is told of it, and the change. */
+export type Several = Pick<FoundCause, 'alteration' | 'entries'> &
+  Partial<FoundCause> & {
+    readonly change: Change;
+    /** Whether it puts in what is missing. */
+    readonly mendsMissing: boolean;
+  };
+
+/** How many entries are put in at most. */
+const addedMost = 40;
+
+/** A pattern that failed claims want more of, and whether a claim says where. */
+type Want = Wanted & { readonly isInOrder: boolean };
+
+/**
+ * Changes of several entries that may be one fault, the most particular first: a turn of a loop, steps that are missing
+ * at one place of a sequence, all calls of one member, or of one double, and the end of the record.
+ */
+export function* severalFor(search: Search): Generator<Several> {
+  const wanted = wantedIn(search);
+  yield* turns(search, wanted);
+  yield* stepsAtOnePlace(search);
+  yield* surplusOfOneMember(search);
+  yield* missingOfOneMember(search, wanted);
+  yield* missingOfOneDouble(search, wanted);
+  yield* tail(search, wanted);
+}
+
+function wantedIn({ failed }: Search): readonly Want[] {
+  return failed
+    .flatMap((each) => wantedBy(each).map((want) => ({ ...want, isInOrder: isInOrder(each) })))
+    .sort((one, other) => rankWanted(one) - rankWanted(other));
+}
+
+/** Whether a claim says the order of what it wants. */
+function isInOrder({ claim }: FailedClaim): boolean {
+  return partsOf(claim).patternAt !== undefined;
+}
+
+/** Steps of a sequence come first, and what says nothing of arguments last: others may be what it wants. */
+function rankWanted(want: Want): number {
+  return (tells(want.event) ? 0 : 2) + (want.isInOrder ? 0 : 1);
+}
+
+/** What is missing, behind a tick, in its order; what several claims want comes once. */
+function entriesFor(search: Search, wanted: readonly Want[], behind: number): readonly HeldEntry[] {
+  const added: HeldEntry[] = [];
+  for (const { event, missing } of wanted) {
+    const known = added.filter((entry) => eventFit(event, entry) === 'fits').length;
+    for (let left = missing - known; left > 0; left--) {
+      const tick = tickBehind(behind, 8 * added.length + 8);
+      const entry = missingEntry(search, event, tick, added.length);
+      if (entry === undefined || added.length >= addedMost) return added;
+      added.push(entry);
+    }
+  }
+  return added;
+}
+
+/** One more turn of a loop: each of some members is missing once, and they came together as often before. */
+function* turns(search: Search, wanted: readonly Want[]): Generator<Several> {
+  const { entries } = search.journal;
+  const byCount = groupsOf(distinctTargets(wanted), (target) => callsIn(entries, target).length);
+  for (const [count, targets] of byCount) {
+    if (count === 0 || targets.length < 2) continue;
+    const among = new Set(targets);
+    const turn = entries.filter(({ target }) => among.has(target)).slice(-targets.length);
+    const last = turn.at(-1);
+    const isTurn = new Set(turn.map(({ target }) => target)).size === targets.length;
+    if (!isTurn || last === undefined) continue;
+    const place = new Map(turn.map(({ target }, at) => [target, at]));
+    const inTurn = wanted
+      .filter(({ event }) => among.has(targetOf(event)))
+      .sort(
+        (one, other) =>
+          placeOf(place, one) - placeOf(place, other) || rankWanted(one) - rankWanted(other),
+      );
+    const added = [...entriesFor(search, inTurn, last.ended ?? last.began)].sort(
+      (one, other) => one.began - other.began,
+    );
+    if (added.length !== targets.length) continue;
+    const next = entries.find(({ began }) => began > last.began);
+    yield {
+      alteration: 'insert',
+      entries: [],
+      missing: labelsOf(added),
+      turn: count + 1,
+      between: [entryData(last), next && entryData(next)],
+      change: { without: [], added },
+      mendsMissing: true,
+    };
+  }
+}
+
+function placeOf(place: ReadonlyMap<Target, number>, { event }: Want): number {
+  return place.get(targetOf(event)) ?? 0;
+}
+
+/** The steps that a sequence misses between the same two events. */
+function* stepsAtOnePlace(search: Search): Generator<Several> {
+  const { entries, tick } = search.journal;
+  const byId = new Map(entries.map((entry) => [entry.id, entry]));
+  for (const failed of search.failed) {
+    const places = groupsOf(placesIn(failed), ({ after, before }) => `${after} ${before}`);
+    for (const steps of places.values()) {
+      const [first] = steps;
+      if (first === undefined || steps.length < 2) continue;
+      const [after, before] = [byId.get(first.after), byId.get(first.before)];
+      const behind =
+        after?.ended ?? after?.began ?? (before === undefined ? tick : before.began - 1);
+      const wants = steps.map(({ event }) => ({ event, missing: 1, isInOrder: true }));
+      const added = entriesFor(search, wants, behind);
+      if (added.length < 2) continue;
+      yield {
+        alteration: 'insert',
+        entries: [],
+        missing: labelsOf(added),
+        between: [after && entryData(after), before && entryData(before)],
+        change: { without: [], added },
+        mendsMissing: true,
+      };
+    }
+  }
+}
+
+/** Everything that claims have too much of, member by member. */
+function* surplusOfOneMember({ failed, journal }: Search): Generator<Several> {
+  const ids = new Set(
+    failed.flatMap(({ diagnosis }) => (diagnosis.code === 'surplusCall' ? diagnosis.culprits : [])),
+  );
+  const surplus = journal.entries.filter(({ id }) => ids.has(id));
+  for (const entries of groupsOf(surplus, ({ target }) => target).values()) {
+    if (entries.length < 2) continue;
+    yield {
+      alteration: 'drop',
+      entries: entries.map(entryData),
+      together: true,
+      change: { without: entries, added: [] },
+      mendsMissing: false,
+    };
+  }
+}
+
+/** Everything that claims miss, member by member. */
+function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator<Several> {
+  const { entries, tick } = search.journal;
+  for (const target of distinctTargets(wanted)) {
+    const added = entriesFor(
+      search,
+      wanted.filter(({ event }) => targetOf(event) === target),
+      tick,
+    );
+    if (added.length === 0) continue;
+    const received = callsIn(entries, target).length;
+    yield {
+      alteration: 'insert',
+      entries: [],
+      missing: labelsOf(added),
+      counts: { received, missing: added.length, kind: (added[0] as HeldEntry).kind },
+      change: { without: [], added },
+      mendsMissing: true,
+    };
+  }
+}
+
+/** Everything that claims miss of a double that nothing used. */
+function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator<Several> {
+  const { entries, tick } = search.journal;
+  if (entries.length === 0) return;
+  const byDouble = groupsOf(wanted, ({ event }) => targetOf(event).double);
+  for (const [double, wants] of byDouble) {
+    if (entries.some(({ target }) => target.double === double)) continue;
+    const added = entriesFor(search, wants, tick);
+    if (new Set(added.map(({ target }) => target)).size < 2) continue;
+    yield {
+      alteration: 'insert',
+      entries: [],
+      missing: labelsOf(added),
+      member: double,
+      change: { without: [], added },
+      mendsMissing: true,
+    };
+  }
+}
+
+/** Everything that is missing, put in at the end of the record. */
+function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
+  const { entries, tick } = search.journal;
+  const added = entriesFor(search, wanted, tick);
+  if (added.length < 2 || !mayHaveStopped(search, added)) return;
+  const held = entries.at(-1);
+  const last = held && entryData(held);
+  yield {
+    alteration: 'tail',
+    entries: last === undefined ? [] : [last],
+    missing: labelsOf(added),
+    between: [last, undefined],
+    change: { without: [], added },
+    mendsMissing: true,
+  };
+}
+
+/**
+ * Whether a record looks as if it stopped too early: it is empty, a sequence misses its last steps, or several members
+ * were never called.
+ */
+function mayHaveStopped({ journal, failed }: Search, added: readonly HeldEntry[]): boolean {
+  const { entries } = journal;
+  if (entries.length === 0) return true;
+  if (failed.flatMap(placesIn).some(({ before }) => before === Number.POSITIVE_INFINITY))
+    return true;
+  const targets = new Set(added.map(({ target }) => target));
+  return targets.size >= uncalledLeast && !entries.some(({ target }) => targets.has(target));
+}
+
+/** How many members have to be without a call for the record to look cut. */
+const uncalledLeast = 3;
+
+function groupsOf<T, K>(items: readonly T[], keyOf: (item: T) => K): ReadonlyMap<K, readonly T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const known = groups.get(key);
+    if (known === undefined) groups.set(key, [item]);
+    else known.push(item);
+  }
+  return groups;
+}
+
+function targetOf(event: HeldEvent): Target {
+  return callsOf(event).member.target;
+}
+
+function distinctTargets(wanted: readonly Want[]): readonly Target[] {
+  return [...new Set(wanted.map(({ event }) => targetOf(event)))];
+}
+
+function callsIn(entries: readonly HeldEntry[], target: Target): readonly HeldEntry[] {
+  return entries.filter((entry) => entry.target === target);
+}
+
+function labelsOf(entries: readonly HeldEntry[]): readonly string[] {
+  return [...new Set(entries.map(({ target }) => printTarget(target)))];
+}

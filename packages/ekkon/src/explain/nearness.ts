@@ -1,0 +1,140 @@
+import { sameValue } from '../match/same-value.ts';
+import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { eventDifferences, speaksOf } from '../pattern/fit.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { type Difference, distanceOf } from '../value/difference.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
+
+/** How near a call is to a pattern that it does not match. */
+export interface HowNear {
+  /** 0 if it matches. Each argument adds at most 1, and less if it is equal in most calls of the member. */
+  readonly distance: number;
+  /** Whether an argument that tells calls apart is nearly as expected, so that this call may be the one that is meant. */
+  readonly agrees: boolean;
+  /** Whether enough of it is as expected, or of the same type, for it to be meant if no other call is left. */
+  readonly isAlike: boolean;
+}
+
+/** Calls of one member that an argument is compared in, to see how much it tells. */
+const callsCompared = 40;
+
+/** From this share of a value on, an argument no longer agrees. */
+const farFrom = 0.5;
+
+/** How far off arguments are on average, at most, if a call is like the one that is expected. */
+const alikeUpTo = 0.75;
+
+/** Tells how near calls are to a pattern, given the entries among which they are. */
+export function nearnessTo(event: HeldEvent, entries: readonly HeldEntry[]): Nearness {
+  return new Nearness(event, entries);
+}
+
+/** Tells how near the calls of a pattern's member are to it, argument by argument. */
+class Nearness {
+  private readonly event: HeldEvent;
+  private readonly calls: readonly HeldEntry[];
+
+  /** @param entries those among which the calls are */
+  constructor(event: HeldEvent, entries: readonly HeldEntry[]) {
+    this.event = event;
+    const calls: HeldEntry[] = [];
+    for (const entry of entries) {
+      if (calls.length >= callsCompared) break;
+      if (speaksOf(callsOf(event), entry)) calls.push(entry);
+    }
+    this.calls = calls;
+  }
+
+  /** The distance if every argument told as much: to choose those that are worth a closer look. */
+  roughly(entry: HeldEntry): number {
+    const { ofEnd, parts } = this.parts(entry);
+    return parts.reduce((sum, off) => sum + off, ofEnd);
+  }
+
+  of(entry: HeldEntry): HowNear {
+    const { ofEnd, parts, isWhole } = this.parts(entry);
+    let distance = ofEnd;
+    let agrees = isWhole || (ofEnd > 0 && parts.every((off) => off === 0));
+    parts.forEach((off, at) => {
+      const tells = this.tells(entry, at);
+      distance += off * (0.5 + 0.5 * tells);
+      if (off <= farFrom && tells >= 0.5) agrees = true;
+    });
+    const whole = parts.reduce((sum, off) => sum + off, 0);
+    return { distance, agrees, isAlike: agrees || whole <= alikeUpTo * parts.length };
+  }
+
+  /** How much of each argument is not as expected; `isWhole` if it cannot be told argument by argument. */
+  private parts(entry: HeldEntry): {
+    readonly ofEnd: number;
+    readonly parts: readonly number[];
+    readonly isWhole: boolean;
+  } {
+    const differences = eventDifferences(this.event, entry);
+    const { claimed, lens } = callsOf(this.event);
+    if (claimed === undefined || lens !== undefined)
+      return { ofEnd: distanceOf(differences), parts: [], isWhole: true };
+    const byPlace = new Map<PropertyKey | undefined, Difference[]>();
+    for (const difference of differences) {
+      const [place] = difference.path;
+      const known = byPlace.get(place);
+      if (known === undefined) byPlace.set(place, [difference]);
+      else known.push(difference);
+    }
+    const places = Math.max(claimed.items.length, claimed.rest ? 0 : entry.args.length);
+    const parts: number[] = [];
+    for (let at = 0; at < places; at++)
+      parts.push(partOff(byPlace.get(at) ?? [], claimed.items[at]));
+    const ofEnd = differences.filter(({ path: [place] }) => typeof place !== 'number');
+    return { ofEnd: distanceOf(ofEnd), parts, isWhole: false };
+  }
+
+  /** How rare the argument of a call is among the calls of the member: 1 if no other has an equal one there. */
+  private tells(entry: HeldEntry, at: number): number {
+    const others = this.calls.filter((call) => call !== entry);
+    if (others.length === 0) return 1;
+    const value = entry.args[at];
+    const equal = others.filter(({ args }) => sameValue(args[at], value)).length;
+    return 1 - equal / others.length;
+  }
+}
+
+/** How much of one argument is not as expected: 0 if nothing differs, 1 if all of it does. */
+function partOff(differences: readonly Difference[], expected: unknown): number {
+  if (differences.length === 0) return 0;
+  const [first] = differences;
+  if (first !== undefined && first.path.length === 1) return wholeOff(first);
+  let off = 0;
+  for (const difference of differences) off += Math.min(1, distanceOf([difference]));
+  return Math.min(1, off / Math.max(leavesIn(expected), differences.length + 1));
+}
+
+/** How far off an argument is that differs as a whole. */
+function wholeOff(difference: Difference): number {
+  const { kind, expected, received } = difference;
+  if (kind === 'moved' || received instanceof Promise) return farFrom;
+  // A number that was given as a text is the number that was meant.
+  if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
+    return 0.25;
+  if (kind === 'missing' || kind === 'surplus') return alikeUpTo;
+  if (typeof expected === 'string' && typeof received === 'string')
+    return Math.min(1, 2 * (distanceOf([difference]) - 0.5));
+  if (kind === 'changed' && typeof expected === typeof received && isPrimitive(expected))
+    return alikeUpTo;
+  return Math.min(1, distanceOf([difference]));
+}
+
+const leavesCounted = 100;
+
+/** How many values an expected one holds, at most 100. */
+function leavesIn(value: unknown, left = leavesCounted): number {
+  if (isPrimitive(value) || left <= 0) return 1;
+  let count = 0;
+  for (const key of Object.keys(value as object)) {
+    const descriptor = Object.getOwnPropertyDescriptor(value, key);
+    if (descriptor !== undefined && 'value' in descriptor)
+      count += leavesIn(descriptor.value, left - 1 - count);
+    if (count >= left) break;
+  }
+  return Math.max(1, count);
+}

@@ -1,0 +1,104 @@
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { isPrimitive } from '../value/is-primitive.ts';
+import type { FoundCause } from './cause.ts';
+import type { Diagnosis } from './finding.ts';
+
+/** How many entries are looked through for the arguments of a call that is missing. */
+const entriesSearched = 2_000;
+
+/** How deep texts and numbers of arguments are looked for. */
+const depthSearched = 3;
+
+/** Tells when findings on a record happened. */
+export function whensIn(journal: Journal): Whens {
+  return new Whens(journal);
+}
+
+/**
+ * Tells at which tick of a record something went wrong, so that findings can stand in the order of time. A call that is
+ * missing belongs where its arguments are first heard of, else to the start; what has no place at all comes last.
+ */
+class Whens {
+  private readonly journal: Journal;
+  private readonly byId: ReadonlyMap<number, HeldEntry>;
+  private firsts: ReadonlyMap<unknown, First> | undefined;
+
+  constructor(journal: Journal) {
+    this.journal = journal;
+    this.byId = new Map(journal.entries.map((entry) => [entry.id, entry]));
+  }
+
+  ofFinding(diagnosis: Diagnosis): number {
+    const [first] = this.began(diagnosis.culprits);
+    if (first !== undefined) return first;
+    if (diagnosis.code !== 'missingCall') return Number.POSITIVE_INFINITY;
+    return this.firstHeard(diagnosis.claimedArguments ?? []) ?? this.firstOf(diagnosis.member);
+  }
+
+  /** @param explained the findings that the cause explains */
+  ofCause(cause: FoundCause, explained: readonly Diagnosis[]): number {
+    const [after] = cause.between ?? [];
+    if (cause.alteration === 'insert' || cause.alteration === 'tail')
+      return after === undefined
+        ? Math.min(...explained.map((each) => this.ofFinding(each)))
+        : (this.byId.get(after.id)?.began ?? 0) + 0.5;
+    const [first] = this.began(cause.entries.map(({ id }) => id));
+    return first ?? Number.POSITIVE_INFINITY;
+  }
+
+  private began(ids: readonly number[]): readonly number[] {
+    return ids.flatMap((id) => this.byId.get(id)?.began ?? []).sort((one, other) => one - other);
+  }
+
+  /** The tick of the first call of a member; 0 if there is none. */
+  private firstOf(member: string): number {
+    return this.journal.entries.find(({ target }) => target.label === member)?.began ?? 0;
+  }
+
+  /** The tick of the first entry that has a text or a number of some arguments which few entries have. */
+  private firstHeard(args: readonly unknown[]): number | undefined {
+    this.firsts ??= firstsIn(this.journal.entries.slice(0, entriesSearched));
+    let rarest: First | undefined;
+    for (const part of partsIn(args)) {
+      const found = this.firsts.get(part);
+      if (found !== undefined && (rarest === undefined || found.count < rarest.count))
+        rarest = found;
+    }
+    const isRare = rarest !== undefined && 2 * rarest.count < this.journal.entries.length;
+    return isRare ? rarest?.tick : undefined;
+  }
+}
+
+/** Where a value first stands in the arguments of a record, and in how many entries. */
+interface First {
+  readonly tick: number;
+  count: number;
+}
+
+function firstsIn(entries: readonly HeldEntry[]): ReadonlyMap<unknown, First> {
+  const firsts = new Map<unknown, First>();
+  for (const { args, began } of entries) {
+    for (const part of new Set(partsIn(args))) {
+      const known = firsts.get(part);
+      if (known === undefined) firsts.set(part, { tick: began, count: 1 });
+      else known.count++;
+    }
+  }
+  return firsts;
+}
+
+/** Texts and numbers that are looked at of the arguments of one entry. */
+const partsSearched = 100;
+
+/** The texts and numbers in some values, to a depth; the first hundred. */
+function partsIn(value: unknown, depth = depthSearched, found: unknown[] = []): readonly unknown[] {
+  if (found.length >= partsSearched) return found;
+  if (typeof value === 'string' || typeof value === 'number') found.push(value);
+  if (isPrimitive(value) || typeof value === 'function' || depth < 0) return found;
+  for (const key of Object.keys(value as object).slice(0, partsSearched)) {
+    const descriptor = Object.getOwnPropertyDescriptor(value, key);
+    if (descriptor !== undefined && 'value' in descriptor)
+      partsIn(descriptor.value, depth - 1, found);
+  }
+  return found;
+}
