@@ -18,6 +18,8 @@ import {
   plan,
   times,
 } from 'ekkon';
+import { benchBlameCost } from './blame-cost.mjs';
+import { benchDepot } from './depot.mjs';
 
 /*
  * How often the first cause names the fault. Random records are made with 5 to 30 claims of all kinds that hold on
@@ -235,6 +237,8 @@ export async function benchBlame() {
     );
   }
   await benchTwo();
+  await benchDepot();
+  benchBlameCost();
 }
 
 /** Two faults, where no single alteration explains all. */

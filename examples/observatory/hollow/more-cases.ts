@@ -151,7 +151,7 @@ export const moreCases: readonly Case[] = [
     name: 'a check that fails is swallowed',
     rules: 'usual',
     finding:
-      /^a check \(.*more-cases\.ts:\d+\) failed, and its error was swallowed: never dome\.close: #2 dome\.close .* is unexpected/,
+      /^a check \(.*more-cases\.ts:\d+\) failed, and its error was swallowed: never dome\.close: #2 dome\.close\(\) .* is unexpected/,
     hollow(ledger) {
       const { keeper, dome } = rainyNight(ledger);
       keeper.tend();

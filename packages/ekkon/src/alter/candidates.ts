@@ -1,4 +1,4 @@
-import { innerOf, partsOf } from '../claim/kinds.ts';
+import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { nearnessTo } from '../explain/nearness.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
@@ -34,7 +34,14 @@ export interface Candidate {
 }
 
 /** How many entries are tried for one pattern, in each way. */
-const triedForEach = 40;
+const triedForEach = 20;
+
+/** How many entries are tried that one claim has too much of. */
+const unwantedTried = 40;
+
+/** How many entries are moved, and to how many places something is moved or put in. */
+const movedTried = 12;
+const gapsTried = 60;
 
 /** What candidates are made from. */
 export interface Search {
@@ -45,6 +52,8 @@ export interface Search {
   readonly gaps: readonly Opening[];
   /** A number for what is put in, so that several do not meet. */
   readonly round: number;
+  /** The gaps beside what some failed claims hear, by the places of their findings. */
+  readonly beside: Map<string, readonly number[]>;
   /** Entries near to what is claimed, as they are found. */
   readonly near: Map<HeldEvent, readonly Near[]>;
 }
@@ -55,24 +64,32 @@ interface Near {
   readonly distance: number;
 }
 
-/** What may explain failed claims, the likeliest kinds first. */
-export function* candidatesFor(search: Search): Generator<Candidate> {
-  const wants = search.failed.flatMap(wantedBy);
-  const wanted = distinct(wants.map(({ event }) => event));
-  const byId = new Map(search.journal.entries.map((entry) => [entry.id, entry]));
-  const unwanted = [...new Set(search.failed.flatMap(unwantedBy))].flatMap(
-    (id) => byId.get(id) ?? [],
-  );
+/** What makes calls of a record others, or drops them: the likeliest kinds first. */
+export function* changesOfCalls(search: Search): Generator<Candidate> {
   const made = madeDuring(search.journal);
-  for (const entry of unwanted) yield* drops(entry, made);
-  // One call more mends no claim that misses several.
-  const single = wanted.filter((event) =>
-    wants.some((want) => want.missing === 1 && samePattern(want.event, event)),
-  );
+  for (const entry of unwantedIn(search, search.failed)) yield* drops(entry, made);
+  const single = singleWants(search);
   for (const event of single) yield* mended(search, event);
   for (const event of single) yield* fromOtherMembers(search, event);
-  for (const event of single) yield* insertions(search, event);
-  yield* moves(search, unwanted, wanted);
+}
+
+/** What puts a call in, or elsewhere. */
+export function* changesOfPlaces(search: Search): Generator<Candidate> {
+  for (const event of singleWants(search)) yield* insertions(search, event);
+  const ofOrder = search.failed.filter(isOfOrder);
+  if (ofOrder.length > 0) yield* moves(search, unwantedIn(search, ofOrder));
+}
+
+/** The entries that failed claims have too much of, or at the wrong place: the first ones. */
+function unwantedIn({ journal }: Search, failed: readonly FailedClaim[]): readonly HeldEntry[] {
+  const ids = new Set(failed.flatMap((each) => unwantedBy(each).slice(0, unwantedTried)));
+  return journal.entries.filter(({ id }) => ids.has(id));
+}
+
+/** What claims miss once: one call more mends no claim that misses several. */
+function singleWants({ failed }: Search): readonly HeldEvent[] {
+  const wants = failed.flatMap(wantedBy);
+  return distinct(wants.flatMap(({ event, missing }) => (missing === 1 ? [event] : [])));
 }
 
 function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
@@ -167,16 +184,20 @@ function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Can
   }
 }
 
-/** What is missing, at every gap. */
+/** What is missing, at every gap that may matter. */
 function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
   const told = search.failed
     .flatMap(placesIn)
     .filter((place) => sameCalls(callsOf(place.event), callsOf(event)));
-  for (const { behind, gap } of places(search)) {
-    const { after, before } = search.gaps[gap] as Opening;
-    const isTold = told.some(
+  const isIn = ({ after, before }: Opening) =>
+    told.some(
       (place) => (after?.id ?? 0) >= place.after && (before?.id ?? place.before) <= place.before,
     );
+  const probe = missingEntry(search, event, search.journal.tick, 0);
+  if (probe === undefined) return;
+  for (const { behind, gap } of placesFor(search, probe, isIn)) {
+    const opening = gap === undefined ? undefined : search.gaps[gap];
+    const isTold = opening !== undefined && isIn(opening);
     const tick = tickBehind(behind, 8 * search.round + 1);
     const entry = missingEntry(search, event, tick, 0);
     if (entry === undefined) return;
@@ -191,8 +212,56 @@ function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
   }
 }
 
-function places({ gaps }: Search): readonly { readonly behind: number; readonly gap: number }[] {
-  return gaps.flatMap(({ ticks }, gap) => ticks.map((behind) => ({ behind, gap })));
+/**
+ * The places at which an entry is tried: beside the events of the claims to which it matters when it came, those that
+ * are preferred first; if it matters to none, at the end.
+ */
+function placesFor(
+  search: Search,
+  entry: HeldEntry,
+  isPreferred: (gap: Opening) => boolean,
+): readonly Place[] {
+  const { gaps, tracks, failed } = search;
+  const concerned = [...tracks.concernedBy({ without: [], added: [entry] })].filter(isTimed);
+  if (concerned.length === 0) return [{ behind: search.journal.tick, gap: undefined }];
+  const timed = failed.filter(({ claim }) => concerned.includes(claim));
+  const beside = gapsBeside(search, timed);
+  const preferred = beside.filter((gap) => isPreferred(gaps[gap] as Opening));
+  return placesAt(gaps, [...new Set([...preferred, ...beside])].slice(0, gapsTried));
+}
+
+/** The gaps beside the events that some failed claims hear; all of them if there are no such claims. */
+function gapsBeside(
+  { gaps, tracks, beside }: Search,
+  timed: readonly FailedClaim[],
+): readonly number[] {
+  const key = timed.map(({ at }) => at).join(' ');
+  const known = beside.get(key);
+  if (known !== undefined) return known;
+  const openings = tracks.gapsFor(timed.map(({ claim }) => claim));
+  const heard = new Set(openings.flatMap(({ after, before }) => [after, before] as const));
+  const found: number[] = [];
+  gaps.forEach(({ after, before }, gap) => {
+    if (timed.length === 0 || heard.has(after) || heard.has(before)) found.push(gap);
+  });
+  beside.set(key, found);
+  return found;
+}
+
+/** Whether it matters to a claim when entries came, and not only how many. */
+function isTimed(claim: HeldClaim): boolean {
+  const { side, asksCover } = partsOf(claim);
+  return side === undefined && asksCover === undefined;
+}
+
+/** A tick behind which something may be put in, and the gap it is in; `undefined` if any would do. */
+interface Place {
+  readonly behind: number;
+  readonly gap: number | undefined;
+}
+
+function placesAt(gaps: readonly Opening[], chosen: readonly number[]): readonly Place[] {
+  return chosen.flatMap((gap) => (gaps[gap]?.ticks ?? []).map((behind) => ({ behind, gap })));
 }
 
 /**
@@ -249,13 +318,9 @@ export function missingEntry(
   return made;
 }
 
-/** Entries that came at the wrong place, at every gap. */
-function* moves(
-  search: Search,
-  unwanted: readonly HeldEntry[],
-  wanted: readonly HeldEvent[],
-): Generator<Candidate> {
-  if (!search.failed.some(isOfOrder)) return;
+/** Entries that came at the wrong place, at every gap that may matter. */
+function* moves(search: Search, unwanted: readonly HeldEntry[]): Generator<Candidate> {
+  const wanted = distinct(search.failed.flatMap(wantedBy).map(({ event }) => event));
   const stretched = search.failed
     .filter(({ claim }) => innerOf(claim) !== undefined)
     .flatMap(({ claim }) =>
@@ -270,10 +335,12 @@ function* moves(
       wanted.some((event) => tells(event) && eventFit(event, entry) === 'fits') ||
       stretched.some((event) => eventFit(event, entry) === 'fits'),
   );
-  for (const entry of new Set([...unwanted, ...misplaced.slice(0, triedForEach)])) {
-    for (const { behind, gap } of places(search)) {
-      const { after, before } = search.gaps[gap] as Opening;
-      if (after === entry || before === entry) continue;
+  for (const entry of [...new Set([...unwanted, ...misplaced])].slice(0, movedTried)) {
+    const isNear = ({ after, before }: Opening) =>
+      Math.abs((after ?? before ?? entry).id - entry.id) <= nearby;
+    for (const { behind, gap } of placesFor(search, entry, isNear)) {
+      const opening = gap === undefined ? undefined : search.gaps[gap];
+      if (opening?.after === entry || opening?.before === entry) continue;
       yield {
         alteration: 'move',
         change: { without: [entry], added: [movedTo(entry, behind, search.round)] },
@@ -285,6 +352,9 @@ function* moves(
     }
   }
 }
+
+/** Places so many entries away are tried first. */
+const nearby = 20;
 
 /** An entry that began behind a tick; it ended when it did, if that is later and it took time. */
 function movedTo(entry: HeldEntry, behind: number, round: number): HeldEntry {

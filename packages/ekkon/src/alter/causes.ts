@@ -10,15 +10,18 @@ import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { type Candidate, candidatesFor, type Search } from './candidates.ts';
+import { type Candidate, changesOfCalls, changesOfPlaces, type Search } from './candidates.ts';
 import { both, type Change, noChange } from './change.ts';
 import { type FailedClaim, hasCause, isWorseAfter } from './failed-claim.ts';
 import { severalFor } from './several.ts';
 import { type Opening, Tracks } from './tracks.ts';
 
 /** Candidates that are judged, and events that are folded for them, before the search is given up. */
-const candidatesTried = 6_000;
-const eventsTried = 3_000_000;
+const candidatesTried = 2_000;
+const eventsTried = 200_000;
+
+/** Entries of a record beyond which no cause is looked for. */
+const entriesSearched = 20_000;
 
 /** The order of kinds that explain as much as each other. */
 const ranks: Readonly<Record<Alteration, number>> = {
@@ -49,6 +52,7 @@ export function causesOf(
 ): FoundCauses {
   const failed = failedOf(claims, found);
   if (failed.length === 0) return noCauses;
+  if (evidence.journal.entries.length > entriesSearched) return { causes: [], isBounded: true };
   const failing = new Set(failed.map(({ claim }) => claim));
   const tracks = new Tracks(claims, evidence);
   // A claim that is undecided neither holds nor fails, and has no say.
@@ -59,15 +63,14 @@ export function causesOf(
   const causes: FoundCause[] = [];
   let change = noChange;
   let left = failed;
-  for (let round = 0; left.length > 0; round++) {
+  for (let round = 0; left.length > 0 && !trial.isSpent; round++) {
     const best = trial.best(left, change, round);
-    if (trial.isSpent) return { causes: [], isBounded: true };
     if (best === undefined) break;
     causes.push(best.cause);
     change = best.change;
     left = left.filter(({ at }) => !best.cause.explains.includes(at));
   }
-  return { causes, isBounded: false };
+  return { causes, isBounded: trial.isSpent };
 }
 
 const noCauses: FoundCauses = { causes: [], isBounded: false };
@@ -101,7 +104,7 @@ class Trial {
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
   private readonly near: Search['near'] = new Map();
-  private tried = 0;
+  private count = 0;
 
   constructor(tracks: Tracks, evidence: Evidence, holding: readonly HeldClaim[]) {
     this.tracks = tracks;
@@ -113,7 +116,7 @@ class Trial {
 
   /** Whether more was tried than is allowed. */
   get isSpent(): boolean {
-    return this.tried > candidatesTried || this.tracks.record.taken > eventsTried;
+    return this.count > candidatesTried || this.tracks.record.taken > eventsTried;
   }
 
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
@@ -126,6 +129,7 @@ class Trial {
       failed,
       round,
       near,
+      beside: new Map(),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
         return gaps;
@@ -133,31 +137,50 @@ class Trial {
     };
     /** The failed claims of which one entry is a wrong call: it came, if not as claimed. */
     const mendable = new Set<FailedClaim>();
-    let best: Tried[] = [];
-    for (const candidate of candidatesFor(search)) {
-      // What was mended by an earlier cause is as it should be.
-      if (candidate.change.without.some((entry) => before.without.includes(entry))) continue;
-      this.tried++;
-      if (this.isSpent) return undefined;
-      const most = best[0]?.explains.length ?? 1;
-      const least = mends.has(candidate.alteration) ? 1 : most;
-      const explains = this.explains(failed, both(before, candidate.change), least);
-      if (explains.length === 0) continue;
-      if (mends.has(candidate.alteration)) for (const each of explains) mendable.add(each);
-      if (explains.length < most) continue;
-      const tried = { candidate, explains, rank: this.rankOf(candidate) };
-      if (explains.length > most || best.length === 0) best = [tried];
-      else best.push(tried);
-    }
+    let best: readonly Tried[] = [];
+    const tryAll = (candidates: Iterable<Candidate>) => {
+      for (const candidate of candidates) {
+        if (this.isSpent) return;
+        best = this.tried(candidate, { failed, before, best, mendable });
+      }
+    };
+    tryAll(changesOfCalls(search));
+    const most = () => best[0]?.explains.length ?? 0;
+    const together =
+      most() < failed.length ? this.several(search, before, most(), mendable) : undefined;
+    if (most() < failed.length) tryAll(changesOfPlaces(search));
+    if (together !== undefined && together.cause.explains.length > most()) return together;
     const single = chosen(best);
-    const explained = single?.[0].explains.length ?? 0;
-    if (explained < failed.length) {
-      const several = this.several(search, before, explained, mendable);
-      if (several !== undefined) return several;
-    }
-    if (single === undefined) return undefined;
+    if (single === undefined) return together;
     const change = both(before, single[0].candidate.change);
     return { cause: told(single, search), change };
+  }
+
+  /** The best candidates so far, after one more was tried. */
+  private tried(
+    candidate: Candidate,
+    {
+      failed,
+      before,
+      best,
+      mendable,
+    }: {
+      readonly failed: readonly FailedClaim[];
+      readonly before: Change;
+      readonly best: readonly Tried[];
+      readonly mendable: Set<FailedClaim>;
+    },
+  ): readonly Tried[] {
+    // What was mended by an earlier cause is as it should be.
+    if (candidate.change.without.some((entry) => before.without.includes(entry))) return best;
+    this.count++;
+    const isMend = mends.has(candidate.alteration);
+    const most = best[0]?.explains.length ?? 1;
+    const explains = this.explains(failed, both(before, candidate.change), isMend ? 1 : most);
+    if (isMend) for (const each of explains) mendable.add(each);
+    if (explains.length === 0 || explains.length < most) return best;
+    const tried = { candidate, explains, rank: this.rankOf(candidate) };
+    return explains.length > most || best.length === 0 ? [tried] : [...best, tried];
   }
 
   /** The best of what alters several entries at once, if it explains more than any single alteration. */
@@ -303,7 +326,9 @@ function gapOf(
   candidates: readonly Candidate[],
   { gaps }: Search,
 ): readonly [Entry | undefined, Entry | undefined] {
-  const places = candidates.map(({ gap }) => gap ?? 0);
+  const places = candidates.flatMap(({ gap }) => gap ?? []);
+  // It does not matter where.
+  if (places.length === 0) return [undefined, undefined];
   let [first, last] = [places[0] ?? 0, places[0] ?? 0];
   while (places.includes(first - 1)) first--;
   while (places.includes(last + 1)) last++;

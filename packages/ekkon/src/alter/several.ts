@@ -124,9 +124,10 @@ function* stepsAtOnePlace(search: Search): Generator<Several> {
       const wants = steps.map(({ event }) => ({ event, missing: 1, isInOrder: true }));
       const added = entriesFor(search, wants, behind);
       if (added.length < 2) continue;
+      const isLast = before === undefined && after !== undefined && after === entries.at(-1);
       yield {
-        alteration: 'insert',
-        entries: [],
+        alteration: isLast ? 'tail' : 'insert',
+        entries: isLast ? [entryData(after)] : [],
         missing: labelsOf(added),
         between: [after && entryData(after), before && entryData(before)],
         change: { without: [], added },
@@ -220,11 +221,23 @@ function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
 function mayHaveStopped({ journal, failed }: Search, added: readonly HeldEntry[]): boolean {
   const { entries } = journal;
   if (entries.length === 0) return true;
-  if (failed.flatMap(placesIn).some(({ before }) => before === Number.POSITIVE_INFINITY))
-    return true;
+  const places = failed.flatMap(placesIn);
+  if (places.some(({ before }) => before !== Number.POSITIVE_INFINITY)) return false;
+  if (places.length > 0 || failed.some((each) => waitsAtEnd(each, entries.length))) return true;
   const targets = new Set(added.map(({ target }) => target));
   return targets.size >= uncalledLeast && !entries.some(({ target }) => targets.has(target));
 }
+
+/** Whether something that came among the last entries was to be followed by what never came. */
+function waitsAtEnd({ diagnosis }: FailedClaim, last: number): boolean {
+  return (
+    diagnosis.code === 'neverFollowed' &&
+    diagnosis.moments.every(({ entry }) => entry.id > last - lastOnes)
+  );
+}
+
+/** How many entries are the last ones. */
+const lastOnes = 4;
 
 /** How many members have to be without a call for the record to look cut. */
 const uncalledLeast = 3;

@@ -4,6 +4,7 @@ import { eventDifferences, speaksOf } from '../pattern/fit.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
+import { isOwn } from '../value/prints-as.ts';
 
 /** How near a call is to a pattern that it does not match. */
 export interface HowNear {
@@ -105,18 +106,25 @@ function partOff(differences: readonly Difference[], expected: unknown): number 
   const [first] = differences;
   if (first !== undefined && first.path.length === 1) return wholeOff(first);
   let off = 0;
-  for (const difference of differences) off += Math.min(1, distanceOf([difference]));
-  return Math.min(1, off / Math.max(leavesIn(expected), differences.length + 1));
+  for (const difference of differences) off += isLeft(difference) ? 1 : wholeOff(difference);
+  // What a matcher asks for beside what differs is not known: one thing more, at least.
+  const leaves = isOwn(expected) ? differences.length + 1 : leavesIn(expected);
+  return Math.min(1, off / Math.max(leaves, differences.length));
 }
 
-/** How far off an argument is that differs as a whole. */
+/** Whether a part is on one side only. */
+function isLeft({ kind }: Difference): boolean {
+  return kind === 'missing' || kind === 'surplus';
+}
+
+/** How far off an argument, or a part of one, is that differs as a whole. */
 function wholeOff(difference: Difference): number {
   const { kind, expected, received } = difference;
   if (kind === 'moved' || received instanceof Promise) return farFrom;
   // A number that was given as a text is the number that was meant.
   if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
     return 0.25;
-  if (kind === 'missing' || kind === 'surplus') return alikeUpTo;
+  if (isLeft(difference)) return alikeUpTo;
   if (typeof expected === 'string' && typeof received === 'string')
     return Math.min(1, 2 * (distanceOf([difference]) - 0.5));
   if (kind === 'changed' && typeof expected === typeof received && isPrimitive(expected))

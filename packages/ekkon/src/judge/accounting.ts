@@ -93,13 +93,16 @@ function useFold(claim: HeldClaimBase, maybes: ReadonlySet<number>): UseFold<unk
   return fold as UseFold<unknown>;
 }
 
+/** What was used in stretches, one list after the other: what is added costs no more than that. */
+type UsedLists = { readonly used: readonly Used[]; readonly next: UsedLists } | undefined;
+
 /** What was used in stretches that have ended, and in those of which it is not known whether they have. */
 interface UsedSoFar {
-  readonly surely: readonly Used[];
+  readonly surely: UsedLists;
   readonly maybe: readonly Used[];
 }
 
-const nothingUsed: UsedSoFar = { surely: [], maybe: [] };
+const nothingUsed: UsedSoFar = { surely: undefined, maybe: [] };
 
 function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unknown> {
   const inner = useFold(claim.inner, maybes);
@@ -112,7 +115,8 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
       const used = inner.usedIn(state);
       if (endedOnly && maybes.has(before)) return { surely, maybe: [...maybe, ...used] };
       // One that had not ended before has ended now, unless each call ends its own.
-      return { surely: [...surely, ...used, ...(isOwnEnd ? [] : maybe)], maybe: [] };
+      const known = isOwnEnd ? used : [...used, ...maybe];
+      return { surely: { used: known, next: surely }, maybe: [] };
     },
     mindsBeginnings: false,
     beginnings: undefined,
@@ -130,8 +134,10 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
     },
     usedIn(state) {
       const { open, result } = passMarks(claim, stretches, state, Number.POSITIVE_INFINITY);
-      if (endedOnly) return result.surely;
-      return [...result.surely, ...open.flatMap((each) => inner.usedIn(each.state))];
+      const surely: Used[] = [];
+      for (let lists = result.surely; lists !== undefined; lists = lists.next)
+        surely.push(...lists.used);
+      return endedOnly ? surely : [...surely, ...open.flatMap((each) => inner.usedIn(each.state))];
     },
   };
   return fold as UseFold<unknown>;

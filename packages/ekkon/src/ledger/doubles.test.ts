@@ -220,7 +220,7 @@ spare was never called; 2 problems at the end of the test
     nothing of spare was called: was it handed to the code under test?
     on other doubles: read ×2
 
-#2 read @ is unexpected: 2 calls, expected once
+#2 read("north") @ is unexpected: 2 calls, expected once
 
  2  once read("north")
     plan at @

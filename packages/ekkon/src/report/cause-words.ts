@@ -6,7 +6,7 @@ import { differencesInShort } from './difference-words.ts';
 import { messageOf } from './findings.ts';
 import { countOf, kindWords } from './kind-words.ts';
 import { clip } from './layout.ts';
-import { listed, named, ordinal, patternShown } from './words.ts';
+import { listed, named, namedWhole, ordinal, patternShown } from './words.ts';
 
 /**
  * A cause with its sentence.
@@ -50,8 +50,8 @@ function wordsFor(cause: FoundCause): string {
     case 'drop':
     case 'repeat':
       if (cause.together === true && first !== undefined)
-        return `${named(first)} is unexpected, and so ${entries.length === 2 ? 'is 1 later call' : `are ${entries.length - 1} later calls`} of it`;
-      return `${who} is unexpected`;
+        return `${namedWhole(first)} is unexpected, and so ${entries.length === 2 ? 'is 1 later call' : `are ${entries.length - 1} later calls`} of it`;
+      return `${entries.length === 1 && first !== undefined ? namedWhole(first) : who} is unexpected`;
     case 'argument':
     case 'outcome':
       return `${who}: ${differencesInShort(differences)}`;

@@ -109,16 +109,20 @@ dome.close was never called; of dome only dome.open ×2; 4 of 5 claims fail
     called instead: dome.open ×2
     on other doubles: camera.expose ×2
 
-#3 camera.expose @: [0].seconds expected 30, received 60; [0].filter expected "red", received "green"
+#2 camera.expose @: [0].filter expected "red", received "blue"
 
  2  once camera.expose({ seconds: 30, filter: "red" })
     the nearest of 2 calls:
     #2   camera.expose({ seconds: 30, filter: "blue" }) @
          [0].filter   expected "red"   received "blue"
-    for the same reason:
- 3  never camera.expose({ seconds: 60, filter: "green" })
 
-#4 dome.open @ is unexpected: 2 calls, expected once
+#3 camera.expose({ seconds: 60, filter: "green" }) @ is unexpected: 1 call, expected none
+
+ 3  never camera.expose({ seconds: 60, filter: "green" })
+    1 matching call, expected none:
+    #3   camera.expose({ seconds: 60, filter: "green" }) @   ◂ not expected
+
+#4 dome.open() @ is unexpected: 2 calls, expected once
 
  4  once dome.open
     2 matching calls, expected once:

@@ -10,6 +10,7 @@ import {
   always,
   count,
   named,
+  namedWhole,
   patternShown,
   placed,
   timesIn,
@@ -26,7 +27,7 @@ export const surplusWords: Words<CountDiagnosis> = {
   couldExplain: always,
   message({ fitting, fittingCount, range, culprits, kind, ...diagnosis }) {
     const first = fitting.find((entry) => entry.id === culprits[0]);
-    const who = first === undefined ? diagnosis.member : named(first);
+    const who = first === undefined ? diagnosis.member : namedWhole(first);
     const where = placeWords(diagnosis);
     if (range.most === 0)
       return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected none`;

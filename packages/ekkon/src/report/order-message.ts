@@ -10,7 +10,7 @@ import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
 import { differencesInShort } from './difference-words.ts';
 import { clip } from './layout.ts';
-import { named, noneOf, patternShown, placed } from './words.ts';
+import { named, namedWhole, noneOf, patternShown, placed } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -47,7 +47,7 @@ export function printProblem(problem: OrderProblem): string {
     case 'surplus':
       return problem.moment.end
         ? cameWrong(problem.moment, 'once too often')
-        : `${namedMoment(problem.moment)} is unexpected`;
+        : `${namedWhole(problem.moment.entry)} is unexpected`;
     case 'missing':
       return problem.near === undefined || problem.branches.length > 1
         ? `${missingPart(problem)}${betweenPart(problem.after, problem.before)}`

@@ -1,4 +1,5 @@
 import type { Moment } from '../explain/finding.ts';
+import { printCall } from '../notation/call.ts';
 import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
@@ -64,6 +65,17 @@ export function timesIn({ least, most }: Range): string {
   if (least === most) return timesOf(least);
   if (most === Number.POSITIVE_INFINITY) return `at least ${timesOf(least)}`;
   return least === 0 ? `at most ${timesOf(most)}` : `${least} to ${most} times`;
+}
+
+/** Characters of a call's arguments that a sentence shows. */
+const argumentsShown = 40;
+
+/** An entry with its arguments, as far as they are short, and its line: for what is wrong as a whole. */
+export function namedWhole(entry: Entry): string {
+  const { id, label, site } = entry;
+  const whole = printCall(entry);
+  const fits = whole.startsWith(`${label}(`) && whole.length <= label.length + argumentsShown;
+  return `#${id} ${fits ? whole : label}${placed(site)}`;
 }
 
 /** Milliseconds as one reads them. */

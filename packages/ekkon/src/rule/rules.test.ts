@@ -246,7 +246,7 @@ describe('claims at close', () => {
     ledger.atClose(once(call(dome.open)), never(call(dome.close)));
     dome.open();
     dome.close();
-    expect(() => ledger.close()).toThrow(/^#2 dome\.close .* is unexpected: 1 call, expected none\n[\s\S]*1 problem at the end of the test/);
+    expect(() => ledger.close()).toThrow(/^#2 dome\.close\(\) .* is unexpected: 1 call, expected none\n[\s\S]*1 problem at the end of the test/);
     const other = openLedger({ name: 'other' });
     expect(() => other.atClose(once(call(dome.open)))).toThrow('atClose() was given a claim on another ledger: "other" and "night"');
     expect(() => other.atClose(call(dome.open) as never)).toThrow('atClose() was given the bare pattern `dome.open`');

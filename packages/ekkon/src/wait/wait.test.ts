@@ -86,7 +86,9 @@ describe('reach', () => {
     expect(await outcome(reach(once(call(dome.close)), { within: 0 }))).toBe(undefined);
     dome.close();
     const lost = await outcome(reach(once(call(dome.close)), { within: 60_000 }));
-    expect(firstLine(lost)).toMatch(/^#3 dome\.close .* is unexpected: 2 calls, expected once; stopped after \d+ ms: no later call can change that$/);
+    expect(firstLine(lost)).toMatch(
+      /^#3 dome\.close\(\) .* is unexpected: 2 calls, expected once; stopped after \d+ ms: no later call can change that$/,
+    );
   });
 
   test('reports what check would, what is pending and for how long, at the line that waits', async () => {
@@ -177,7 +179,7 @@ code: missingCall
     await Promise.all([exact, open]);
     dome.open();
     expect(() => ledger.close()).toThrow(
-      /^it was reached, and then: #2 dome\.open .* is unexpected: 2 calls, expected once\n[\s\S]*1 problem at the end of the test/,
+      /^it was reached, and then: #2 dome\.open\(\) .* is unexpected: 2 calls, expected once\n[\s\S]*1 problem at the end of the test/,
     );
   });
 
@@ -337,7 +339,7 @@ describe('stays', () => {
     const broken = outcome(stays(never(call(dome.open)), { for: 50 }));
     clock.pass(20);
     dome.open();
-    expect(firstLine(await broken)).toMatch(/^#1 dome\.open .* is unexpected: 1 call, expected none; it held for 20 ms$/);
+    expect(firstLine(await broken)).toMatch(/^#1 dome\.open\(\) .* is unexpected: 1 call, expected none; it held for 20 ms$/);
     expect(firstLine(await outcome(stays(once(call(dome.close)), { for: 5 })))).toMatch(/^dome\.close was never called.*it held for 0 ms$/);
   });
 });

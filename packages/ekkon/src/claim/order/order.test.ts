@@ -215,7 +215,7 @@ code: outOfOrder
         void camera.expose(2);
         check(inTurn(call(dome.open), call(camera.expose)));
       },
-      /#\d camera\.expose @ is unexpected/,
+      /#\d camera\.expose\(\d\) @ is unexpected/,
     ],
     [
       'a call too late',
