@@ -1,4 +1,4 @@
-import { account, call, check, deferred, fulfils, gives, inTurn, item, never, once, plan, reach, stalls, throws, times } from 'ekkon';
+import { call, check, deferred, fulfils, gives, inTurn, item, never, once, plan, reach, stalls, summary, throws, times } from 'ekkon';
 import { test } from 'ekkon/vitest';
 import { describe, expect } from 'vitest';
 import { type Devices, DomeKeeper, measureDrift, NightRun, stageNight, targets } from '../src/index.ts';
@@ -104,6 +104,6 @@ describe('honest tests of kinds that people write every day pass under the usual
       'rain',
     );
     await reach(times('1..*', item(rain, 0.4)));
-    expect(account(rain)).toContain('item rain with 0.4');
+    expect(summary(rain)).toContain('item rain with 0.4');
   });
 });

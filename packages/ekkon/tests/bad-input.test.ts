@@ -85,7 +85,7 @@ const table: readonly (readonly [
 ])[] = [
   ['openLedger', openLedger, [{}], [options]],
   ['withLedger', ekkon.withLedger, [{}, () => {}], [[...options, 'function', 'class', 'member'], functions]],
-  ['account', ekkon.account, [dome], [['member', 'stand-in', 'ledger', 'stream']]],
+  ['summary', ekkon.summary, [dome], [['member', 'stand-in', 'ledger', 'stream']]],
   ['instances', ekkon.instances, [ledger.constructible('Frame', host.Frame)], [['member']]],
   ['standIn', ledger.standIn, ['camera', host.Frame, {}], [names, [...optional, ...objects, 'class', 'member', 'function'], options]],
   ['standIns', ledger.standIns, [{}], [options]],

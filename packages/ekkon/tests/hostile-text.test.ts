@@ -1,7 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { account, type ClaimError, call, check, gives, nothingElse, once, openLedger, plan } from 'ekkon';
+import { type ClaimError, call, check, gives, nothingElse, once, openLedger, plan, summary } from 'ekkon';
 import { saveLedger } from 'ekkon/file';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { ekkon } from './command.ts';
@@ -82,9 +82,9 @@ test('colours are the command’s own, and none is the record’s', () => {
   expect(out).toContain('\\u001b[31m');
 });
 
-test('none is in a live error, in its stack, or in an account', () => {
+test('none is in a live error, in its stack, or in a summary', () => {
   const { ledger, claim, open } = evilLedger();
-  const said: unknown[] = [account(ledger), account(open)];
+  const said: unknown[] = [summary(ledger), summary(open)];
   for (const run of [() => check(claim()), () => check(nothingElse(ledger)), () => ledger.observe({}, evil as never), () => ledger.close()])
     try {
       run();

@@ -238,6 +238,49 @@ describe('the cause of several findings', () => {
     expect(failure(once(item(rain, 1)), once(item(rain, 2))).message.split('\n')[0]).toMatch(/^rain emitted nothing; 2 of 2 claims fail$/);
   });
 
+  const apart: readonly [string, (devices: Devices) => void, (devices: Devices) => readonly Claim[], readonly (readonly [string, number])[]][] = [
+    [
+      'one more turn of a loop',
+      ({ dome, camera, log }) => [dome.turn(1), camera.expose(red), log.write('stored'), dome.close()],
+      ({ dome, camera, log }) => [once(call(dome.turn, [2])), times(2, call(camera.expose)), times(2, call(log.write))],
+      [['after #3 log.write the second turn is missing: dome.turn, camera.expose and log.write; it goes on with #4 dome.close', 3]],
+    ],
+    [
+      'members that are missing at two places',
+      ({ dome, camera }) => [dome.turn(1), camera.expose(red)],
+      ({ dome, log }) => [once(call(dome.open)), times('1..*', call(dome.open)), once(call(log.write)), times('1..*', call(log.write))],
+      [
+        ['dome.open was never called', 2],
+        ['log.write was never called', 2],
+      ],
+    ],
+    [
+      'calls of one member that are unexpected',
+      ({ dome }) => [dome.turn(1), dome.turn(1), dome.turn(2), dome.turn(2)],
+      ({ dome }) => [once(call(dome.turn, [1])), once(call(dome.turn, [2])), times(2, call(dome.turn))],
+      [['#2 dome.turn(1) is unexpected, and so is 1 later call of it', 3]],
+    ],
+    [
+      'what never followed, and not what it should have followed',
+      ({ dome }) => [dome.open(), dome.turn(3)],
+      ({ dome }) => [leadsTo(call(dome.open), call(dome.close)), leadsTo(call(dome.turn), call(dome.close))],
+      [['dome.close is missing after #2 dome.turn', 2]],
+    ],
+    [
+      'no drop that takes from a sequence what it needs',
+      ({ dome, camera }) => [dome.open(), camera.expose(red), dome.turn(1)],
+      ({ dome, camera }) => [never(call(dome.turn)), times(0, call(dome.turn, [1])), inTurn(call(camera.expose), call(dome.open), call(dome.turn))],
+      [['#1 dome.open came too early: expected after #2 camera.expose', 1]],
+    ],
+  ];
+  test.each(apart)('is %s', (_, run, claimsOn, causes) => {
+    const { dome, camera, log } = openLedger({ rules: 'loose', callSites: 0 }).standIns<Devices>();
+    const devices = { dome, camera, log };
+    run(devices);
+    const { verdict } = failure(...claimsOn(devices));
+    expect(verdict.causes.map(({ message, explains }) => [message, explains.length])).toEqual(causes);
+  });
+
   test('two faults are two causes, and what one claim alone notices reads as before', () => {
     const { dome, camera, log } = openLedger({ rules: 'loose' }).standIns<Devices>();
     plan(call(camera.expose), gives('frame'));

@@ -3,6 +3,7 @@ import type { Evidence } from '../claim/parts.ts';
 import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
+import { printTarget } from '../notation/label.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
@@ -68,6 +69,7 @@ export function causesOf(
     if (best === undefined) break;
     causes.push(best.cause);
     change = best.change;
+    trial.keep(left.filter(({ at }) => best.cause.explains.includes(at)));
     left = left.filter(({ at }) => !best.cause.explains.includes(at));
   }
   return { causes, isBounded: trial.isSpent };
@@ -100,7 +102,7 @@ interface Best {
 class Trial {
   private readonly tracks: Tracks;
   private readonly evidence: Evidence;
-  private readonly holding: ReadonlySet<HeldClaim>;
+  private readonly holding: Set<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
   private readonly near: Search['near'] = new Map();
@@ -112,6 +114,11 @@ class Trial {
     this.holding = new Set(holding);
     this.owning = holding.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
     this.owners = makePatternIndex(this.owning);
+  }
+
+  /** From now on claims that were mended have to hold, too. */
+  keep(mended: readonly FailedClaim[]): void {
+    for (const { claim } of mended) this.holding.add(claim);
   }
 
   /** Whether more was tried than is allowed. */
@@ -286,14 +293,18 @@ function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
   };
   const others = all.map((each) => each.candidate);
   switch (alteration) {
-    case 'insert':
+    case 'insert': {
+      const between = gapOf(
+        others.filter((each) => each.event === event && each.distance === candidate.distance),
+        search,
+      );
+      const hasPlace = between.some((entry) => entry !== undefined);
       return {
         ...cause,
-        between: gapOf(
-          others.filter((each) => each.event === event && each.distance === candidate.distance),
-          search,
-        ),
+        between,
+        ...(hasPlace || event === undefined ? {} : uncalled(event, search)),
       };
+    }
     case 'move': {
       const swapped = neighbour(others, search);
       if (swapped !== undefined) return { ...cause, entries: swapped.map(entryData) };
@@ -319,6 +330,16 @@ function differences({ entry, event }: Candidate) {
 
 function isEqual(one: HeldEntry | undefined, other: HeldEntry | undefined): boolean {
   return one !== undefined && one.target === other?.target && sameValues(one.args, other.args);
+}
+
+/** What is told of a member that was never called. */
+function uncalled(event: HeldEvent, { journal }: Search): Partial<FoundCause> {
+  const { of, member } = callsOf(event);
+  if (journal.entries.some(({ target }) => target === member.target)) return {};
+  return {
+    missing: [printTarget(member.target)],
+    counts: { received: 0, missing: 1, kind: of },
+  };
 }
 
 /** The entries on either side of neighbouring gaps. */

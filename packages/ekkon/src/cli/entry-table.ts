@@ -1,9 +1,9 @@
 import { getBorderCharacters, table } from 'table';
 import { printCall } from '../notation/call.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
-import { printEnding } from '../report/account-text.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
+import { printEnding } from '../report/summary-text.ts';
 import { columns, paint } from './terminal.ts';
 
 /** A table of entries: number, ticks, call, how it ended, and where it was made. */

@@ -4,8 +4,8 @@ import { setTimeout } from 'node:timers/promises';
 import { printCall } from '../notation/call.ts';
 import { entryData } from '../record/entry-data.ts';
 import { LineReader } from '../record/read-lines.ts';
-import { printEnding } from '../report/account-text.ts';
 import { printSite } from '../report/places.ts';
+import { printEnding } from '../report/summary-text.ts';
 import { inputProblem } from './input-problem.ts';
 import { paint, print } from './terminal.ts';
 

@@ -68,6 +68,12 @@ export interface OrderDiagnosis extends DiagnosisBase {
   readonly lanes: readonly Entry[];
   /** How many of those the sequence speaks of are left out of it. */
   readonly leftOut: number;
+  /**
+   * What would hold instead: the sequence in a loop, or each step after an earlier one before it. The steps as written.
+   */
+  readonly instead:
+    | { readonly is: 'loop' | 'onlyAfter'; readonly steps: readonly string[] }
+    | undefined;
 }
 
 /** Something that came without what had to come before it, or after it. */

@@ -46,17 +46,35 @@ export function closeJournal(
   journal.keeping?.close();
   const putBack = putAllBack(journal);
   const ended = endWaits(journal);
-  // What a test that failed still waited for may be why: its time was over.
-  const open: EndedWaits['open'] = passed === false ? ended.open : new Map();
+  // What a test that failed still waited for may be why: its time was over. A check that failed is why by itself.
+  const isTold = passed === false && isFailedCheck(reason);
+  const open: EndedWaits['open'] = passed === false && !isTold ? ended.open : new Map();
   const waits = { ...ended, open, toJudge: [...ended.toJudge, ...open.keys()] };
   const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
   const told =
-    passed === false ? [...emptyReplies(journal, reason), ...found.filter(couldExplain)] : found;
+    passed === false
+      ? [
+          ...emptyReplies(journal, reason),
+          ...found.filter((each) => couldExplain(each) && !(isTold && comesOfStopping(each))),
+        ]
+      : found;
   const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
   const counts = { claims: waits.toJudge.length, closing: true };
   const verdict = makeVerdict(journal, told, counts, causes);
   if (!verdict.holds) noteClosed(journal, { verdict, claims: waits.toJudge });
   return verdict;
+}
+
+/** Whether a body failed on claims that do not hold; a runner may have made a plain object of the error. */
+function isFailedCheck(reason: unknown): boolean {
+  return (
+    typeof reason === 'object' && reason !== null && Reflect.get(reason, 'name') === 'ClaimError'
+  );
+}
+
+/** Whether a finding comes of a body that stopped: it could no longer settle what it had begun. */
+function comesOfStopping({ code }: Diagnosis): boolean {
+  return code === 'unfinishedCall';
 }
 
 /** What claims say of a record of which only a part is at hand. */

@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import {
-  account,
   call,
   callsBack,
   check,
@@ -19,6 +18,7 @@ import {
   reach,
   stalls,
   stays,
+  summary,
   throws,
   times,
   withLedger,
@@ -234,7 +234,7 @@ codes: missingCall, surplusCall
     ledger.close();
   });
 
-  test('their account says which ran out, and which can never answer', () => {
+  test('their summary says which ran out, and which can never answer', () => {
     const ledger = openLedger();
     const read = ledger.callable<(where: string) => number>('read');
     plan(call(read, ['north']), gives(1));
@@ -242,9 +242,9 @@ codes: missingCall, surplusCall
     for (const where of ['a', 'b', 'c', 'd']) read(where);
     const camera = ledger.standIn('camera', Camera);
     plan(call(camera.shutter), gives('shut'));
-    expect(account(ledger)).toContain('read("north") gives 1   never used; a newer plan answers all its calls');
-    expect(account(ledger)).toContain('read gives 4, then gives 9   answered 4 calls; ran out, the last reply was repeated 2 times');
-    expect(account(camera)).toContain('camera.shutter gives "shut"   never used; Camera has no such member on its prototype');
+    expect(summary(ledger)).toContain('read("north") gives 1   never used; a newer plan answers all its calls');
+    expect(summary(ledger)).toContain('read gives 4, then gives 9   answered 4 calls; ran out, the last reply was repeated 2 times');
+    expect(summary(camera)).toContain('camera.shutter gives "shut"   never used; Camera has no such member on its prototype');
   });
 });
 
@@ -274,7 +274,7 @@ describe('a call that no plan fits', () => {
     strict.close();
     const noting = openLedger({ rules: { unplannedCall: 'note' } });
     noting.callable<() => void>('done')();
-    expect(account(noting)).toContain('notes\n  1 unplanned call to done: #1');
+    expect(summary(noting)).toContain('notes\n  1 unplanned call to done: #1');
     const one = openLedger({ rules: { unplannedCall: 'fail' } }).callable<() => void>('done');
     expect(() => one()).toThrow('this member has no plan; write plan(call(done), gives(undefined))');
     expect(() => openLedger({ rules: 'strcit' as never })).toThrow(

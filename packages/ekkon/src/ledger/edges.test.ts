@@ -4,7 +4,6 @@ import timers from 'node:timers';
 import { promisify } from 'node:util';
 import { describe, expect, test } from 'vitest';
 import {
-  account,
   call,
   callsBack,
   check,
@@ -19,6 +18,7 @@ import {
   plan,
   reads,
   rejects,
+  summary,
   writes,
 } from '../index.ts';
 
@@ -321,7 +321,7 @@ test('real objects can be named as a whole, and have a name though their class h
   named.get();
   expect(ledger.entries().map(({ label }) => label)).toEqual(['quayClient~2.get', 'object.get', 'quayClient.get']);
   expect(() => check(nothingElse(plain))).toThrow(/nothing else on object/);
-  expect(account(named)).toMatch(/^quayClient in ledger/);
+  expect(summary(named)).toMatch(/^quayClient in ledger/);
 });
 
 test("a double's rules stay with it when more of it is replaced, and are not those of others", () => {

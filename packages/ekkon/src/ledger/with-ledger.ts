@@ -1,6 +1,5 @@
-import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
-import { closingError } from '../report/claim-error.ts';
+import { type ClaimError, closingError } from '../report/claim-error.ts';
 import { refuse } from '../value/refuse.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { closeLedger, openLedger } from './open-ledger.ts';
@@ -38,30 +37,48 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
   return await holdLedger(ledger, () => body(ledger));
 }
 
-/** Runs a body that holds a ledger, and closes it afterwards, whatever happens. */
-export async function holdLedger<T>(ledger: Ledger, body: () => T | Promise<T>): Promise<T> {
+/**
+ * Runs a body that holds a ledger, and closes it afterwards, whatever happens.
+ *
+ * @param asOne makes one error of the body's own and of what closing found
+ */
+export async function holdLedger<T>(
+  ledger: Ledger,
+  body: () => T | Promise<T>,
+  asOne: (error: unknown, found: ClaimError) => Error = aggregated,
+): Promise<T> {
   let result: T;
   try {
     result = await body();
   } catch (error) {
     const verdict = closeLedger(ledger, false, { reason: error });
-    throw verdict.holds ? error : both(error, verdict);
+    throw verdict.holds ? error : asOne(error, closingError(verdict));
   }
   const verdict = closeLedger(ledger, true);
   if (!verdict.holds) throw closingError(verdict);
   return result;
 }
 
-/** The body's error first and whole, then what closing found. */
-function both(error: unknown, verdict: Verdict): AggregateError {
-  const found = closingError(verdict);
+/** The body's error first and whole, then what closing found, as one error that has both. */
+function aggregated(error: unknown, found: ClaimError): AggregateError {
+  const both = new AggregateError([error, found], '', { cause: error });
+  return toldTogether(both, error, found);
+}
+
+/** The body's error first and whole, then what closing found, each told once: a runner prints whatever an error has. */
+export function toldOnce(error: unknown, found: ClaimError): Error {
+  const told = toldTogether(new Error(), error, found);
+  if (error instanceof Error) Object.defineProperty(told, 'name', { value: error.name });
+  return told;
+}
+
+/** Gives an error the message of two, and the place of the first. */
+function toldTogether<E extends Error>(told: E, error: unknown, found: ClaimError): E {
   const said = error instanceof Error ? error.message : String(error);
-  const together = new AggregateError([error, found], `${said}\n\nand then: ${found.message}`, {
-    cause: error,
-  });
+  told.message = `${said}\n\nand then: ${found.message}`;
   if (error instanceof Error) {
     const frames = error.stack?.slice(error.stack.indexOf('\n    at ')) ?? '';
-    together.stack = `${error.name}: ${together.message}${frames}`;
+    told.stack = `${error.name}: ${told.message}${frames}`;
   }
-  return together;
+  return told;
 }

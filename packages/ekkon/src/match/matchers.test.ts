@@ -20,6 +20,7 @@ import {
   identical,
   includes,
   instanceOf,
+  jsonText,
   type Matcher,
   missing,
   not,
@@ -109,6 +110,7 @@ const table: readonly [string, Matcher<unknown>, readonly unknown[], readonly un
     [{ at: { dec: 22 }, more: 1 }],
     [{ at: { dec: 22, ra: 1 } }],
   ],
+  ['jsonText({ id: 4, at: about(1) })', jsonText({ id: 4, at: about(1) }), ['{"at":1, "id":4}'], ['{"id":4}', '{', 4, { id: 4, at: 1 }]],
   ['allItems(typeOf("number"))', allItems(typeOf('number')), [[], [1, 2], new Set([1]), new Uint8Array(2)], [[1, 'a'], 'a', {}]],
   [
     'sized(2)',
@@ -174,6 +176,7 @@ describe('a matcher says where a value does not fit', () => {
     ['partial', partial({ at: { dec: 22, ra: about(1) } }), { at: { dec: 0, ra: 1 }, more: 1 }, [{ path: ['at', 'dec'], kind: 'changed' }]],
     ['allItems', allItems({ a: 1 }), [{ a: 1 }, { a: 2 }], [{ path: [1, 'a'] }]],
     ['unordered', unordered([{ a: 1 }, { a: 2 }]), [{ a: 2 }, { a: 3 }], [{ path: [1, 'a'], expected: 1, received: 3 }]],
+    ['jsonText', jsonText({ to: { name: 'Ada' } }), '{"to":{"name":"Ida"}}', [{ path: ['to', 'name'], expected: 'Ada', received: 'Ida' }]],
     ['missing', { filter: missing }, { filter: 'red' }, [{ path: ['filter'], kind: 'surplus' }]],
     ['zod', ofSchema(zod.object({ at: zod.object({ dec: zod.number() }) })), { at: { dec: 'x' } }, [{ path: ['at', 'dec'], received: 'x' }]],
     ['valibot', ofSchema(valibot.object({ at: valibot.object({ dec: valibot.number() }) })), { at: {} }, [{ path: ['at', 'dec'], kind: 'missing' }]],

@@ -4,7 +4,7 @@ import { test as base, type TestContext, type TestOptions } from 'node:test';
 import { saveIfAsked } from '../file/save-if-asked.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
-import { holdLedger } from '../ledger/with-ledger.ts';
+import { holdLedger, toldOnce } from '../ledger/with-ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { closingError } from '../report/claim-error.ts';
 import { refuse } from '../value/refuse.ts';
@@ -105,10 +105,11 @@ async function runBody(
   }) as unknown as LedgerContext;
   const disregard = tellIfAborted(context, ledger);
   try {
-    await holdLedger(ledger, async () => {
+    const run = async () => {
       await called(body, given);
       disregard();
-    });
+    };
+    await holdLedger(ledger, run, toldOnce);
     weighIfAsked(ledger);
   } catch (error) {
     await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));

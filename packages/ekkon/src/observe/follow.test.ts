@@ -4,7 +4,6 @@ import { concat, defer, interval, map, of, Subject, take, throwError } from 'rxj
 import { describe, expect, test } from 'vitest';
 import {
   about,
-  account,
   call,
   check,
   completed,
@@ -19,6 +18,7 @@ import {
   once,
   openLedger,
   reach,
+  summary,
   times,
 } from '../index.ts';
 
@@ -264,7 +264,7 @@ describe('items, end and failure', () => {
       began: 1,
       site: { file: expect.stringContaining('rxjs') },
     });
-    expect(account(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item rain with 0\.4.*\n {2}#3 {3}completed rain/);
+    expect(summary(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item rain with 0\.4.*\n {2}#3 {3}completed rain/);
     expect(() => check(inTurn(call(dome.close), item(rain)))).toThrow(
       /(#2 dome\.close .* came too late: expected before #1 rain|#1 rain .* came too early: expected after #2 dome\.close)[\s\S]*■ item 0\.4/,
     );

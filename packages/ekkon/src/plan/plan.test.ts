@@ -1,6 +1,6 @@
 import { runInNewContext } from 'node:vm';
 import { expect, test } from 'vitest';
-import { call, check, computes, fulfilled, fulfils, gives, once, openLedger, plan, rejected } from '../index.ts';
+import { call, check, computes, fulfilled, fulfils, gives, once, openLedger, plan, rejected, stalls, times } from '../index.ts';
 
 interface Weather {
   read(where?: string): number;
@@ -54,4 +54,21 @@ test('a promise that is fulfilled with a thenable settles as that does, for the 
     expect(seen).toBe(state);
     check(once((state === 'fulfilled' ? fulfilled : rejected)(call(weather.forecast))));
   }
+});
+
+test('a call that stalls until it is aborted rejects with the reason, and else never settles', async () => {
+  const ledger = openLedger();
+  const load = ledger.callable<(url: string, options?: { signal?: AbortSignal } | AbortSignal) => Promise<never>>('load');
+  plan(call(load), stalls({ untilAborted: true }));
+  const [one, other] = [new AbortController(), new AbortController()];
+  const stalled = [load('a', { signal: one.signal }), load('b', other.signal), load('c', AbortSignal.abort('before'))];
+  void load('d', {});
+  one.abort('wind');
+  other.abort('rain');
+  const reasons = await Promise.all(stalled.map((promise) => promise.catch((reason: unknown) => reason)));
+  expect(reasons).toEqual(['wind', 'rain', 'before']);
+  expect(ledger.entries().map(({ outcome }) => outcome.state)).toEqual(['rejected', 'rejected', 'rejected', 'pending']);
+  expect(() => stalls({ untilAborted: 1 as never })).toThrow('Write stalls({ untilAborted: true }).');
+  check(times(3, rejected(call(load))));
+  ledger.close();
 });

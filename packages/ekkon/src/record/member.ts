@@ -20,7 +20,7 @@ export interface Member {
   readonly made: object[];
 }
 
-/** What a strictness rule does if it is broken: nothing, a note in the account, or a finding. */
+/** What a strictness rule does if it is broken: nothing, a note in the summary, or a finding. */
 export type Level = 'allow' | 'note' | 'fail';
 
 export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;

@@ -6,7 +6,7 @@ import { differencesInShort } from './difference-words.ts';
 import { messageOf } from './findings.ts';
 import { countOf, kindWords } from './kind-words.ts';
 import { clip } from './layout.ts';
-import { listed, named, namedWhole, ordinal, patternShown } from './words.ts';
+import { count, listed, named, namedWhole, ordinal, patternShown } from './words.ts';
 
 /**
  * A cause with its sentence.
@@ -50,7 +50,7 @@ function wordsFor(cause: FoundCause): string {
     case 'drop':
     case 'repeat':
       if (cause.together === true && first !== undefined)
-        return `${namedWhole(first)} is unexpected, and so ${entries.length === 2 ? 'is 1 later call' : `are ${entries.length - 1} later calls`} of it`;
+        return `${namedWhole(first)} is unexpected, and so ${entries.length === 2 ? 'is' : 'are'} ${later(entries)} of it`;
       return `${entries.length === 1 && first !== undefined ? namedWhole(first) : who} is unexpected`;
     case 'argument':
     case 'outcome':
@@ -72,6 +72,12 @@ function wordsFor(cause: FoundCause): string {
         : `nothing came after ${named(first)}: ${missing}`;
     }
   }
+}
+
+/** `5 later calls`: all of some entries but the first. */
+function later([first, ...others]: readonly Entry[]): string {
+  const noun = kindWords[first?.kind ?? 'call'].noun;
+  return count(others.length, `later ${noun}`);
 }
 
 /** What is said of several calls that are missing: of one turn, of one member, of one double, or at one place. */
@@ -115,7 +121,8 @@ const entriesTold = 6;
 
 function place(between: FoundCause['between']): string {
   const [after, before] = between ?? [];
-  if (after !== undefined && before !== undefined)
+  if (after !== undefined && after.id === before?.id) return ` while ${named(after)} was under way`;
+  if (after !== undefined && before !== undefined && after.id < before.id)
     return ` between #${after.id} ${after.label} and ${named(before)}`;
   if (after !== undefined) return ` after ${named(after)}`;
   return before === undefined ? '' : ` before ${named(before)}`;

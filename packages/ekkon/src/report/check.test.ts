@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import {
-  account,
   allItems,
   anyRest,
   type Claim,
@@ -17,6 +16,7 @@ import {
   plan,
   type Rules,
   returned,
+  summary,
   times,
   type Verdict,
 } from '../index.ts';
@@ -207,7 +207,7 @@ codes: missingCall, surplusCall
   });
 });
 
-test('an account lists calls, plans with their use, and claims judged', () => {
+test('a summary lists calls, plans with their use, and claims judged', () => {
   const { ledger, camera, dome } = night();
   plan(call(camera.cool, [-20]), gives(undefined));
   plan(
@@ -217,7 +217,7 @@ test('an account lists calls, plans with their use, and claims judged', () => {
   );
   camera.cool(-20);
   check(once(call(camera.cool)));
-  expect(account(ledger).replace(/ {3}\S+test\.ts:\d+/g, '')).toBe(`\
+  expect(summary(ledger).replace(/ {3}\S+test\.ts:\d+/g, '')).toBe(`\
 ledger "rain closes the dome" · 1 entry
 
 calls
@@ -229,8 +229,8 @@ plans
 
 claims
   holds   once camera.cool`);
-  expect(account(dome)).toMatch(/^dome in ledger "rain closes the dome" · 0 entries/);
-  expect(account(camera.cool)).toContain('#1   camera.cool(-20)');
+  expect(summary(dome)).toMatch(/^dome in ledger "rain closes the dome" · 0 entries/);
+  expect(summary(camera.cool)).toContain('#1   camera.cool(-20)');
 });
 
 describe('bad input gets one clear error', () => {
@@ -295,7 +295,7 @@ describe('bad input gets one clear error', () => {
     ['a value to compute', () => computes(wrong<() => void>(4)), /computes\(\) takes a function, and was given 4/],
     ['a name that is none', () => ledger.standIn(wrong(undefined)), /standIn\(\) takes the double's name, and was given undefined/],
     ['entries of another ledger', () => ledger.entries(call(other.open)), /a pattern on dome\.open of another ledger: ".*" and "another night"/],
-    ['an account of anything', () => account({}), /account\(\) takes a ledger, a double or a member, and was given \{\}/],
+    ['a summary of anything', () => summary({}), /summary\(\) takes a ledger, a double or a member, and was given \{\}/],
     ['call sites that are no number', () => openLedger({ callSites: -1 }), /callSites must be a whole number of 0 or more, not -1/],
   ];
   test.each(cases)('for %s', (_, run, message) => {

@@ -54,6 +54,9 @@ export const missingWords: Words<CountDiagnosis> = {
   message(diagnosis) {
     const { fitting, fittingCount, range, nearest, elsewhere, member, kind } = diagnosis;
     const [near] = nearest;
+    // What began in the stretch and matches has ended outside of it.
+    if (near !== undefined && near.differences.length === 0)
+      return `${named(near.entry)} matches, but not in the stretch`;
     if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
     const [other] = elsewhere;
     if (other !== undefined)

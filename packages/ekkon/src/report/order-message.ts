@@ -90,6 +90,8 @@ export function precedenceMessage(diagnosis: PrecedenceDiagnosis): string {
   const pattern = clip(needed, patternShown);
   if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
   if (code === 'neverFollowed') return `${pattern} never came after ${who}${more}`;
+  if (first !== undefined && first.entry.id === moment?.entry.id && first.end === moment.end)
+    return `${who}${more} came without an earlier ${pattern}`;
   return first === undefined
     ? `${who}${more} came, and ${pattern} never did`
     : `${who}${more} came before ${namedMoment(first)}, expected after it`;

@@ -54,10 +54,8 @@ export const inFlightWords: Words<InFlightDiagnosis> = {
 };
 
 /** What is wrong with an order, problem by problem, and the lanes around it. */
-function orderLines(
-  { problems, lanes: entries, leftOut: left, whole }: OrderDiagnosis,
-  layout: Layout,
-): readonly string[] {
+function orderLines(diagnosis: OrderDiagnosis, layout: Layout): readonly string[] {
+  const { problems, lanes: entries, leftOut: left, whole } = diagnosis;
   const notes = new Map<string, string>();
   const note = (moment: Moment | undefined, text: string) => {
     if (moment !== undefined) notes.set(noteKey(moment.entry.id, moment.end), text);
@@ -82,9 +80,24 @@ function orderLines(
     ...leftOut(problems.length - toldMost, ['problem', 'problems'], layout),
     ...(entries.length > 0 ? lanes(entries, notes, layout) : []),
     ...leftOut(left, ['entry of these members', 'entries of these members'], layout),
+    ...insteadLines(diagnosis),
     ...(whole
       ? []
       : [layout.paint('faint', 'only the part around the failure was searched for the reason')]),
+  ];
+}
+
+/** What to write if a sequence may come more than once. */
+function insteadLines({ instead }: OrderDiagnosis): readonly string[] {
+  if (instead === undefined) return [];
+  const { is, steps } = instead;
+  if (is === 'loop')
+    return [
+      "the sequence comes more than once: to allow that, write inTurn(loop('1..*', inTurn(…)))",
+    ];
+  const pairs = steps.slice(1).map((step, at) => `${step} only after ${steps[at]}`);
+  return [
+    `each step comes after an earlier one: if that is enough, write onlyAfter(…) (${pairs.join(', ')})`,
   ];
 }
 

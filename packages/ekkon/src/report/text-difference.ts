@@ -48,7 +48,7 @@ export function textDifference(
     .flatMap(({ line, expected: one, received: other }) => {
       const place = byLine ? `line ${line}`.padEnd(10) : '';
       return [
-        `${place}expected    ${clip(intrinsics.stringify(one), width)}`,
+        `${place}expected   ${clip(intrinsics.stringify(one), width)}`,
         `${' '.repeat(place.length)}received   ${clip(intrinsics.stringify(other), width)}`,
       ];
     });

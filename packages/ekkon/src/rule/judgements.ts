@@ -118,7 +118,7 @@ export function noteJudged(claim: HeldClaim, holds: boolean, upTo: number): void
   judgementsOn(claim.journal).judged.push({ claim, holds, upTo });
 }
 
-/** Notes what a rule found, to be told in the account. */
+/** Notes what a rule found, to be told in the summary. */
 export function noteFound(journal: Journal, diagnosis: Diagnosis): void {
   judgementsOn(journal).noted.push(diagnosis);
 }

@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import {
-  account,
   ClaimError,
   call,
   check,
@@ -24,6 +23,7 @@ import {
   returned,
   stalls,
   suchThat,
+  summary,
   times,
   unfinished,
   withLedger,
@@ -149,7 +149,7 @@ function broken(ledger: Ledger, breaks: (ledger: Ledger, doubles: Devices) => un
   }
   const codes = error instanceof ClaimError ? error.verdict.findings.map(({ code }) => code) : [];
   const message = error instanceof Error ? error.message : '';
-  return { message, codes, notes: /notes\n([\s\S]*?)(\n\n|$)/.exec(account(ledger))?.[1] ?? '' };
+  return { message, codes, notes: /notes\n([\s\S]*?)(\n\n|$)/.exec(summary(ledger))?.[1] ?? '' };
 }
 
 describe.each(rules)('rule %s', (name, ofSets, says, breaks) => {

@@ -24,7 +24,7 @@ export type RuleLevels = {
   readonly [R in RuleName]: (typeof rules)[R] extends Rule<infer L> ? L : never;
 };
 
-/** What a rule does if it is broken: nothing, a note in the account, or a finding. */
+/** What a rule does if it is broken: nothing, a note in the summary, or a finding. */
 export type RuleLevel = Level;
 
 /** One of the ready-made sets, or single rules on top of one (`usual` unless `base` names another). */

@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue, partsOf } from '../../tests/any-value.ts';
-import { account, call, check, never, once, openLedger } from '../index.ts';
+import { call, check, never, once, openLedger, summary } from '../index.ts';
 import { compare, fitOf } from '../match/compare.ts';
 import { printValue } from '../notation/value.ts';
 import { copyOf } from './copy.ts';
@@ -149,7 +149,7 @@ describe('a copy', () => {
     store(value);
     check(once(call(store, [value])));
     expect(() => check(never(call(store, [value])))).toThrow();
-    account(ledger);
+    summary(ledger);
     encode(copy, String);
     expect(ran).toEqual([]);
     expect(isGap(Object.getOwnPropertyDescriptor(copy, 'read')?.value)).toBe(true);
@@ -232,7 +232,7 @@ describe('hostile values neither throw out of Ekkon nor hang it', () => {
       }
     }
     expect(printValue(value).length).toBeLessThan(20_000);
-    expect(account(ledger).length).toBeLessThan(10_000);
+    expect(summary(ledger).length).toBeLessThan(10_000);
   });
 
   test('a fake does not make real ones hidden', () => {

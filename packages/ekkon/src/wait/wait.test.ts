@@ -91,6 +91,27 @@ describe('reach', () => {
     );
   });
 
+  const work: readonly [string, (dome: Devices['dome']) => Promise<unknown>, RegExp | undefined][] = [
+    ['fulfils as soon as the claim holds', async (dome) => [dome.close(), await new Promise(() => {})], undefined],
+    ['rejects with the error of the work', () => Promise.reject(new Error('wind')), /^wind$/],
+    ['fails at once if the work ends without it', async (dome) => dome.open(), /^dome\.close was never called; .*; the work ended after \d+ ms\n/],
+  ];
+  test.each(work)('while there is work, %s', async (_, run, says) => {
+    const { dome } = night();
+    const message = await outcome(reach(once(call(dome.close)), { within: 60_000, while: run(dome) }));
+    expect(message ?? '').toMatch(says ?? /^$/);
+  });
+
+  test('lets an error of the work be nobody’s that comes when the claim holds already', async () => {
+    const { dome } = night();
+    const later = new Promise((_, reject) => setTimeout(() => reject(new Error('too late')), 5));
+    const unhandled = new Promise((resolve) => process.once('unhandledRejection', resolve));
+    dome.close();
+    await reach(once(call(dome.close)), { while: later });
+    expect(await unhandled).toMatchObject({ message: 'too late' });
+    expect(await outcome(reach(once(call(dome.open)), { while: 5 as never }))).toMatch(/Write reach\(claim, \{ while: run\(\) \}\)\./);
+  });
+
   test('reports what check would, what is pending and for how long, at the line that waits', async () => {
     const clock = handClock();
     const { mount, dome } = night({ clock });

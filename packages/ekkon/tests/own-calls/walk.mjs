@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parse } from 'acorn';
 import { saveLedger } from '../../dist/file.js';
-import { account, call, check, once, openLedger, suchThat, typeOf } from '../../dist/index.js';
+import { call, check, once, openLedger, suchThat, summary, typeOf } from '../../dist/index.js';
 
 const dist = fileURLToPath(new URL('../../dist', import.meta.url));
 const mentioned = new Set();
@@ -80,7 +80,7 @@ for (const [holder, key, name] of places()) {
   } catch (error) {
     for (const { message } of error.verdict.findings) String(message);
   }
-  account(ledger);
+  summary(ledger);
   saveLedger(ledger, join(folder, 'own-calls.ledger'));
   const after = ledger.entries().length;
   if (after > before || made > 0) found.push(`${name}: ${after - before + made}`);

@@ -9,6 +9,7 @@ import { entryData } from '../../record/entry-data.ts';
 import { eventsOf } from '../../record/events.ts';
 import type { HeldEntry, Journal } from '../../record/journal.ts';
 import { isMark } from '../../record/mark.ts';
+import { printsAs } from '../../value/prints-as.ts';
 import type { View } from '../parts.ts';
 import { culpritsOf, problemsOf } from './order-problems.ts';
 import type { Sequence } from './sequence.ts';
@@ -58,7 +59,48 @@ export function explainOrder(
     whole: found?.whole ?? false,
     lanes: around,
     leftOut: Math.max(0, new Set(events.map(({ entry }) => entry.id)).size - around.length),
+    instead: insteadOf(claim, events, problems),
   };
+}
+
+/** What may be meant if all that is wrong with a sequence is that its steps come more than once. */
+function insteadOf(
+  claim: HeldOrder,
+  events: readonly SequenceEvent[],
+  problems: readonly OrderProblem[],
+): OrderDiagnosis['instead'] {
+  const sequence = claim.sequence();
+  const { leaves } = sequence;
+  if (
+    problems.some(({ kind }) => kind !== 'surplus') ||
+    events.some(({ fits }) => fits.length === 0)
+  )
+    return undefined;
+  const steps = leaves.map((leaf) => leaf[printsAs]);
+  if (isRepeated(sequence, events)) return { is: 'loop', steps };
+  const { tree } = claim;
+  const isPlain = tree.kind === 'then' && tree.parts.length === leaves.length && leaves.length > 1;
+  const came = new Set<number>();
+  const areAfter = events.every(({ fits }) => {
+    const isFine = fits.every((leaf) => leaf === 0 || came.has(leaf - 1));
+    for (const leaf of fits) came.add(leaf);
+    return isFine;
+  });
+  return isPlain && areAfter ? { is: 'onlyAfter', steps } : undefined;
+}
+
+/** Whether events are a sequence several times, one after the other. */
+function isRepeated(sequence: Sequence, events: readonly SequenceEvent[]): boolean {
+  const start = startOf(sequence);
+  if (accepts(start)) return false;
+  let states = start;
+  for (const event of events) {
+    const going = nextOf(sequence, states, event);
+    const again = accepts(states) ? nextOf(sequence, start, event) : [];
+    states = [...going, ...again];
+    if (states.length === 0) return false;
+  }
+  return accepts(states);
 }
 
 /** The events of a record that a sequence hears in a stretch, in order. */

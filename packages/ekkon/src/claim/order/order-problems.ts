@@ -32,7 +32,12 @@ export function problemsOf(
   const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
-    const other = surplus.findIndex((at) => events[at]?.fits.includes(leaf) === true);
+    // What came where it was missing was not taken for another reason.
+    const other = surplus.findIndex(
+      (at) =>
+        events[at]?.fits.includes(leaf) === true &&
+        ((after !== undefined && at < after) || (before !== undefined && at > before)),
+    );
     const [at] = other < 0 ? [] : surplus.splice(other, 1);
     const misplaced = moment(at);
     if (misplaced === undefined || at === undefined) {

@@ -218,6 +218,25 @@ code: outOfOrder
       /#\d camera\.expose\(\d\) @ is unexpected/,
     ],
     [
+      'a sequence that repeats, and what to write',
+      ({ dome, mount }) => {
+        mount.track();
+        dome.open();
+        mount.track();
+        check(inTurn(call(dome.open), call(mount.track)));
+      },
+      /to allow that, write inTurn\(loop\('1\.\.\*', inTurn\(…\)\)\)/,
+    ],
+    [
+      'a sequence of which each step comes after an earlier one',
+      ({ dome, mount }) => {
+        mount.track();
+        dome.open();
+        check(inTurn(call(dome.open), call(mount.track)));
+      },
+      /write onlyAfter\(…\) \(mount\.track only after dome\.open\)/,
+    ],
+    [
       'a call too late',
       ({ dome, mount }) => {
         mount.track();

@@ -1,23 +1,23 @@
 import { shortValue } from '../notation/value.ts';
 import { tiedWhole } from '../record/tie.ts';
 import { refuse } from '../value/refuse.ts';
-import { accountText } from './account-text.ts';
+import { summaryText } from './summary-text.ts';
 
 /**
- * The readable account of a ledger, a double or a member: its calls in order with how they ended, its
+ * A readable summary of a ledger, a double or a member: its calls in order with how they ended, its
  * plans with how often each replied, and, of a ledger, the claims judged so far.
  *
  * @throws TypeError if the subject is none of these
  * @example
- * console.log(account(dome));
+ * console.log(summary(dome));
  */
-export function account(subject: object): string {
+export function summary(subject: object): string {
   const held = tiedWhole(subject);
   if (held === undefined) {
     refuse(
-      `account() takes a ledger, a double or a member, and was given ${shortValue(subject)}.`,
-      account,
+      `summary() takes a ledger, a double or a member, and was given ${shortValue(subject)}.`,
+      summary,
     );
   }
-  return accountText(held);
+  return summaryText(held);
 }

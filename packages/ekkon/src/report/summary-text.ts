@@ -15,11 +15,11 @@ import { messageOf } from './findings.ts';
 import { printSite } from './places.ts';
 import { count } from './words.ts';
 
-/** How many entries one account lists before the rest is counted. */
+/** How many entries one summary lists before the rest is counted. */
 const entriesListed = 200;
 
 /** The account of what a test holds in its hands. */
-export function accountText(held: Tied): string {
+export function summaryText(held: Tied): string {
   const { journal } = held;
   const entries = journal.entries.filter(({ target }) => belongs(target, held));
   const plans = plansIn(journal).filter(({ pattern }) => belongs(pattern.member.target, held));

@@ -1,0 +1,32 @@
+import { ClaimError, check } from 'ekkon';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { claimFor, claims, moves, played } from './random-claims.ts';
+import { falseIn } from './sentences.ts';
+
+test('every sentence that a report says is true of the record', async () => {
+  let sentences = 0;
+  await fc.assert(
+    fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 4 }), fc.array(moves, { maxLength: 12 }), async (told, made) => {
+      const parts = played();
+      for (const move of made) await parts.play(move);
+      const entries = parts.ledger.entries();
+      try {
+        check(told.map((each) => claimFor(parts, each)));
+      } catch (error) {
+        if (!(error instanceof ClaimError)) throw error;
+        const { findings, causes } = error.verdict;
+        const said = [
+          ...findings.map(({ message, stretch }) => ({ message, stretch })),
+          ...causes.map(({ message }) => ({ message, stretch: findings.find((each) => each.message === message)?.stretch })),
+        ];
+        for (const { message, stretch } of said) {
+          sentences++;
+          expect([message, falseIn(message, { entries, stretch })]).toEqual([message, undefined]);
+        }
+      }
+    }),
+    { numRuns: 3_000 },
+  );
+  expect(sentences).toBeGreaterThan(2_000);
+}, 120_000);
