@@ -346,6 +346,13 @@ describe('a first line', () => {
     expect(await went).toMatch(
       /^Cannot read properties of undefined \(reading 'toUpperCase'\)\n\nand then: log\.write \(.*alter\.test\.ts:\d+\) has no plan and returned undefined; so did camera\.expose \(.*alter\.test\.ts:\d+\)\n/,
     );
+    const misplanned = run(({ camera }) => {
+      plan(call(camera.expose, [{ seconds: 1, filter: 'red' }]), gives('frame'));
+      camera.expose(red()).toUpperCase();
+    });
+    expect(await misplanned).toMatch(
+      /camera\.expose \(.*\) matches no plan \(there is camera\.expose\(\{ seconds: 1, filter: "red" \}\) gives "frame"\) and returned undefined/,
+    );
     const other = run(({ dome }) => {
       dome.open();
       throw new Error('undefined behaviour');

@@ -101,6 +101,8 @@ export interface EmptyReplyDiagnosis extends DiagnosisBase {
   readonly code: 'emptyReply';
   /** One of each member, the last first. */
   readonly entries: readonly Entry[];
+  /** The plans of the first one's member: none of them matches the call. */
+  readonly plans: readonly string[];
 }
 
 /** A source whose subscription could not be ended. */

@@ -43,6 +43,7 @@ describe('an entry', () => {
         line: Number(/open-ledger\.test\.ts:(\d+)/.exec(stack ?? '')?.[1]) + 1,
         column: expect.any(Number),
       },
+      sites: [outer?.site],
       parent: undefined,
       answer: { plan: 'camera.expose', reply: 'computes' },
     });

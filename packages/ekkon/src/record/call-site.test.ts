@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
-import { readSite } from './call-site.ts';
+import { readSite, readSites } from './call-site.ts';
 
 const folder = "/home/a b (2)/@scope/x#y/what?/100%/v@1.2/it's";
 
@@ -30,6 +30,14 @@ test('a place is read from a stack whatever its path holds', () => {
   for (const [line, file] of lines)
     expect([line, readSite({ stack: `Error\n${line}\n    at later (/elsewhere.js:1:1)` })]).toEqual([line, { file, line: 3, column: 7 }]);
   expect(readSite({ stack: 'Error\n    at node:internal/timers:1:1\n    at Array.map (<anonymous>)' })).toBeUndefined();
+});
+
+test('two places are read, and packages are left out unless there is nothing else', () => {
+  const frames = ['/app/node_modules/rxjs/a.js', '/app/log.js', 'node:internal/b', '/app/night.js', '/app/main.js'];
+  const stackOf = (files: readonly string[]) => ['Error', ...files.map((file) => `    at ${file}:1:2`)].join('\n');
+  const filesOf = (files: readonly string[]) => readSites({ stack: stackOf(files) }).map(({ file }) => file);
+  expect(filesOf(frames)).toEqual(['/app/log.js', '/app/night.js']);
+  expect(filesOf(frames.slice(0, 1))).toEqual(['/app/node_modules/rxjs/a.js']);
 });
 
 test('calls and writes are placed in folders with odd names, in modules and in CommonJS', () => {

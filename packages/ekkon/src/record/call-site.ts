@@ -38,14 +38,27 @@ export function captureSite(below: Below): CapturedSite {
 
 /** The first place in user code that a captured stack names; nothing if none was captured. */
 export function readSite(captured: CapturedSite | undefined): Site | undefined {
-  if (captured?.site !== undefined) return captured.site;
+  return readSites(captured)[0];
+}
+
+/** A file of a package, or of Ekkon where it is linked. */
+const ofPackage = /[/\\]node_modules[/\\]|[/\\]ekkon[/\\]dist[/\\]/;
+
+/** How many places are told of a call. */
+const sitesTold = 2;
+
+/**
+ * The places in user code that a captured stack names, the nearest first and at most two. Packages are left out, unless
+ * there is nothing else.
+ */
+export function readSites(captured: CapturedSite | undefined): readonly Site[] {
+  if (captured?.site !== undefined) return [captured.site];
   const stack = captured?.stack;
-  if (typeof stack !== 'string') return undefined;
-  for (const line of stack.split('\n')) {
-    const site = readFrame(line);
-    if (site !== undefined && !site.file.startsWith('node:')) return site;
-  }
-  return undefined;
+  if (typeof stack !== 'string') return [];
+  const sites = stack.split('\n').flatMap((line) => readFrame(line) ?? []);
+  const known = sites.filter(({ file }) => !file.startsWith('node:'));
+  const own = known.filter(({ file }) => !ofPackage.test(file));
+  return own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1);
 }
 
 /** A place at the end of a line of a stack. */

@@ -1,4 +1,4 @@
-import { readSite } from './call-site.ts';
+import { readSites } from './call-site.ts';
 import type { Entry } from './entry.ts';
 import type { HeldEntry } from './journal.ts';
 
@@ -7,6 +7,7 @@ export function entryData(entry: HeldEntry): Entry {
   const { id, target, kind, args, receiver, began, ended, outcome, parent, given, more } = entry;
   const { label, double, member, openedAt } = target;
   const endedAt = ended === undefined ? undefined : openedAt + (more?.endedAt ?? entry.beganAt);
+  const sites = readSites(more?.captured);
   return {
     id,
     label,
@@ -20,7 +21,8 @@ export function entryData(entry: HeldEntry): Entry {
     began,
     ended,
     outcome,
-    site: readSite(more?.captured),
+    site: sites[0],
+    sites,
     parent,
     answer: more?.answer && { plan: more.answer.plan, reply: more.answer.reply },
   };

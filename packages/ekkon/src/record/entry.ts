@@ -41,6 +41,8 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly outcome: Outcome<R>;
   /** Where the call was written; `undefined` past the ledger's number of call sites. */
   readonly site: Site | undefined;
+  /** The places that led to the call, the nearest first and at most two; those in packages are left out. */
+  readonly sites: readonly Site[];
   /** The id of the entry during which this one was made. */
   readonly parent: number | undefined;
   /** The plan that answered and its reply, as they print; `undefined` if none did. */

@@ -66,7 +66,7 @@ describe('a record written and read back', () => {
         validLines(journal);
         const [read] = there(journal);
         const [written] = journal.entries.map(entryData);
-        return isDeepStrictEqual({ ...read, liveArgs: 0, receiver: 0 }, { ...written, liveArgs: 0, receiver: 0 });
+        return isDeepStrictEqual({ ...read, liveArgs: 0, receiver: 0, sites: 0 }, { ...written, liveArgs: 0, receiver: 0, sites: 0 });
       }),
     );
   });
@@ -123,7 +123,7 @@ describe('a record written and read back', () => {
     mount.stop();
     const journal = tied(ledger)?.journal as Journal;
     const { journal: read } = fromLines(validLines(journal).join('\n'));
-    const shown = (each: Journal) => each.entries.map((entry) => ({ ...entryData(entry), liveArgs: 0, receiver: 0 }));
+    const shown = (each: Journal) => each.entries.map((entry) => ({ ...entryData(entry), liveArgs: 0, receiver: 0, sites: 0 }));
     expect(shown(read)).toEqual(shown(journal));
     expect(read.marks.map(({ tick, label }) => [tick, label])).toEqual(journal.marks.map(({ tick, label }) => [tick, label]));
     expect(read.entries.map(({ parent }) => parent)).toContain(3);

@@ -169,6 +169,18 @@ codes: missingCall, surplusCall
     expect(failure(once(call(spare.expose))).message).toContain('nothing of spare was called: was it handed');
   });
 
+  test('says whose line called a helper through which all calls went', () => {
+    const { dome } = night();
+    const open = () => dome.open();
+    open();
+    open();
+    const lines = failure(once(call(dome.open)))
+      .message.split('\n')
+      .filter((line) => /^ +#/.test(line));
+    expect(lines).toHaveLength(2);
+    for (const line of lines) expect(line).toMatch(/check\.test\.ts:(\d+), from \S*check\.test\.ts:(?!\1)\d+/);
+  });
+
   test('names swapped arguments as such, before a call that is further off', () => {
     const ledger = openLedger();
     const { mount } = ledger.standIns<{ mount: { slewTo(ra: number, dec: number): void } }>();

@@ -14,6 +14,12 @@ export function nearLines(near: NearEntry, layout: Layout, most: number): readon
   ];
 }
 
+/** Whether all of several calls were made on one line, which others called: these tell the calls apart. */
+function areFromOneLine(entries: readonly Entry[]): boolean {
+  const placesAt = (at: number) => new Set(entries.map(({ sites }) => printSite(sites[at])));
+  return placesAt(0).size === 1 && placesAt(1).size > 1;
+}
+
 /** What a call may always take of a line, though the line then is wider than the report. */
 const narrowestCall = 56;
 
@@ -23,10 +29,11 @@ export function entryLines(
   { width, paint }: Layout,
   noteOf: (entry: Entry) => string | undefined = () => undefined,
 ): readonly string[] {
+  const isHelper = areFromOneLine(entries);
   const rows = entries.map((entry) => ({
     entry,
     call: printCall(entry),
-    site: printSite(entry.site),
+    site: isHelper ? entry.sites.map(printSite).join(', from ') : printSite(entry.site),
     note: noteOf(entry),
   }));
   const after = Math.max(

@@ -98,7 +98,7 @@ describe('the layout of lanes', () => {
   });
 
   test('is drawn as text with what is under way in its column, marks across, and what is said beside events', () => {
-    const data = { args: [], at: { began: 0, ended: 0 }, site: undefined, parent: undefined, answer: undefined, receiver: undefined };
+    const data = { args: [], at: { began: 0, ended: 0 }, site: undefined, sites: [], parent: undefined, answer: undefined, receiver: undefined };
     const entry = (id: number, double: string, member: string, began: number, ended: number | undefined, state: 'returned' | 'pending') => ({
       ...data,
       ...{ id, double, member, began, ended, label: `${double}.${member}`, kind: 'call' as const },

@@ -194,10 +194,14 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
   },
   emptyReply: {
     couldExplain: always,
-    message({ entries: [first, ...others] }) {
+    message({ entries: [first, ...others], plans: [plan] }) {
       const who = first === undefined ? 'a call' : `${first.label}${placed(first.site)}`;
       const rest = others.map(({ label, site }) => `${label}${placed(site)}`).join(', ');
-      return `${who} has no plan and returned undefined${rest === '' ? '' : `; so did ${rest}`}`;
+      const has =
+        plan === undefined
+          ? 'has no plan'
+          : `matches no plan (there is ${clip(plan, patternShown)})`;
+      return `${who} ${has} and returned undefined${rest === '' ? '' : `; so did ${rest}`}`;
     },
     lines: ({ entries }, layout) => [
       'the test failed on undefined, and no plan answers these calls:',

@@ -1,4 +1,5 @@
 import type { EmptyReplyDiagnosis } from '../explain/rule-finding.ts';
+import { plansIn, printPlan } from '../plan/plan.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -32,6 +33,9 @@ export function emptyReplies(journal: Journal, reason: unknown): readonly EmptyR
       culprits: found.map(({ id }) => id),
       at: entryData(last).site,
       entries: found.map(entryData),
+      plans: plansIn(journal)
+        .filter(({ pattern }) => pattern.member.target === last.target)
+        .map(printPlan),
     },
   ];
 }
