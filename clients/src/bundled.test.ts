@@ -25,8 +25,7 @@ try {
   console.log(error.message.split('\\n')[0].replace(/ \\(.*?:\\d+\\)/, ''));
 }
 `;
-const expected =
-  'once dome.open(new Set([{ at: 2 }]), 4): no call fits; nearest is #2 dome.open: [0]["{ at: 1 }"].at claimed 2, recorded 1; [1] claimed 4, recorded ‹Frame, state hidden›';
+const expected = '#2 dome.open: [0]["{ at: 1 }"].at expected 2, received 1; [1] expected 4, received ‹Frame, state hidden›; 1 of 2 claims fails';
 
 const ways = [
   { platform: 'node', format: 'esm' },

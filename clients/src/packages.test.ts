@@ -45,7 +45,7 @@ beforeAll(async () => {
     different: { method: 'GET' },
     part: { method: 'GET', url: '/frames/7' },
     otherPart: { method: 'POST' },
-    says: /^once store\(\{ method: "GET" \}\): no call fits; nearest is #1 .*: \[0\] claimed \{ method: "GET" \}, recorded ‹IncomingMessage›$/,
+    says: /^#1 store \(.*\): \[0\] expected \{ method: "GET" \}, received ‹IncomingMessage›$/,
   };
   const [one, other] = requests.fastify as [object, object];
   clients['a request of fastify'] = {
@@ -54,7 +54,7 @@ beforeAll(async () => {
     different: other,
     part: { params: { id: '7' } },
     otherPart: { params: { id: '8' } },
-    says: /\[0\]\.id claimed "req-2", recorded "req-1"/,
+    says: /\[0\]\.id expected "req-2", received "req-1"/,
   };
   const query = knex({ client: 'pg' });
   const frames = (seconds: number) => query('frames').where('seconds', '>', seconds);
@@ -64,14 +64,14 @@ beforeAll(async () => {
     different: frames(31),
     part: { _method: 'select' },
     otherPart: { _method: 'insert' },
-    says: /\[0\]\._statements\[0\]\.value claimed 31, recorded 30/,
+    says: /\[0\]\._statements\[0\]\.value expected 31, received 30/,
   };
   const logger = pino({ name: 'dome', enabled: false });
   clients['a logger of pino'] = {
     value: logger,
     same: [logger.child({}), 'fails'],
     different: pino({ name: 'mount', enabled: false }),
-    says: /^once store\(/,
+    says: /^#1 store \(.*\): \[0\]/,
   };
   const listening = createServer(() => {}).listen(0);
   const { port } = listening.address() as AddressInfo;
@@ -82,7 +82,7 @@ beforeAll(async () => {
     different: another,
     part: { connecting: true },
     otherPart: { connecting: false },
-    says: /\[0\] claimed ‹Socket›, recorded ‹Socket›, another one$/,
+    says: /\[0\] expected ‹Socket›, received ‹Socket›, another one$/,
   };
   const server = new WebSocketServer({ port: 0 });
   const address = `ws://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -92,7 +92,7 @@ beforeAll(async () => {
     value: web,
     same: [further, 'fails'],
     different: further,
-    says: /^once store\(/,
+    says: /^#1 store \(.*\): \[0\]/,
   };
   clients['a time of dayjs'] = {
     value: dayjs('2031-04-05T06:07:08Z'),
@@ -100,7 +100,7 @@ beforeAll(async () => {
     different: dayjs('2031-04-05T06:07:09Z'),
     part: { $s: 8 },
     otherPart: { $s: 9 },
-    says: /\[0\]\.\$d claimed new Date\("2031-04-05T06:07:09.000Z"\), recorded new Date\("2031-04-05T06:07:08.000Z"\)/,
+    says: /\[0\]\.\$d expected new Date\("2031-04-05T06:07:09.000Z"\), received new Date\("2031-04-05T06:07:08.000Z"\)/,
   };
   clients['a time of luxon'] = {
     value: DateTime.fromISO('2031-04-05T06:07:08Z', { zone: 'utc' }),
@@ -108,7 +108,7 @@ beforeAll(async () => {
     different: DateTime.fromISO('2031-04-05T06:07:09Z', { zone: 'utc' }),
     part: { isLuxonDateTime: true },
     otherPart: { isLuxonDateTime: false },
-    says: /\[0\]\.ts claimed/,
+    says: /\[0\]\.ts expected/,
   };
   clients['a date that keeps its state elsewhere'] = {
     value: Temporal.PlainDate.from('2031-04-05'),

@@ -23,11 +23,11 @@ test('events, elements and descriptions of elements of react', async () => {
   expect([event.has({ type: 'click' }), event.has({ type: 'keydown' })]).toEqual(['holds', 'fails']);
   const [open, close] = page.querySelectorAll('button');
   expect([event.has({ target: open }), event.has({ target: close })]).toEqual(['holds', 'fails']);
-  expect(event.firstLine({ type: 'click' })).toMatch(/^once store\(\{ type: "click" \}\): no call fits/);
+  expect(event.firstLine({ type: 'click' })).toMatch(/^#1 store \(.*\): \[0\]\._reactName expected nothing, received "onClick"/);
 
   const element = recording(open);
   expect([element.is(open), element.is(close)]).toEqual(['holds', 'fails']);
-  expect(element.firstLine(close)).toMatch(/\[0\] claimed <button id="close">, recorded <button id="open">, another one$/);
+  expect(element.firstLine(close)).toMatch(/\[0\] expected <button id="close">, received <button id="open">, another one$/);
 
   const described = recording(createElement('p', { className: 'note' }, 'rain'));
   expect(described.is(createElement('p', { className: 'note' }, 'rain'))).toBe('holds');

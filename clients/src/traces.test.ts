@@ -74,7 +74,7 @@ times 1..* archive.store(partial({ seconds: 30 }))`,
     ),
   );
   expect(() => check(parseClaims('once archive.store({ seconds: 31, filter: "red" })', night))).toThrow(
-    /\[0\]\.seconds claimed 31, recorded (30|60)/,
+    /\[0\]\.seconds expected 31, received (30|60)/,
   );
   expect(() => check(parseClaims('dome.open only after archive.store', night))).toThrow(ClaimError);
 });

@@ -86,7 +86,7 @@ describe.runIf(hasBrowserFor('The visitors’ desk'))('the visitors’ desk in a
     });
     expect(told).toEqual({
       problems: [],
-      first: expect.stringMatching(/no call fits; nearest is #\d+ globalThis\.fetch \(.*\): \.json\.visitors claimed 5, recorded 4$/),
+      first: expect.stringMatching(/^#\d+ globalThis\.fetch \(.*\): \.json\.visitors expected 5, received 4$/),
       path: '/nights/7',
     });
   });

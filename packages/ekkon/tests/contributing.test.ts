@@ -94,7 +94,9 @@ describe('what CONTRIBUTING says how to add', () => {
     const { call, check, once, asMany, even } = added;
     dome.open(4, new WeakRef(ledger));
     check(once(call(dome.open, [even, added.anything])), asMany(call(dome.open), call(dome.open)));
-    expect(() => check(asMany(call(dome.open), call(dome.shut)))).toThrow('as many dome.open as dome.shut: 1 more of the one than of the other');
+    expect(() => check(asMany(call(dome.open), call(dome.shut)))).toThrow(
+      '1 more of the one than of the other\n\n 1  as many dome.open as dome.shut\n',
+    );
     expect(added.summary(ledger)).toContain('dome.open(4, ‹weak reference›)');
     expect(() => added.openLedger({ rules: { emptyNight: 'fail' } }).close()).toThrow('nothing came');
     const { parseClaims } = await import(/* @vite-ignore */ `${copy}/src/claims.ts`);

@@ -14,10 +14,6 @@ interface Props {
 /** One reason why a claim does not hold: everything that the text report says of it. */
 export function FindingCard({ finding, isChosen, onChoose, onEntry }: Props) {
   const { code, claim, message, blocks } = finding;
-  // What is only drawn in lines has its words in the message alone.
-  const isTold = blocks.some(
-    (block) => block.is !== 'line' || block.line.some(({ role }) => role !== 'faint'),
-  );
   return (
     <Paper
       variant="outlined"
@@ -28,11 +24,9 @@ export function FindingCard({ finding, isChosen, onChoose, onEntry }: Props) {
       <button type="button" className="finding-head" aria-pressed={isChosen} onClick={onChoose}>
         <code className="claim">{claim}</code>
       </button>
-      {!isTold && (
-        <p className="message">
-          <LinkedText part={{ text: `${message}.` }} onEntry={onEntry} />
-        </p>
-      )}
+      <p className="message">
+        <LinkedText part={{ text: message }} onEntry={onEntry} />
+      </p>
       <div className="blocks">
         {blocks.map((block, at) =>
           block.is === 'line' ? (

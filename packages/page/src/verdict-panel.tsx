@@ -11,12 +11,9 @@ interface Props {
   readonly onEntry: (id: number) => void;
 }
 
-/** What was found: causes with the findings under them, the other findings, and the claims that hold. */
+/** What was found, in the order of time: the findings of one cause together; and the claims that hold. */
 export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
-  const { holds, heading, first, causes, findings, claims, pending, footers } = verdict;
-  const shared = causes.filter(({ explains }) => explains.length > 1);
-  const told = new Set(shared.flatMap(({ explains }) => explains));
-  const others = findings.flatMap((_, at) => (told.has(at) ? [] : [at]));
+  const { holds, heading, groups, findings, claims, pending, footers } = verdict;
   const holding = claims.filter(({ findings: found }) => found.length === 0);
   const cards = (places: readonly number[]) =>
     places.flatMap((at) => {
@@ -36,20 +33,17 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
     <section aria-label="Verdict" className="verdict">
       <Alert severity={holds ? 'success' : 'error'} variant="outlined" role="status">
         <h2 className="heading">{heading}</h2>
-        {findings.length > 1 && shared.length === 0 && (
-          <LinkedText part={{ text: first }} onEntry={onEntry} />
-        )}
       </Alert>
-      {shared.map(({ message, explains }) => (
-        <div key={message} className="cause">
-          <h3 className="cause-head">
-            one cause for {explains.length} claims:{' '}
-            <LinkedText part={{ text: message }} onEntry={onEntry} />
-          </h3>
-          <ul className="findings">{cards(explains)}</ul>
+      {groups.map(({ message, findings: together }) => (
+        <div key={together[0]} className={together.length > 1 ? 'cause' : undefined}>
+          {together.length > 1 && (
+            <h3 className="cause-head">
+              <LinkedText part={{ text: message }} onEntry={onEntry} />
+            </h3>
+          )}
+          <ul className="findings">{cards(together)}</ul>
         </div>
       ))}
-      {others.length > 0 && <ul className="findings">{cards(others)}</ul>}
       {pending.length > 0 && (
         <div className="blocks">
           <h3>when the wait ended</h3>

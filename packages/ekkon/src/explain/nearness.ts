@@ -12,7 +12,10 @@ export interface HowNear {
   readonly distance: number;
   /** Whether an argument that tells calls apart is nearly as expected, so that this call may be the one that is meant. */
   readonly agrees: boolean;
-  /** Whether enough of it is as expected, or of the same type, for it to be meant if no other call is left. */
+  /**
+   * Whether it may be meant if no other call is left: enough of it is as expected, or of the same type, or the member
+   * has no other call.
+   */
   readonly isAlike: boolean;
 }
 
@@ -62,7 +65,8 @@ class Nearness {
       if (off <= farFrom && tells >= 0.5) agrees = true;
     });
     const whole = parts.reduce((sum, off) => sum + off, 0);
-    return { distance, agrees, isAlike: agrees || whole <= alikeUpTo * parts.length };
+    const isOnly = this.calls.length === 1;
+    return { distance, agrees, isAlike: agrees || isOnly || whole <= alikeUpTo * parts.length };
   }
 
   /** How much of each argument is not as expected; `isWhole` if it cannot be told argument by argument. */
@@ -119,8 +123,9 @@ function isLeft({ kind }: Difference): boolean {
 
 /** How far off an argument, or a part of one, is that differs as a whole. */
 function wholeOff(difference: Difference): number {
-  const { kind, expected, received } = difference;
+  const { kind, expected, received, why } = difference;
   if (kind === 'moved' || received instanceof Promise) return farFrom;
+  if (why === 'another') return alikeUpTo;
   // A number that was given as a text is the number that was meant.
   if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
     return 0.25;

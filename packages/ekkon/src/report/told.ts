@@ -7,6 +7,7 @@ import { textChanges } from './difference-lines.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
 import { linesOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
+import { groupsOf } from './groups.ts';
 import type { Layout } from './layout.ts';
 import type { Paint, Role } from './paint.ts';
 import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
@@ -62,6 +63,8 @@ export interface ToldVerdict {
   /** The claims that were judged as written, each with the places of its findings. */
   readonly claims: readonly { readonly notation: string; readonly findings: readonly number[] }[];
   readonly causes: readonly Cause[];
+  /** The findings in the order of time, by their places: those of one cause together, with the sentence that tells it. */
+  readonly groups: readonly { readonly message: string; readonly findings: readonly number[] }[];
   readonly findings: readonly ToldFinding[];
   readonly pending: readonly ToldLine[];
   /** What is said of how the verdict came about. */
@@ -88,6 +91,10 @@ export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): To
       findings: findings.flatMap(({ of }, at) => (of === claim ? [at] : [])),
     })),
     causes,
+    groups: groupsOf(verdict).map(({ message, findings: together }) => ({
+      message,
+      findings: together.map((finding) => findings.indexOf(finding)),
+    })),
     findings: findings.map(toldFinding),
     pending: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
     footers: footersOf(verdict),
