@@ -174,6 +174,25 @@ describe.each(rules)('rule %s', (name, ofSets, says, breaks) => {
   });
 });
 
+test.each<[string, (dome: Devices['mount']) => void, RegExp]>([
+  ['if its member was never called', () => {}, /: mount\.slewTo was never called$/],
+  [
+    'if all calls came before it was written',
+    (mount) => {
+      plan(call(mount.slewTo), fulfils(undefined));
+      void mount.slewTo(1);
+    },
+    /: the only call of mount\.slewTo came before it was written$/,
+  ],
+])('an unused plan says why it answered no call, %s', (_, before, says) => {
+  const ledger = openLedger({ rules: { base: 'loose', unusedPlan: 'fail' } });
+  const { mount } = ledger.standIns<Devices>();
+  before(mount);
+  plan(call(mount.slewTo, [1]), fulfils(undefined));
+  const [first = ''] = broken(ledger, () => {}).message.split('\n');
+  expect(first).toMatch(says);
+});
+
 describe('what a rule leaves alone', () => {
   interface Real {
     slewTo(): Promise<void>;

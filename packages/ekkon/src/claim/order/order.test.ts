@@ -254,6 +254,23 @@ code: outOfOrder
     ],
     ['nothing after it', ({ dome }) => check(leadsTo(call(dome.open), call(dome.close))), /dome\.close is missing after #1 dome\.open @/],
     [
+      'a call that nearly followed',
+      ({ dome, camera }) => {
+        void camera.expose(31);
+        check(leadsTo(call(dome.open), call(camera.expose, [30])));
+      },
+      /^#2 camera\.expose @: \[0\] expected 30, received 31\n/,
+    ],
+    [
+      'a call that nearly came before',
+      ({ mount, camera }) => {
+        void camera.expose(31);
+        mount.track();
+        check(onlyAfter(call(mount.track), call(camera.expose, [30])));
+      },
+      /^#2 camera\.expose @: \[0\] expected 30, received 31\n/,
+    ],
+    [
       'too many at one time',
       ({ mount }) => {
         plan(call(mount.slewTo), deferred<void>());
@@ -291,6 +308,12 @@ code: outOfOrder
     const { dome } = ledger.standIns<Devices>();
     expect(message(() => check(leadsTo(call(dome.open), call(dome.close))))).toMatch(
       /dome\.open never occurred: the claim holds only because of that/,
+    );
+    dome.close();
+    const { camera } = ledger.standIns<Devices>();
+    void camera.expose(31);
+    expect(message(() => check(leadsTo(call(camera.expose, [30]), call(dome.close))))).toMatch(
+      /^#2 camera\.expose @: \[0\] expected 30, received 31; the claim holds only because camera\.expose\(30\) never occurred\n/,
     );
     expect(message(() => check(during({ from: call(dome.open) }, once(call(dome.close)))))).toMatch(
       /dome\.open never occurred: the claim holds only because of that/,
