@@ -89,8 +89,8 @@ const sentences: readonly (readonly [string, Check])[] = [
   ],
   ['(\\w+) was never called; nothing was called at all', (facts) => facts.last() === undefined],
   [
-    `${pattern} (?:was never called|never came)(?: in the stretch)?; (?:the|there is|there are) (\\d+) (?:calls?|items?) of (\\w+)(?: (?:has|have) other arguments)?`,
-    (facts, said, count, label) => facts.matching(said).length === 0 && facts.of(label).length === Number(count),
+    `${pattern} (?:was never called|never came)(?: in the stretch)?; (?:the|there is|there are) (only|\\d+) (?:calls?|items?) of (\\w+)(?: (?:has|have) other arguments)?`,
+    (facts, said, count, label) => facts.matching(said).length === 0 && facts.of(label).length === (count === 'only' ? 1 : Number(count)),
   ],
   [
     `${pattern} (?:was called|came) (\\S+(?: times)?)(?: in the stretch)?, expected (.*); the last is ${entry}`,

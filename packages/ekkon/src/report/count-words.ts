@@ -69,10 +69,12 @@ export const missingWords: Words<CountDiagnosis> = {
     }
     if (diagnosis.calls === 0)
       return `${neverHappened(diagnosis)}${placeWords(diagnosis)}${insteadOf(diagnosis)}`;
-    const others = `${countOf(diagnosis.calls, kind)} of ${member}`;
+    const { calls } = diagnosis;
+    const isOnly = calls === 1;
+    const others = `${isOnly ? `only ${kindWords[kind].noun}` : countOf(calls, kind)} of ${member}`;
     return diagnosis.ofEnd || isStream(kind)
-      ? `${pattern} never came${placeWords(diagnosis)}; there ${diagnosis.calls === 1 ? 'is' : 'are'} ${others}`
-      : `${pattern} ${kindWords[kind].never}${placeWords(diagnosis)}; the ${others} ${diagnosis.calls === 1 ? 'has' : 'have'} other arguments`;
+      ? `${pattern} never came${placeWords(diagnosis)}; there ${isOnly ? 'is' : 'are'} ${countOf(calls, kind)} of ${member}`
+      : `${pattern} ${kindWords[kind].never}${placeWords(diagnosis)}; the ${others} ${isOnly ? 'has' : 'have'} other arguments`;
   },
   lines(diagnosis, layout) {
     const {
@@ -116,7 +118,7 @@ export const missingWords: Words<CountDiagnosis> = {
     } else if (others.length > 0) {
       const left = calls - fittingCount;
       lines.push(
-        `the ${left === 1 ? '' : `${left} `}other ${left === 1 ? kindWords[kind].noun : `${kindWords[kind].noun}s`} of ${member}:`,
+        `the ${fitting.length > 0 ? 'other ' : left === 1 ? 'only ' : ''}${left === 1 ? kindWords[kind].noun : countOf(left, kind)} of ${member}:`,
         ...entryLines(others, layout),
         ...leftOut(
           left - others.length,
