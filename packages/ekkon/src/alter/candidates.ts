@@ -25,6 +25,8 @@ export interface Candidate {
   readonly change: Change;
   /** How far what is altered is from what is claimed: less is likelier. */
   readonly distance: number;
+  /** Whether it is far from what is claimed: it is told only if something else speaks for it. */
+  readonly isFar?: boolean;
   /** What is altered; `undefined` if something is inserted. */
   readonly entry: HeldEntry | undefined;
   /** What is claimed in its place, or is missing. */
@@ -62,6 +64,7 @@ export interface Search {
 interface Near {
   readonly entry: HeldEntry;
   readonly distance: number;
+  readonly isFar: boolean;
 }
 
 /** What makes calls of a record others, or drops them: the likeliest kinds first. */
@@ -120,7 +123,7 @@ function* mended({ journal, near }: Search, event: HeldEvent): Generator<Candida
   const calls = callsOf(event);
   const found = near.get(event) ?? nearestTo(event, journal);
   near.set(event, found);
-  for (const { entry, distance } of found) {
+  for (const { entry, distance, isFar } of found) {
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
@@ -140,6 +143,7 @@ function* mended({ journal, near }: Search, event: HeldEvent): Generator<Candida
       alteration,
       change: { without: [entry], added: [mend] },
       distance,
+      isFar,
       entry,
       event,
       gap: undefined,
@@ -154,7 +158,10 @@ function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
     .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
     .slice(0, triedForEach)
-    .filter(({ entry }) => nearness.of(entry).isAlike);
+    .flatMap(({ entry, distance }) => {
+      const { agrees, isAlike } = nearness.of(entry);
+      return isAlike ? [{ entry, distance, isFar: !agrees }] : [];
+    });
 }
 
 /** Calls of other members with the claimed arguments. */

@@ -184,6 +184,7 @@ class Trial {
     const isMend = mends.has(candidate.alteration);
     const most = best[0]?.explains.length ?? 1;
     const explains = this.explains(failed, both(before, candidate.change), isMend ? 1 : most);
+    if (candidate.isFar === true && !isSpokenFor(candidate, explains)) return best;
     if (isMend) for (const each of explains) mendable.add(each);
     if (explains.length === 0 || explains.length < most) return best;
     const tried = { candidate, explains, rank: this.rankOf(candidate) };
@@ -253,6 +254,13 @@ class Trial {
 
 /** The alterations that make one call into another. */
 const mends: ReadonlySet<Alteration> = new Set(['argument', 'outcome', 'member']);
+
+/** Whether a call that is far from what is claimed is named by a finding, or mends more than one claim. */
+function isSpokenFor({ entry }: Candidate, explains: readonly FailedClaim[]): boolean {
+  const [first, another] = explains;
+  if (first === undefined || entry === undefined) return false;
+  return another !== undefined || first.diagnosis.culprits.includes(entry.id);
+}
 
 /** The best of those that explain as much: of one kind, and of the same claims. */
 function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefined {

@@ -1,0 +1,103 @@
+import { expect, test } from 'vitest';
+import { type Claim, ClaimError, call, check, inTurn, never, once, openLedger, times } from '../index.ts';
+
+interface Devices {
+  log: { write(...words: unknown[]): void };
+  dome: { turn(to: unknown): void; open(): void };
+  mount: { slewTo(to: unknown): void; track(to: unknown): void };
+}
+
+/** What was called, what was claimed, and the sentences that are told, in their order. */
+const told: readonly (readonly [string, (devices: Devices) => unknown, (devices: Devices) => readonly Claim[], readonly string[]])[] = [
+  [
+    'no call that agrees in an argument which most calls have',
+    ({ log }) => [log.write('jam', 'info'), log.write('done', 'info')],
+    ({ log }) => [once(call(log.write, ['begins', 'info']))],
+    ['log.write("begins", "info") was never called; the 2 calls of log.write have other arguments'],
+  ],
+  [
+    'a call that agrees in one which tells calls apart',
+    ({ log }) => [log.write('jam', 'info'), log.write('done', 'info')],
+    ({ log }) => [once(call(log.write, ['done', 'error']))],
+    ['#2 log.write: [1] expected "error", received "info"'],
+  ],
+  [
+    'the only call of a member, whatever its arguments',
+    ({ log }) => [log.write({ at: 1 })],
+    ({ log }) => [once(call(log.write, ['begins']))],
+    ['#1 log.write: [0] expected "begins", received { at: 1 }'],
+  ],
+  [
+    'what is missing at the call that first has its argument',
+    ({ dome, mount, log }) => [dome.turn('north'), mount.slewTo(2), log.write({ to: 'south' })],
+    ({ dome, mount }) => [once(call(dome.turn, ['north'])), once(call(dome.turn, ['south'])), once(call(mount.slewTo, [1]))],
+    ['#2 mount.slewTo: [0] expected 1, received 2', 'dome.turn("south") was never called; the only call of dome.turn has other arguments'],
+  ],
+  [
+    'no single turn if several are missing',
+    ({ dome, mount }) => [dome.turn(1), mount.slewTo(1)],
+    ({ dome, mount }) => [times(3, call(dome.turn)), times(3, call(mount.slewTo))],
+    [
+      'dome.turn was called once, expected 3 times; the last is #1 dome.turn',
+      'mount.slewTo was called once, expected 3 times; the last is #2 mount.slewTo',
+    ],
+  ],
+  [
+    'no drop of a call of which more are expected',
+    ({ dome }) => [dome.turn(1)],
+    ({ dome }) => [never(call(dome.turn, [1])), never(call(dome.turn)), times(2, call(dome.turn))],
+    [
+      '#1 dome.turn(1) is unexpected: 1 call, expected none',
+      '#1 dome.turn(1) is unexpected: 1 call, expected none',
+      'dome.turn was called once, expected twice; the last is #1 dome.turn',
+    ],
+  ],
+  [
+    'of too many the one that nobody else expects',
+    ({ dome }) => [dome.turn(1), dome.turn(3), dome.turn(2)],
+    ({ dome }) => [once(call(dome.turn, [1])), once(call(dome.turn, [2])), times(2, call(dome.turn))],
+    ['#2 dome.turn(3) is unexpected: 3 calls, expected twice'],
+  ],
+  [
+    'the one that repeats an earlier call',
+    ({ dome }) => [dome.turn(1), dome.turn(2), dome.turn(1), dome.turn(3)],
+    ({ dome }) => [times(3, call(dome.turn))],
+    ['#3 dome.turn(1) is unexpected: 4 calls, expected 3 times'],
+  ],
+  [
+    'no other member whose call is expected there',
+    ({ mount }) => [mount.track(3)],
+    ({ dome, mount }) => [once(call(dome.turn, [3])), once(call(mount.track, [3]))],
+    ['dome.turn was never called'],
+  ],
+  [
+    'a sequence that lacks a step in the middle, and another member, as two',
+    ({ dome, mount }) => [dome.turn(1), mount.track(1)],
+    ({ dome, mount, log }) => [
+      inTurn(call(dome.turn), call(mount.slewTo), call(mount.track)),
+      once(call(mount.slewTo)),
+      once(call(log.write)),
+      times('1..*', call(log.write)),
+    ],
+    ['log.write was never called', 'mount.slewTo is missing between #1 dome.turn and #2 mount.track'],
+  ],
+];
+
+test.each(told)('names %s', (_, run, claimsOn, sentences) => {
+  const { log, dome, mount } = openLedger({ rules: 'loose', callSites: 0 }).standIns<Devices>();
+  const devices = { log, dome, mount };
+  run(devices);
+  let error: unknown;
+  try {
+    check(claimsOn(devices));
+  } catch (thrown) {
+    error = thrown;
+  }
+  if (!(error instanceof ClaimError)) throw new Error('the claims hold');
+  const { findings, causes } = error.verdict;
+  const groups = findings.flatMap(({ message }, at) => {
+    const cause = causes.find(({ explains }) => explains.includes(at));
+    return cause === undefined ? [message] : cause.explains[0] === at ? [cause.message] : [];
+  });
+  expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
+});
