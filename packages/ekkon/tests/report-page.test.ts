@@ -114,7 +114,7 @@ describe('what a page is told', () => {
     plan(call(mount.park), deferred());
     void mount.park();
     const error = await reach(once(call(dome.close)), { within: 5 }).catch((thrown) => thrown);
-    const standing = toldVerdict(error.verdict).pending.map((line) => line.map(({ text }) => text).join(''));
+    const standing = toldVerdict(error.verdict).standing.map((line) => line.map(({ text }) => text).join(''));
     expect(standing).toEqual([
       expect.stringMatching(/^the last event is #1 mount\.park \(.*\), \d+ ms before$/),
       'still pending:',

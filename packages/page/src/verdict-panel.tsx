@@ -13,7 +13,7 @@ interface Props {
 
 /** What was found, in the order of time: the findings of one cause together; and the claims that hold. */
 export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
-  const { holds, heading, groups, findings, claims, pending, footers } = verdict;
+  const { holds, heading, groups, findings, claims, standing, footers } = verdict;
   const holding = claims.filter(({ findings: found }) => found.length === 0);
   const cards = (places: readonly number[]) =>
     places.flatMap((at) => {
@@ -44,10 +44,10 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
           <ul className="findings">{cards(together)}</ul>
         </div>
       ))}
-      {pending.length > 0 && (
+      {standing.length > 0 && (
         <div className="blocks">
           <h3>when the wait ended</h3>
-          {pending.map((line, at) => (
+          {standing.map((line, at) => (
             <ToldLineView key={at} line={line} onEntry={onEntry} />
           ))}
         </div>

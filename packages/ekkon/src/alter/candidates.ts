@@ -8,7 +8,14 @@ import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { alteredEntry, type Change, madeDuring, madeIn, tickBehind } from './change.ts';
+import {
+  alteredEntry,
+  type Change,
+  type MadeDuring,
+  madeDuring,
+  madeIn,
+  tickBehind,
+} from './change.ts';
 import {
   besideIn,
   type FailedClaim,
@@ -102,10 +109,7 @@ function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
   return found;
 }
 
-function* drops(
-  entry: HeldEntry,
-  made: ReadonlyMap<number, readonly HeldEntry[]>,
-): Generator<Candidate> {
+function* drops(entry: HeldEntry, made: MadeDuring): Generator<Candidate> {
   const about = {
     alteration: 'drop' as const,
     distance: 0,

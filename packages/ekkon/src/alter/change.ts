@@ -3,6 +3,7 @@ import { eventsOf } from '../record/events.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 import type { Target } from '../record/target.ts';
+import { grouped } from '../value/grouped.ts';
 
 /** An entry's beginning or its end, at its tick. */
 export interface RecordedEvent {
@@ -92,22 +93,15 @@ export function tickBehind(tick: number, place: number): number {
 /** How many events one gap takes. */
 const placesInGap = 1_024;
 
+/** Entries by the ids of the calls during which they were made. */
+export type MadeDuring = ReadonlyMap<number | undefined, readonly HeldEntry[]>;
+
 /** The entries that were made during each call, by its id. */
-export function madeDuring({ entries }: Journal): ReadonlyMap<number, readonly HeldEntry[]> {
-  const made = new Map<number, HeldEntry[]>();
-  for (const entry of entries) {
-    if (entry.parent === undefined) continue;
-    const known = made.get(entry.parent);
-    if (known === undefined) made.set(entry.parent, [entry]);
-    else known.push(entry);
-  }
-  return made;
+export function madeDuring({ entries }: Journal): MadeDuring {
+  return grouped(entries, ({ parent }) => parent);
 }
 
 /** All that was made in a call, also in calls that were made in it. */
-export function madeIn(
-  made: ReadonlyMap<number, readonly HeldEntry[]>,
-  { id }: HeldEntry,
-): readonly HeldEntry[] {
+export function madeIn(made: MadeDuring, { id }: HeldEntry): readonly HeldEntry[] {
   return (made.get(id) ?? []).flatMap((entry) => [entry, ...madeIn(made, entry)]);
 }

@@ -30,6 +30,8 @@ interface Hints<D> {
   beside?(diagnosis: D): readonly number[];
   /** Where something is missing. */
   places?(claim: HeldClaim, diagnosis: D): readonly Missing[];
+  /** Whether a change, of which only what the claim hears is given, makes it fail for more than before. */
+  worsens?(failed: FailedClaim, change: Change): boolean;
   /** Whether it may be about when something came, and not only whether. */
   readonly isOfOrder?: true;
 }
@@ -59,6 +61,14 @@ const order: Hints<OrderDiagnosis> = {
       const [after, before] = [problem.after?.entry.id ?? 0, problem.before?.entry.id ?? latest];
       return [{ event, after, before }];
     }),
+  worsens(failed, { without, added }) {
+    const unwanted = unwantedBy(failed);
+    const wanted = wantedBy(failed).map(({ event }) => event);
+    const needed = without.filter(({ id }) => !unwanted.includes(id));
+    const isForeign = (entry: HeldEntry) =>
+      !wanted.some((event) => eventFit(event, entry) === 'fits');
+    return needed.length > added.length || added.some(isForeign);
+  },
   isOfOrder: true,
 };
 
@@ -66,8 +76,11 @@ const order: Hints<OrderDiagnosis> = {
 const hints: {
   readonly [C in Exclude<FindingCode, keyof RuleDiagnoses>]: Hints<Diagnoses[C]> | undefined;
 } = {
-  missingCall: {},
-  surplusCall: { unwanted: ({ fitting }) => fitting.map(({ id }) => id) },
+  missingCall: { worsens: (_, { without, added }) => without.length > added.length },
+  surplusCall: {
+    unwanted: ({ fitting }) => fitting.map(({ id }) => id),
+    worsens: (_, { without, added }) => added.length > without.length,
+  },
   outOfOrder: order,
   tooEarly: precedence,
   // That what needs a successor came is no fault: its successor is missing.
@@ -109,29 +122,15 @@ export function unwantedBy({ diagnosis }: FailedClaim): readonly number[] {
  */
 export function isWorseAfter(failed: FailedClaim, { without, added }: Change): boolean {
   const { claim, diagnosis } = failed;
+  const worsens = hintsOf(diagnosis)?.worsens;
+  if (worsens === undefined) return false;
   const inner = innermost(claim);
   const heard = partsOf(inner)
     .hears(inner)
     .events.flatMap((event) => event ?? []);
-  const isHeard = (entry: HeldEntry) => heard.some((event) => eventFit(event, entry) === 'fits');
-  switch (diagnosis.code) {
-    case 'missingCall':
-      return without.filter(isHeard).length > added.filter(isHeard).length;
-    case 'surplusCall':
-      return added.filter(isHeard).length > without.filter(isHeard).length;
-    case 'outOfOrder': {
-      const unwanted = unwantedBy(failed);
-      const wanted = wantedBy(failed).map(({ event }) => event);
-      const isNeeded = (entry: HeldEntry) => isHeard(entry) && !unwanted.includes(entry.id);
-      const isForeign = (entry: HeldEntry) =>
-        isHeard(entry) && !wanted.some((event) => eventFit(event, entry) === 'fits');
-      return (
-        without.filter(isNeeded).length > added.filter(isHeard).length || added.some(isForeign)
-      );
-    }
-    default:
-      return false;
-  }
+  const those = (entries: readonly HeldEntry[]) =>
+    entries.filter((entry) => heard.some((event) => eventFit(event, entry) === 'fits'));
+  return worsens(failed, { without: those(without), added: those(added) });
 }
 
 export function besideIn({ diagnosis }: FailedClaim): readonly number[] {

@@ -7,6 +7,7 @@ import { eventFit } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
+import { grouped } from '../value/grouped.ts';
 import { missingEntry, type Search } from './candidates.ts';
 import { type Change, tickBehind } from './change.ts';
 import { type FailedClaim, placesIn, wantedBy } from './failed-claim.ts';
@@ -73,7 +74,7 @@ function entriesFor(search: Search, wanted: readonly Want[], behind: number): re
 /** One more turn of a loop: each of some members is missing once, and they came together as often before. */
 function* turns(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries } = search.journal;
-  const byCount = groupsOf(distinctTargets(wanted), (target) => callsIn(entries, target).length);
+  const byCount = grouped(distinctTargets(wanted), (target) => callsIn(entries, target).length);
   for (const [count, targets] of byCount) {
     if (count === 0 || targets.length < 2) continue;
     const among = new Set(targets);
@@ -114,7 +115,7 @@ function* stepsAtOnePlace(search: Search): Generator<Several> {
   const { entries, tick } = search.journal;
   const byId = new Map(entries.map((entry) => [entry.id, entry]));
   for (const failed of search.failed) {
-    const places = groupsOf(placesIn(failed), ({ after, before }) => `${after} ${before}`);
+    const places = grouped(placesIn(failed), ({ after, before }) => `${after} ${before}`);
     for (const steps of places.values()) {
       const [first] = steps;
       if (first === undefined || steps.length < 2) continue;
@@ -143,7 +144,7 @@ function* surplusOfOneMember({ failed, journal }: Search): Generator<Several> {
     failed.flatMap(({ diagnosis }) => (diagnosis.code === 'surplusCall' ? diagnosis.culprits : [])),
   );
   const surplus = journal.entries.filter(({ id }) => ids.has(id));
-  for (const entries of groupsOf(surplus, ({ target }) => target).values()) {
+  for (const entries of grouped(surplus, ({ target }) => target).values()) {
     if (entries.length < 2) continue;
     yield {
       alteration: 'drop',
@@ -181,7 +182,7 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
 function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
   if (entries.length === 0) return;
-  const byDouble = groupsOf(wanted, ({ event }) => targetOf(event).double);
+  const byDouble = grouped(wanted, ({ event }) => targetOf(event).double);
   for (const [double, wants] of byDouble) {
     if (entries.some(({ target }) => target.double === double)) continue;
     const added = entriesFor(search, wants, tick);
@@ -241,17 +242,6 @@ const lastOnes = 4;
 
 /** How many members have to be without a call for the record to look cut. */
 const uncalledLeast = 3;
-
-function groupsOf<T, K>(items: readonly T[], keyOf: (item: T) => K): ReadonlyMap<K, readonly T[]> {
-  const groups = new Map<K, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    const known = groups.get(key);
-    if (known === undefined) groups.set(key, [item]);
-    else known.push(item);
-  }
-  return groups;
-}
 
 function targetOf(event: HeldEvent): Target {
   return callsOf(event).member.target;

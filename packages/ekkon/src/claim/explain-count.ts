@@ -160,19 +160,19 @@ function repeatsIn(
 ): ReadonlyMap<HeldEntry, number> {
   const found = new Map<HeldEntry, number>();
   if (fitting.length > repeatsSought) return found;
-  const before = new Map<HeldEntry, HeldEntry>();
-  const last = new Map<HeldEntry['target'], HeldEntry>();
+  const asked = new Set(fitting);
+  const target = fitting[0]?.target;
+  const seen: HeldEntry[] = [];
+  let previous: HeldEntry | undefined;
   for (const entry of entries) {
-    const previous = last.get(entry.target);
-    if (previous !== undefined) before.set(entry, previous);
-    last.set(entry.target, entry);
+    if (entry.target !== target) continue;
+    if (asked.has(entry)) {
+      if (previous !== undefined && sameValues(previous.args, entry.args)) found.set(entry, 2);
+      else if (seen.some(({ args }) => sameValues(args, entry.args))) found.set(entry, 1);
+      seen.push(entry);
+    }
+    previous = entry;
   }
-  fitting.forEach((entry, at) => {
-    const previous = before.get(entry);
-    if (previous !== undefined && sameValues(previous.args, entry.args)) found.set(entry, 2);
-    else if (fitting.slice(0, at).some(({ args }) => sameValues(args, entry.args)))
-      found.set(entry, 1);
-  });
   return found;
 }
 

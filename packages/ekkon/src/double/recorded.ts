@@ -141,7 +141,7 @@ function respondLate(
       throw reply.reason;
     case 'stalls':
       leavePending(member.journal, entry, 'nothing');
-      return reply.untilAborted ? untilAborted(args, () => {}) : new Promise(() => {});
+      return untilAborted(reply.untilAborted ? args : []);
     case 'deferred':
       return reply.take(() => {});
     case 'passesThrough':

@@ -13,13 +13,13 @@ interface Signal {
  */
 export function untilAborted(
   args: readonly unknown[],
-  aborted: (reason: unknown) => void,
+  aborted?: (reason: unknown) => void,
 ): Promise<never> {
   const signal = signalIn(args);
   return new Promise((_, reject) => {
     const end = () => {
       const reason = signal?.reason;
-      aborted(reason);
+      aborted?.(reason);
       reject(reason);
     };
     if (signal?.aborted === true) end();

@@ -3,6 +3,7 @@ import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventDifferences, speaksOf } from '../pattern/fit.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
+import { grouped } from '../value/grouped.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
 import { isOwn } from '../value/prints-as.ts';
 
@@ -79,13 +80,7 @@ class Nearness {
     const { claimed, lens } = callsOf(this.event);
     if (claimed === undefined || lens !== undefined)
       return { ofEnd: distanceOf(differences), parts: [], isWhole: true };
-    const byPlace = new Map<PropertyKey | undefined, Difference[]>();
-    for (const difference of differences) {
-      const [place] = difference.path;
-      const known = byPlace.get(place);
-      if (known === undefined) byPlace.set(place, [difference]);
-      else known.push(difference);
-    }
+    const byPlace = grouped(differences, ({ path: [place] }) => place);
     const places = Math.max(claimed.items.length, claimed.rest ? 0 : entry.args.length);
     const parts: number[] = [];
     for (let at = 0; at < places; at++)

@@ -22,13 +22,10 @@ interface Pair {
 export class Blame {
   private readonly claims: readonly HeldClaim[];
   private readonly journal: Journal;
-  private readonly telling: readonly HeldEvent[];
-  private wanting:
-    | { readonly events: readonly HeldEvent[]; readonly index: PatternIndex }
-    | undefined;
+  private readonly uses: readonly HeldEvent[];
   private index: PatternIndex | undefined;
   private missing: readonly HeldClaim[] | undefined;
-  private readonly owners = new Map<HeldEntry, readonly HeldEvent[]>();
+  private readonly users = new Map<HeldEntry, readonly HeldEvent[]>();
   private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
   private readonly isMissing: (claim: HeldClaim) => boolean;
 
@@ -41,7 +38,7 @@ export class Blame {
     this.claims = claims;
     this.journal = journal;
     this.isMissing = isMissing;
-    this.telling = claims.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
+    this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
   }
 
   /** Those of some entries that a claim may blame. */
@@ -54,24 +51,14 @@ export class Blame {
     });
   }
 
-  /** Whether another claim of the check, or a plan with a count, wants an entry as it is. */
+  /** Whether another claim of the check wants an entry as it is. */
   isWanted(entry: HeldEntry, claim: HeldClaim): boolean {
-    if (this.wanting === undefined) {
-      const events = this.claims.flatMap((each) => partsOf(each).uses(each));
-      this.wanting = { events, index: makePatternIndex(events) };
-    }
-    const { events, index } = this.wanting;
-    const own = new Set(partsOf(claim).uses(claim));
-    return patternsOf(index, entry).some((at) => {
-      const event = events[at];
-      return event !== undefined && !own.has(event) && eventFit(event, entry) === 'fits';
-    });
+    return isOthers(this.usersOf(entry), claim);
   }
 
-  /** Whether a claim that says something of the arguments wants an entry as it is, beside a claim itself. */
+  /** Whether another claim wants an entry by what its arguments are. */
   isMeant(entry: HeldEntry, claim: HeldClaim): boolean {
-    const own = new Set(partsOf(claim).uses(claim));
-    return this.ownersOf(entry).some((event) => !own.has(event));
+    return isOthers(this.ownersOf(entry), claim);
   }
 
   /**
@@ -86,15 +73,20 @@ export class Blame {
     return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
   }
 
+  /** The patterns of claims that say something of the arguments, and that an entry fits. */
   private ownersOf(entry: HeldEntry): readonly HeldEvent[] {
-    const known = this.owners.get(entry);
+    return this.usersOf(entry).filter(tells);
+  }
+
+  private usersOf(entry: HeldEntry): readonly HeldEvent[] {
+    const known = this.users.get(entry);
     if (known !== undefined) return known;
-    this.index ??= makePatternIndex(this.telling);
+    this.index ??= makePatternIndex(this.uses);
     const found = [...patternsOf(this.index, entry)]
       .sort((one, other) => one - other)
-      .flatMap((at) => this.telling[at] ?? [])
+      .flatMap((at) => this.uses[at] ?? [])
       .filter((event) => eventFit(event, entry) === 'fits');
-    this.owners.set(entry, found);
+    this.users.set(entry, found);
     return found;
   }
 
@@ -125,6 +117,13 @@ export class Blame {
     }
     return found;
   }
+}
+
+/** Whether one of some patterns is not of a claim itself. */
+function isOthers(events: readonly HeldEvent[], claim: HeldClaim): boolean {
+  if (events.length === 0) return false;
+  const own = partsOf(claim).uses(claim);
+  return events.some((event) => !own.includes(event));
 }
 
 function fitsWith(event: HeldEvent, entry: HeldEntry, args: readonly unknown[]): boolean {

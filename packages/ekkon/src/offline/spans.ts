@@ -1,3 +1,4 @@
+import { grouped } from '../value/grouped.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
 
@@ -159,14 +160,11 @@ export function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
   const byId = new Map(
     all.map((placed) => [`${placed.span.traceId} ${placed.span.spanId}`, placed]),
   );
-  const inner = new Map<Placed | undefined, Placed[]>();
-  for (const placed of all) {
+  const inner = grouped(all, (placed) => {
     const { parentSpanId, traceId } = placed.span;
     const parent = parentSpanId ? byId.get(`${traceId} ${parentSpanId}`) : undefined;
-    const known = inner.get(parent === placed ? undefined : parent);
-    if (known === undefined) inner.set(parent === placed ? undefined : parent, [placed]);
-    else known.push(placed);
-  }
+    return parent === placed ? undefined : parent;
+  });
   const begins = new Map<Placed, bigint>();
   const visit = [...(inner.get(undefined) ?? [])].map((placed) => ({
     placed,

@@ -37,7 +37,11 @@ function saysTheSame({ alteration, entries }: FoundCause, { code, culprits }: Di
       return code === 'outOfOrder' || code === 'wrongItems';
     case 'move':
       return code === 'outOfOrder' || code === 'tooEarly' || code === 'inFlight';
-    default:
+    case 'drop':
+    case 'repeat':
+    case 'argument':
+    case 'outcome':
+    case 'member':
       return entries.some(({ id }) => culprits.includes(id));
   }
 }

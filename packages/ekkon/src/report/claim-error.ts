@@ -1,6 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { printPath, shortValue } from '../notation/value.ts';
-import type { CapturedSite } from '../record/call-site.ts';
+import type { CapturedSite, Site } from '../record/call-site.ts';
 import { escapeControls, safeText } from '../value/escape.ts';
 import { codesIn } from './first-line.ts';
 import { reportText } from './text.ts';
@@ -60,22 +60,24 @@ export function beginAtClaim(error: ClaimError): void {
   const { stack = '' } = error;
   const frames = stack.indexOf('\n    at ');
   if (at === undefined || frames < 0) return;
-  const place = `${escapeControls(at.file)}:${at.line}:${at.column}`;
-  error.stack = `${stack.slice(0, frames)}\n    at ${place}${stack.slice(frames)}`;
+  error.stack = `${stack.slice(0, frames)}\n${frameAt(at)}${stack.slice(frames)}`;
 }
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */
 export function closingError(verdict: Verdict): ClaimError {
   const error = new ClaimError(verdict);
-  const frames = verdict.findings.flatMap(({ at }) =>
-    at === undefined ? [] : [`    at ${escapeControls(at.file)}:${at.line}:${at.column}`],
-  );
+  const frames = verdict.findings.flatMap(({ at }) => (at === undefined ? [] : [frameAt(at)]));
   const told = [...new Set(frames)].slice(0, framesTold).map((frame) => `\n${frame}`);
   error.stack = `${error.name}: ${error.message}${told.join('')}`;
   return error;
 }
 
 const framesTold = 3;
+
+/** A place as a line of a stack. */
+function frameAt({ file, line, column }: Site): string {
+  return `    at ${escapeControls(file)}:${line}:${column}`;
+}
 
 /** From how many differences on a runner is given two texts to compare: of fewer, the report has said all. */
 const differencesLeast = 3;

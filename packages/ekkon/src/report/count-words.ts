@@ -1,6 +1,6 @@
 import type { CountDiagnosis, UndecidedDiagnosis } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
-import type { Entry } from '../record/entry.ts';
+import { type Entry, isStreamed } from '../record/entry.ts';
 import { escapeControls } from '../value/escape.ts';
 import { differencesInShort, printUndecided } from './difference-words.ts';
 import { entryLines, nearLines } from './entry-lines.ts';
@@ -29,9 +29,8 @@ export const surplusWords: Words<CountDiagnosis> = {
     const first = fitting.find((entry) => entry.id === culprits[0]);
     const who = first === undefined ? diagnosis.member : namedWhole(first);
     const where = placeWords(diagnosis);
-    if (range.most === 0)
-      return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected none`;
-    return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected ${timesIn(range)}`;
+    const expected = range.most === 0 ? 'none' : timesIn(range);
+    return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected ${expected}`;
   },
   lines({ fitting, fittingCount, culprits, range, kind }, layout) {
     const faulty = new Set(culprits);
@@ -72,7 +71,7 @@ export const missingWords: Words<CountDiagnosis> = {
     const { calls } = diagnosis;
     const isOnly = calls === 1;
     const others = `${isOnly ? `only ${kindWords[kind].noun}` : countOf(calls, kind)} of ${member}`;
-    return diagnosis.ofEnd || isStream(kind)
+    return diagnosis.ofEnd || isStreamed(kind)
       ? `${pattern} never came${placeWords(diagnosis)}; there ${isOnly ? 'is' : 'are'} ${countOf(calls, kind)} of ${member}`
       : `${pattern} ${kindWords[kind].never}${placeWords(diagnosis)}; the ${others} ${isOnly ? 'has' : 'have'} other arguments`;
   },
@@ -199,12 +198,8 @@ function placeWords({ stretch }: Pick<CountDiagnosis, 'stretch'>): string {
   return stretch === undefined ? '' : ' in the stretch';
 }
 
-function isStream(kind: Kind): boolean {
-  return kind === 'item' || kind === 'end' || kind === 'failure';
-}
-
 function insteadOf({ instead, double, kind, isFirst, stretch }: CountDiagnosis): string {
-  if (isStream(kind) || stretch !== undefined) return '';
+  if (isStreamed(kind) || stretch !== undefined) return '';
   if (isFirst) return '; nothing was called at all';
   const siblings = instead.filter((tally) => tally.double === double);
   if (siblings.length === 0) return '';
@@ -231,7 +226,7 @@ function insteadLines(
   { instead, double, kind, isFirst, isUntouched }: CountDiagnosis,
   { paint }: Layout,
 ): readonly string[] {
-  if (isStream(kind)) return [];
+  if (isStreamed(kind)) return [];
   if (isFirst)
     return [
       'nothing was called before this: was the code under test run, and awaited?',

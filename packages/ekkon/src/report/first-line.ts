@@ -8,18 +8,18 @@ const longest = 200;
 
 /** The line of a verdict that is enough on its own: the call that is wrong, and how; then how many claims fail. */
 export function firstLine(verdict: Verdict): string {
-  const { findings, claims, waited, closing } = verdict;
+  const { waited } = verdict;
   const [first] = groupsOf(verdict);
   if (first === undefined) return 'a claim does not hold';
-  const wait = waited === undefined ? '' : waitPart(waited);
-  const fail = findings.length === 1 ? 'fails' : 'fail';
-  const more = closing
-    ? `; ${count(findings.length, 'problem')} at the end of the test`
-    : claims > 1
-      ? `; ${findings.length} of ${claims} claims ${fail}`
-      : '';
-  const rest = `${wait}${findings.length > 1 || (claims > 1 && !closing) ? more : ''}`;
+  const rest = `${waited === undefined ? '' : waitPart(waited)}${howMany(verdict)}`;
   return `${clip(first.message, longest - rest.length)}${rest}`;
+}
+
+/** How many claims fail of how many, or how many problems there are; nothing if there is but one thing to tell. */
+function howMany({ findings, claims, closing }: Verdict): string {
+  const { length } = findings;
+  if (closing) return length > 1 ? `; ${count(length, 'problem')} at the end of the test` : '';
+  return claims > 1 ? `; ${length} of ${claims} claims ${length === 1 ? 'fails' : 'fail'}` : '';
 }
 
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */

@@ -2,7 +2,7 @@ import type { Diagnosis } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { type HeldPlan, isShadowed, plansIn, plansOf, printPlan } from '../plan/plan.ts';
-import type { Entry, Outcome } from '../record/entry.ts';
+import { type Entry, isStreamed, type Outcome } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { nameOf, type Tied } from '../record/member.ts';
@@ -72,8 +72,7 @@ function callLines(entries: readonly Entry[], all: number): readonly string[] {
 
 /** How a call ended, in a few words; what a stream does is a moment, and has no end of its own. */
 export function printEnding({ kind, outcome }: Pick<Entry, 'kind' | 'outcome'>): string {
-  const isMoment = kind === 'item' || kind === 'end' || kind === 'failure';
-  return isMoment ? '' : printOutcome(outcome);
+  return isStreamed(kind) ? '' : printOutcome(outcome);
 }
 
 function printOutcome(outcome: Outcome): string {

@@ -34,8 +34,13 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   let number = 0;
   const blocks = boundedBlocks(
     groupsOf(verdict).map(({ message, findings: together }, at) => {
-      const texts = together.map((finding) => findingText(finding, ++number, isTold, layout));
-      return groupText(at === 0 ? undefined : message, texts, layout);
+      const heads = together.map((finding) => headOf(finding, ++number, layout));
+      return groupText(
+        at === 0 ? undefined : message,
+        heads,
+        linesBelow(together[0], isTold, layout),
+        layout,
+      );
     }),
     layout,
   );
@@ -62,14 +67,15 @@ export function standingLines({ last, pending }: Waited, layout: Layout): readon
 /** Findings that are told as one: the sentence, unless it stands in the first line; the first whole; the others by their claims. */
 function groupText(
   message: string | undefined,
-  [first = '', ...others]: readonly string[],
+  [head = '', ...others]: readonly string[],
+  below: readonly string[],
   { paint }: Layout,
 ): string {
-  const heads = others.map((text) => text.split('\n')[0] ?? '');
   const lead = message === undefined ? [] : [paint('culprit', message), ''];
-  const rest =
-    heads.length === 0 ? [] : [paint('faint', `${margin}for the same reason:`), ...heads];
-  return [...lead, first, ...rest].join('\n');
+  const rest = others.length === 0 ? [] : [paint('faint', 'for the same reason:')];
+  return [...lead, head, ...[...below, ...rest].map((line) => `${margin}${line}`), ...others].join(
+    '\n',
+  );
 }
 
 /** Of records no longer than this it is not said that only a part was kept. */
@@ -137,14 +143,21 @@ function waitedHeading({ ended, after }: Waited): string {
   }
 }
 
-function findingText(finding: Finding, number: number, closing: boolean, layout: Layout): string {
-  const { paint, width } = layout;
-  const claim = clip(finding.claim, width - margin.length);
-  const head = `${String(number).padStart(2)}  ${paint('claim', claim)}`;
+/** A finding's claim with its number. */
+function headOf({ claim }: Finding, number: number, { paint, width }: Layout): string {
+  return `${String(number).padStart(2)}  ${paint('claim', clip(claim, width - margin.length))}`;
+}
+
+/** What stands below a finding's claim. */
+function linesBelow(
+  finding: Finding | undefined,
+  closing: boolean,
+  layout: Layout,
+): readonly string[] {
+  if (finding === undefined) return [];
   // A check's own error leads to its claims; what is found at close has nothing else that does.
   const isTold = closing || finding.code === 'vacuousClaim';
-  const lines = [...aroundOf(finding, paint, isTold), ...linesOf(finding, layout)];
-  return [head, ...lines.map((line) => `${margin}${line}`)].join('\n');
+  return [...aroundOf(finding, layout.paint, isTold), ...linesOf(finding, layout)];
 }
 
 /** What stands above the lines of a finding: its stretch, and where its claim and its plan were written. */

@@ -66,7 +66,8 @@ export interface ToldVerdict {
   /** The findings in the order of time, by their places: those of one cause together, with the sentence that tells it. */
   readonly groups: readonly { readonly message: string; readonly findings: readonly number[] }[];
   readonly findings: readonly ToldFinding[];
-  readonly pending: readonly ToldLine[];
+  /** Where the work stood when a wait ended. */
+  readonly standing: readonly ToldLine[];
   /** What is said of how the verdict came about. */
   readonly footers: readonly string[];
 }
@@ -96,7 +97,7 @@ export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): To
       findings: together.map((finding) => findings.indexOf(finding)),
     })),
     findings: findings.map(toldFinding),
-    pending: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
+    standing: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
     footers: footersOf(verdict),
   };
 }

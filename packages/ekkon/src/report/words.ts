@@ -72,9 +72,9 @@ const argumentsShown = 40;
 
 /** An entry with its arguments, as far as they are short, and its line: for what is wrong as a whole. */
 export function namedWhole(entry: Entry): string {
-  const { id, label, site } = entry;
+  const { id, label, kind, site } = entry;
   const whole = printCall(entry);
-  const fits = whole.startsWith(`${label}(`) && whole.length <= label.length + argumentsShown;
+  const fits = kind === 'call' && whole.length <= label.length + argumentsShown;
   return `#${id} ${fits ? whole : label}${placed(site)}`;
 }
 
@@ -86,9 +86,7 @@ export function printTime(ms: number): string {
 /** For what could always be the reason for which a test failed. */
 export const always = (): boolean => true;
 
-/** `neither dome.close nor alarm.sound`; of more than two, `none of dome.close, alarm.sound, mount.park and 2 more`. */
-export function noneOf(names: readonly string[], told = names.length): string {
-  if (names.length === 2) return `neither ${names.join(' nor ')}`;
-  const left = names.length - told;
-  return `none of ${names.slice(0, told).join(', ')}${left > 0 ? ` and ${left} more` : ''}`;
+/** `neither dome.close nor alarm.sound`; of more than two, `none of dome.close, alarm.sound, mount.park`. */
+export function noneOf(names: readonly string[]): string {
+  return names.length === 2 ? `neither ${names.join(' nor ')}` : `none of ${names.join(', ')}`;
 }
