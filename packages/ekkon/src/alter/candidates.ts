@@ -77,10 +77,11 @@ interface Near {
 /** What makes calls of a record others, or drops them: the likeliest kinds first. */
 export function* changesOfCalls(search: Search): Generator<Candidate> {
   const made = madeDuring(search.journal);
-  for (const entry of unwantedIn(search, search.failed)) yield* drops(entry, made);
+  const unwanted = unwantedIn(search, search.failed);
+  for (const entry of unwanted) yield* drops(entry, made);
   const single = singleWants(search);
   for (const event of single) yield* mended(search, event);
-  for (const event of single) yield* fromOtherMembers(search, event);
+  for (const event of single) yield* fromOtherMembers(search, event, new Set(unwanted));
 }
 
 /** What puts a call in, or elsewhere. */
@@ -168,8 +169,15 @@ function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
     });
 }
 
-/** Calls of other members with the claimed arguments. */
-function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Candidate> {
+/**
+ * Calls of other members with the claimed arguments. If no arguments are claimed, only a sibling that a claim has too
+ * much of may stand for the missing call.
+ */
+function* fromOtherMembers(
+  { journal }: Search,
+  event: HeldEvent,
+  unwanted: ReadonlySet<HeldEntry>,
+): Generator<Candidate> {
   const calls = callsOf(event);
   if (calls.of !== 'call') return;
   const { target } = calls.member;
@@ -177,8 +185,10 @@ function* fromOtherMembers({ journal }: Search, event: HeldEvent): Generator<Can
   for (const entry of journal.entries) {
     if (entry.target === target || (entry.kind !== 'call' && entry.kind !== 'construct')) continue;
     const isAlike =
-      calls.claimed !== undefined &&
-      compareArguments(calls.claimed, seenBy(calls, entry), contextOf(entry, journal)).length === 0;
+      calls.claimed === undefined
+        ? entry.target.double === target.double && unwanted.has(entry)
+        : compareArguments(calls.claimed, seenBy(calls, entry), contextOf(entry, journal))
+            .length === 0;
     if (!isAlike) continue;
     const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
     const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });

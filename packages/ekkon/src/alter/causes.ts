@@ -7,13 +7,14 @@ import { printTarget } from '../notation/label.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { type Candidate, changesOfCalls, changesOfPlaces, type Search } from './candidates.ts';
 import { both, type Change, noChange } from './change.ts';
-import { type FailedClaim, hasCause, isWorseAfter } from './failed-claim.ts';
+import { type FailedClaim, hasCause, isWorseAfter, wantedBy } from './failed-claim.ts';
 import { severalFor } from './several.ts';
 import { type Opening, Tracks } from './tracks.ts';
 
@@ -185,6 +186,7 @@ class Trial {
     const most = best[0]?.explains.length ?? 1;
     const explains = this.explains(failed, both(before, candidate.change), isMend ? 1 : most);
     if (candidate.isFar === true && !isSpokenFor(candidate, explains)) return best;
+    if (candidate.alteration === 'member' && !explains.some(wants(candidate.event))) return best;
     if (isMend) for (const each of explains) mendable.add(each);
     if (explains.length === 0 || explains.length < most) return best;
     const tried = { candidate, explains, rank: this.rankOf(candidate) };
@@ -260,6 +262,12 @@ function isSpokenFor({ entry }: Candidate, explains: readonly FailedClaim[]): bo
   const [first, another] = explains;
   if (first === undefined || entry === undefined) return false;
   return another !== undefined || first.diagnosis.culprits.includes(entry.id);
+}
+
+/** Whether a failed claim wants more of what a pattern matches. */
+function wants(event: HeldEvent | undefined) {
+  return (failed: FailedClaim): boolean =>
+    event !== undefined && wantedBy(failed).some((want) => samePattern(want.event, event));
 }
 
 /** The best of those that explain as much: of one kind, and of the same claims. */
