@@ -9,8 +9,8 @@ import { claimsOn, stageShift } from './depot/stage.mjs';
 
 const source = readFileSync(new URL('./depot/shift.mjs', import.meta.url), 'utf8');
 
-/** Runs the shift with some faults in its code, and checks the claims. */
-async function runWith(made, folder, number) {
+/** The shift with some faults in its code, in a folder of its own; `undefined` if they do not go together. */
+export async function shiftWith(made, folder, number) {
   let code = source;
   for (const [, find, instead] of made) {
     if (!code.includes(find)) return undefined;
@@ -21,6 +21,13 @@ async function runWith(made, folder, number) {
   writeFileSync(file, code);
   process.chdir(join(folder, String(number)));
   const { runShift } = await import(pathToFileURL(file).href);
+  return runShift;
+}
+
+/** Runs the shift with some faults in its code, and checks the claims. */
+async function runWith(made, folder, number) {
+  const runShift = await shiftWith(made, folder, number);
+  if (runShift === undefined) return undefined;
   const { ledger, depot, lots } = stageShift();
   try {
     await runShift(depot, lots);
@@ -39,18 +46,14 @@ async function runWith(made, folder, number) {
 
 const ignore = () => undefined;
 
-const share = (count, of) => `${((100 * count) / of).toFixed(1)} in 100`;
+export const share = (count, of) => `${((100 * count) / of).toFixed(1)} in 100`;
 
 /**
  * Prints, for faults made in the code of a program, how often the first line of the report names the culprit, and for
  * two faults at a time whether both are told. `told` is given each report.
  */
 export async function benchDepot(told = () => undefined) {
-  const home = process.cwd();
-  // Faulty code leaves promises to themselves.
-  process.on('unhandledRejection', ignore);
-  const folder = mkdtempSync(join(tmpdir(), 'ekkon-depot-'));
-  try {
+  await inDepot(async (folder) => {
     const { entries: passed, error } = await runWith([], folder, 'none');
     if (error !== undefined) throw error;
     const grades = { named: 0, effect: 0, blamed: 0, unclear: 0 };
@@ -91,6 +94,17 @@ export async function benchDepot(told = () => undefined) {
       `length of the first line: median ${lengths[made >> 1]}, aim ≤ 110; longest ${lengths.at(-1)}, aim ≤ 200`,
     );
     await benchPairs(noticed, folder, passed, told);
+  });
+}
+
+/** Runs something in a folder that goes again. */
+export async function inDepot(run) {
+  const home = process.cwd();
+  // Faulty code leaves promises to themselves.
+  process.on('unhandledRejection', ignore);
+  const folder = mkdtempSync(join(tmpdir(), 'ekkon-depot-'));
+  try {
+    await run(folder);
   } finally {
     process.off('unhandledRejection', ignore);
     process.chdir(home);

@@ -67,8 +67,11 @@ export function changesBetween(passed, failed) {
   // What is gone or new makes concurrent calls change places, too.
   const isMoved = ({ is }) => Number(is === 'moved');
   moved.sort((one, other) => isMoved(one) - isMoved(other) || one.at - other.at);
-  if (moved.length > 0) return { changes: moved, pairs, failed };
-  return { changes: movedEnds(pairs), pairs, failed };
+  const changed = changes.flatMap(({ is, was, now }) => (is === 'changed' ? [[was, now]] : []));
+  const movedBeside = movedEnds([...pairs, ...changed]);
+  // An end that moved before anything else changed is what changed first.
+  const early = movedBeside.filter(({ at }) => at <= (moved[0]?.at ?? 0));
+  return { changes: moved.length > 0 ? moved : movedBeside, early, pairs, failed };
 }
 
 function between(gone, come, _, at) {
@@ -98,9 +101,10 @@ function movedEnds(pairs) {
  * How a first line tells of a change: it names the culprit with its difference, an effect of it, or a call that is as
  * it was.
  */
-export function gradeOf(line, { changes, pairs, failed }) {
+export function gradeOf(line, { changes, early, pairs, failed }) {
   if (changes.length === 0) return 'nothing changed';
   const [first] = changes;
+  if (early.some((change) => line.includes('ended') && names(line, change))) return 'named';
   const together = changes.filter((each) => isOneWith(each, first));
   if (together.flatMap((change) => twinsOf(change, failed)).some((change) => names(line, change)))
     return 'named';
@@ -137,7 +141,10 @@ export function names(line, { is, was, now, other }) {
     new RegExp(`#${entry.id}(?![0-9])`).test(line) && line.includes(entry.label);
   switch (is) {
     case 'gone':
-      return line.includes(was.label) && /missing|never|expected|twice|once|times/.test(line);
+      return (
+        line.includes(was.label) &&
+        /missing|never|expected|twice|once|times|last passed| was /.test(line)
+      );
     case 'new':
       return says(now);
     case 'changed':

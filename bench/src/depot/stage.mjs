@@ -54,10 +54,14 @@ async function turns(count, value) {
   return value;
 }
 
-/** The depot's stand-ins with their plans, on a ledger of their own. */
-export function stageShift() {
-  const ledger = openLedger({ name: 'shift' });
-  const { gate, lamp, belt, scale, directory, fees, lift, printer, bins, vans, books, post } =
+/**
+ * The depot's stand-ins with their plans.
+ *
+ * @param scaleName what the scale is called
+ */
+export function stageShift(ledger = openLedger({ name: 'shift' }), scaleName = 'scale') {
+  const scale = ledger.standIn(scaleName);
+  const { gate, lamp, belt, directory, fees, lift, printer, bins, vans, books, post } =
     ledger.standIns();
   const done = ledger.callable('done');
   const depot = {

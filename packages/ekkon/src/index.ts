@@ -58,6 +58,8 @@ export type {
   UndecidedPlanDiagnosis,
   UnusedPlanDiagnosis,
 } from './explain/rule-finding.ts';
+export type { Change, ChangeGroup, Since } from './explain/since.ts';
+export type { LastPassStore } from './ledger/last-pass.ts';
 export type {
   DoubleOptions,
   Ledger,

@@ -6,7 +6,7 @@ import { expect, test } from 'vitest';
 const source = fileURLToPath(new URL('../src', import.meta.url));
 
 /** The folders in their order: each may import those before it. Those of the core come first. */
-const core = ['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge', 'rule', 'grammar', 'alter'];
+const core = ['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge', 'rule', 'grammar', 'alter', 'since'];
 const folders = [
   ...core,
   'report',
@@ -26,7 +26,7 @@ const folders = [
 ];
 
 /** Packages that stand in the built library itself. */
-const bundled = ['js-tokens', 'urlpattern-polyfill/urlpattern'];
+const bundled = ['diff', 'js-tokens', 'urlpattern-polyfill/urlpattern'];
 
 const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'));
 

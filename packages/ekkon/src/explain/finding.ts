@@ -5,6 +5,7 @@ import type { Difference } from '../value/difference.ts';
 import type { Cause } from './cause.ts';
 import type { DiagnosisBase, NearEntry, NearPlan, UnclaimedEntries } from './diagnosis.ts';
 import type { PendingCall, RuleDiagnoses } from './rule-finding.ts';
+import type { Since } from './since.ts';
 
 export type {
   DiagnosisBase,
@@ -295,4 +296,6 @@ export interface Verdict {
   readonly causes: readonly Cause[];
   /** Whether there was too much to try, so that no cause was looked for to the end. */
   readonly causesBounded?: true;
+  /** What changed since the test last passed, if the record of that run was kept. */
+  readonly since?: Since;
 }

@@ -1,6 +1,6 @@
 import type { Ledger } from '../ledger/ledger.ts';
+import { tell } from '../ledger/tell.ts';
 import { tied } from '../record/tie.ts';
-import { tell } from './tell.ts';
 
 /** The longest name of a saved file, in characters, without what tells it from others. */
 const longestName = 100;

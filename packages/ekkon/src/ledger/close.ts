@@ -59,7 +59,9 @@ export function closeJournal(
         ]
       : found;
   const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
-  const counts = { claims: waits.toJudge.length, closing: true };
+  const by = isTold ? ('by a check' as const) : ('by itself' as const);
+  const stopped = passed === false ? by : undefined;
+  const counts = { claims: waits.toJudge.length, closing: true, stopped };
   const verdict = makeVerdict(journal, told, counts, causes);
   if (!verdict.holds) noteClosed(journal, { verdict, claims: waits.toJudge });
   return verdict;

@@ -13,6 +13,7 @@ import type { Entry } from '../record/entry.ts';
 import type { Mark } from '../record/mark.ts';
 import type { Rules } from '../rule/rules.ts';
 import type { Reveal } from '../value/revealed.ts';
+import type { LastPassStore } from './last-pass.ts';
 
 type Class = abstract new (...args: never[]) => unknown;
 /** Functions that have no members of their own are no doubles to be named by destructuring. */
@@ -37,6 +38,11 @@ export interface LedgerOptions {
   readonly rules?: Rules;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;
+  /**
+   * A folder, or a store, for the record of this test's last passing run: a run that fails says what changed since. For
+   * the fixtures of `ekkon/vitest` and `ekkon/node` and for `withLedger`, which know whether the test passed.
+   */
+  readonly lastPass?: string | LastPassStore;
   /** Tells the time of waits: milliseconds now, and a call after some. Default: the platform's, also if time is faked. */
   readonly clock?: Clock;
   /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */

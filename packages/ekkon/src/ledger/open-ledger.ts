@@ -45,6 +45,12 @@ const usualCallSites = 256;
  * const dome = ledger.standIn<Dome>('dome');
  */
 export function openLedger(options: LedgerOptions = {}): Ledger {
+  if (typeof options === 'object' && options !== null && 'lastPass' in options) {
+    refuse(
+      "openLedger(): lastPass is for the fixtures of ekkon/vitest and ekkon/node and for withLedger(), which know whether the test passed. Write withLedger({ name: 'first light', lastPass: '.ekkon/last-pass' }, (ledger) => { … }).",
+      openLedger,
+    );
+  }
   readOptions(options, ['name', 'rules', 'callSites', 'clock', 'reveals'], openLedger);
   const { name = 'unnamed', callSites = usualCallSites, reveals = [] } = options;
   const { clock = platformClock } = options;

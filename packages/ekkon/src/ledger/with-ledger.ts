@@ -1,6 +1,17 @@
+import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import { type ClaimError, closingError } from '../report/claim-error.ts';
+import { sinceText } from '../report/since-words.ts';
 import { refuse } from '../value/refuse.ts';
+import { currentTest, ledgerIn } from './current-test.ts';
+import {
+  isLastPassAsked,
+  type KeptAt,
+  keepPass,
+  keptAt,
+  readLastPass,
+  withoutLastPass,
+} from './last-pass.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { closeLedger, openLedger } from './open-ledger.ts';
 
@@ -8,11 +19,14 @@ import { closeLedger, openLedger } from './open-ledger.ts';
  * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. For runners
  * without a fixture.
  *
- * An error of the body comes first and whole: as it is if closing finds nothing, else as the first of
- * an `AggregateError` that ends with what was found.
+ * An error of the body comes first and whole: as it is if nothing else is to be told, else as the first of
+ * an `AggregateError` that ends with what closing found, and with what changed since the body last passed.
  *
+ * @param options as for `openLedger`; with `lastPass` beside a `name`, the record of a run that passed is kept, and
+ * a later run that fails says what changed since
  * @returns what the body gives
- * @throws TypeError if there is no body; what the body throws; ClaimError for what is found at close
+ * @throws TypeError if there is no body, or `lastPass` and no name; what the body throws; ClaimError for what is found
+ * at close
  * @example
  * await withLedger({ name: 'rain at dusk' }, async (ledger) => {
  *   const { dome } = ledger.standIns<Devices>();
@@ -33,52 +47,80 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
       withLedger,
     );
   }
-  const ledger = openLedger(given.length > 1 ? (given[0] as LedgerOptions) : {});
-  return await holdLedger(ledger, () => body(ledger));
+  const [options, lastPass] = withoutLastPass(given.length > 1 ? (given[0] as LedgerOptions) : {});
+  const ledger = openLedger(options);
+  if (!isLastPassAsked(lastPass)) return await holdLedger(ledger, () => body(ledger));
+  const { name } = options;
+  const running = currentTest();
+  if (running === undefined && name === undefined && lastPass !== undefined) {
+    refuse(
+      "withLedger(): lastPass needs a name, by which the record is found again. Write withLedger({ name: 'rain at dusk', lastPass: '.ekkon/last-pass' }, (ledger) => { … }).",
+      withLedger,
+    );
+  }
+  const test = running === undefined ? name : ledgerIn(running);
+  const at = await keptAt(lastPass, test, withLedger);
+  if (at !== undefined) await readLastPass(ledger, at, running?.isUnique === true);
+  return await holdLedger(ledger, () => body(ledger), { at });
 }
 
 /**
  * Runs a body that holds a ledger, and closes it afterwards, whatever happens.
  *
- * @param asOne makes one error of the body's own and of what closing found
+ * @param asOne makes one error of the body's own and of what is told beside it
+ * @param at where the record is kept if the body passes
  */
 export async function holdLedger<T>(
   ledger: Ledger,
   body: () => T | Promise<T>,
-  asOne: (error: unknown, found: ClaimError) => Error = aggregated,
+  {
+    asOne = aggregated,
+    at,
+  }: {
+    readonly asOne?: (error: unknown, verdict: Verdict) => Error;
+    readonly at?: KeptAt | undefined;
+  } = {},
 ): Promise<T> {
   let result: T;
   try {
     result = await body();
   } catch (error) {
     const verdict = closeLedger(ledger, false, { reason: error });
-    throw verdict.holds ? error : asOne(error, closingError(verdict));
+    throw verdict.holds && verdict.since === undefined ? error : asOne(error, verdict);
   }
   const verdict = closeLedger(ledger, true);
   if (!verdict.holds) throw closingError(verdict);
+  if (at !== undefined) await keepPass(ledger, at);
   return result;
 }
 
-/** The body's error first and whole, then what closing found, as one error that has both. */
-function aggregated(error: unknown, found: ClaimError): AggregateError {
-  const both = new AggregateError([error, found], '', { cause: error });
-  return toldTogether(both, error, found);
+/** The body's error first and whole, then what is told beside it, as one error that has both. */
+function aggregated(error: unknown, verdict: Verdict): AggregateError {
+  const found: readonly ClaimError[] = verdict.holds ? [] : [closingError(verdict)];
+  const both = new AggregateError([error, ...found], '', { cause: error });
+  return toldTogether(both, error, verdict);
 }
 
-/** The body's error first and whole, then what closing found, each told once: a runner prints whatever an error has. */
-export function toldOnce(error: unknown, found: ClaimError): Error {
-  const told = toldTogether(new Error(), error, found);
+/** The body's error first and whole, then what is told beside it, each once: a runner prints whatever an error has. */
+export function toldOnce(error: unknown, verdict: Verdict): Error {
+  const told = toldTogether(new Error(), error, verdict);
   if (error instanceof Error) Object.defineProperty(told, 'name', { value: error.name });
   return told;
 }
 
 /** Gives an error the message of two, and the place of the first. */
-function toldTogether<E extends Error>(told: E, error: unknown, found: ClaimError): E {
+function toldTogether<E extends Error>(told: E, error: unknown, verdict: Verdict): E {
   const said = error instanceof Error ? error.message : String(error);
-  told.message = `${said}\n\nand then: ${found.message}`;
+  told.message = `${said}\n\n${toldBelow(verdict)}`;
   if (error instanceof Error) {
     const frames = error.stack?.slice(error.stack.indexOf('\n    at ')) ?? '';
     told.stack = `${error.name}: ${told.message}${frames}`;
   }
   return told;
+}
+
+/** What is told below the error of a body: what changed, or what was found. */
+export function toldBelow(verdict: Verdict): string {
+  if (!verdict.holds) return `and then: ${closingError(verdict).message}`;
+  return verdict.since === undefined ? '' : sinceText(verdict.since);
 }

@@ -1,11 +1,16 @@
 /// <reference types="node" preserve="true" />
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { randomUUID } from 'node:crypto';
+import { relative } from 'node:path';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
 import { saveIfAsked } from '../file/save-if-asked.ts';
+import { type CurrentTest, tellCurrentTest } from '../ledger/current-test.ts';
+import { isLastPassAsked, keptAt, readLastPass, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
 import { holdLedger, toldOnce } from '../ledger/with-ledger.ts';
 import { shortValue } from '../notation/value.ts';
+import { captureSite, readSite } from '../record/call-site.ts';
 import { closingError } from '../report/claim-error.ts';
 import { refuse } from '../value/refuse.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
@@ -38,7 +43,9 @@ export interface LedgerTest {
  *
  * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
  * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
- * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions.
+ * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder,
+ * or the ledger's options have `lastPass`, the record of a test that passed is kept, and a later run that fails says
+ * what changed since.
  *
  * @throws TypeError if it is given no name
  * @example
@@ -86,35 +93,55 @@ function withLedgers(run: NodeTest): LedgerTest {
     const options = rest.find((each) => typeof each === 'object' && each !== null);
     const { ledger, ...own } = (options ?? {}) as LedgerTestOptions;
     if (body === undefined) return run(name, own);
-    return run(name, own, (context) => runBody(name, context, ledger, body));
+    const file = readSite(captureSite(made))?.file ?? '';
+    return run(name, own, (context) => runBody({ name, file, options: ledger, body }, context));
   };
   return made;
 }
 
+/** A test as it was written. */
+interface Written {
+  readonly name: string;
+  readonly file: string;
+  readonly options: LedgerOptions | undefined;
+  readonly body: LedgerBody;
+}
+
 async function runBody(
-  name: string,
+  { name, file, options = {}, body }: Written,
   context: TestContext,
-  options: LedgerOptions | undefined,
-  body: LedgerBody,
 ): Promise<void> {
-  const ledger = openLedger({ name, ...options });
+  const [own, lastPass] = withoutLastPass(options);
+  const ledger = openLedger({ name, ...own });
   const inner = context.test.bind(context) as NodeTest;
   const given = Object.defineProperties(context, {
     ledger: { value: ledger },
     test: { value: withLedgers(inner) },
   }) as unknown as LedgerContext;
+  const running = runningTest(file, (context as { readonly fullName?: string }).fullName ?? name);
+  const at = isLastPassAsked(lastPass) ? await keptAt(lastPass, running.test, test) : undefined;
+  if (at !== undefined) await readLastPass(ledger, at, false);
   const disregard = tellIfAborted(context, ledger);
   try {
     const run = async () => {
-      await called(body, given);
+      await runningNow.run(running, () => called(body, given));
       disregard();
     };
-    await holdLedger(ledger, run, toldOnce);
+    await holdLedger(ledger, run, { asOne: toldOnce, at });
     weighIfAsked(ledger);
   } catch (error) {
     await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));
     throw error;
   }
+}
+
+const runningNow = new AsyncLocalStorage<CurrentTest>();
+tellCurrentTest(() => runningNow.getStore());
+
+function runningTest(file: string, name: string): CurrentTest {
+  let ledgers = 1;
+  const place = relative(process.cwd(), file.replace(/^file:\/\//, '')).replaceAll('\\', '/');
+  return { test: `${place} › ${name}`, isUnique: false, nextLedger: () => ++ledgers };
 }
 
 /**

@@ -16,6 +16,8 @@ export interface LineOptions {
   readonly show: ShowValue;
   /** A call site's file as it is to be written. Default: as recorded. */
   readonly fileOf?: (file: string) => string;
+  /** Whether the wall times are left out: they stand as 0. */
+  readonly timeless?: boolean;
 }
 
 /** One line of a ledger file. */
@@ -26,7 +28,8 @@ export type Line = { readonly [key: string]: Json };
  * line is without its line break.
  */
 export function toLines(journal: Journal, options: LineOptions): readonly string[] {
-  const lines: Line[] = [headerLine(journal)];
+  const header = headerLine(journal);
+  const lines: Line[] = [options.timeless === true ? { ...header, opened: 0 } : header];
   for (const [name, kind] of doublesNamed(journal)) lines.push(doubleLine(name, kind));
   eventsOf(journal).forEach((event, at) => {
     if (event !== undefined) lines.push(eventLine(event, at + 1, options));
@@ -53,7 +56,7 @@ export function markLine({ tick, label }: HeldMark): Line {
 }
 
 /** An entry's beginning; whether its promise had not settled yet stands there too. */
-export function beginLine(entry: HeldEntry, { show, fileOf }: LineOptions): Line {
+export function beginLine(entry: HeldEntry, { show, fileOf, timeless }: LineOptions): Line {
   const { began, id, target, kind, args, receiver, parent, outcome, more, beganAt } = entry;
   const { label, double, keys, openedAt } = target;
   const site = readSite(more?.captured);
@@ -64,7 +67,7 @@ export function beginLine(entry: HeldEntry, { show, fileOf }: LineOptions): Line
     label,
     of: [double, ...keys.map((key) => (typeof key === 'symbol' ? encode(key, show) : String(key)))],
     kind,
-    at: openedAt + beganAt,
+    at: timeless === true ? 0 : openedAt + beganAt,
     args: encode(args, show),
     ...(receiver === undefined ? {} : { on: show(receiver) }),
     ...(parent === undefined ? {} : { during: parent }),
@@ -78,13 +81,13 @@ function siteLine({ file, line, column }: Site, fileOf: LineOptions['fileOf']): 
   return [fileOf === undefined ? file : fileOf(file), line, column];
 }
 
-export function endLine(entry: HeldEntry, { show }: LineOptions): Line {
+export function endLine(entry: HeldEntry, { show, timeless }: LineOptions): Line {
   const { id, ended = 0, outcome, more, beganAt, target } = entry;
   const { answer } = more ?? {};
   const end = {
     tick: ended,
     ends: id,
-    at: target.openedAt + (more?.endedAt ?? beganAt),
+    at: timeless === true ? 0 : target.openedAt + (more?.endedAt ?? beganAt),
     state: outcome.state,
     // Known only now if the lines are written as the record grows.
     ...(answer === undefined ? {} : { by: [answer.plan, answer.reply] }),

@@ -1,18 +1,27 @@
 import type { Verdict, Waited } from '../explain/finding.ts';
 import { groupsOf } from './groups.ts';
 import { clip } from './layout.ts';
+import { sinceSentence } from './since-words.ts';
 import { count, printTime } from './words.ts';
 
 /** Characters of the first line at most. */
 const longest = 200;
 
-/** The line of a verdict that is enough on its own: the call that is wrong, and how; then how many claims fail. */
+/**
+ * The line of a verdict that is enough on its own: the call that is wrong, and how; then how many claims fail. If it is
+ * known what changed since the test last passed, the first change stands there.
+ */
 export function firstLine(verdict: Verdict): string {
   const { waited } = verdict;
-  const [first] = groupsOf(verdict);
+  const first = changedFirst(verdict) ?? groupsOf(verdict)[0]?.message;
   if (first === undefined) return 'a claim does not hold';
   const rest = `${waited === undefined ? '' : waitPart(waited)}${howMany(verdict)}`;
-  return `${clip(first.message, longest - rest.length)}${rest}`;
+  return `${clip(first, longest - rest.length)}${rest}`;
+}
+
+/** The first change since the test last passed, in a sentence; `undefined` if there is none, or that is not known. */
+export function changedFirst({ since }: Verdict): string | undefined {
+  return since && sinceSentence(since);
 }
 
 /** How many claims fail of how many, or how many problems there are; nothing if there is but one thing to tell. */

@@ -9,6 +9,7 @@ import { nameOf, type Tied } from '../record/member.ts';
 import type { Target } from '../record/target.ts';
 import { changedArguments } from '../rule/changed-argument.ts';
 import { judgementsOn, levelOn } from '../rule/judgements.ts';
+import { lastPassOn } from '../rule/last-pass-on.ts';
 import { inQuotes, safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { messageOf } from './findings.ts';
@@ -137,9 +138,14 @@ function notedLines(held: Tied): readonly string[] {
     const entry = journal.entries[id - 1];
     return entry !== undefined && belongs(entry.target, held);
   };
+  const { leftOut } = lastPassOn(journal);
+  const kept =
+    held.is === 'ledger' && leftOut !== undefined
+      ? [`the record is not kept as that of the last pass: ${leftOut}`]
+      : [];
   const told =
     held.is === 'ledger' ? noted : noted.filter(({ culprits }) => culprits.some(isAbout));
-  return told.map((diagnosis) => `${diagnosis.claim}: ${messageOf(diagnosis)}`);
+  return [...told.map((diagnosis) => `${diagnosis.claim}: ${messageOf(diagnosis)}`), ...kept];
 }
 
 function claimLines(journal: Journal): readonly string[] {

@@ -1,13 +1,14 @@
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { inQuotes } from '../value/escape.ts';
 import { linesOf } from './findings.ts';
-import { firstLine } from './first-line.ts';
+import { changedFirst, firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { namedMoment, printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 import { pendingLines } from './rule-words.ts';
+import { sinceLines } from './since-words.ts';
 import { count, placed, printTime } from './words.ts';
 
 export interface ReportOptions {
@@ -31,12 +32,14 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   const heading = headingOf(verdict);
   if (findings.length === 0) return `${paint('good', heading)}${whose}`;
   const isTold = verdict.closing || options.places === true;
+  const isOfChange = changedFirst(verdict) !== undefined;
+  const since = verdict.since === undefined ? [] : [sinceLines(verdict.since, layout).join('\n')];
   let number = 0;
   const blocks = boundedBlocks(
     groupsOf(verdict).map(({ message, findings: together }, at) => {
       const heads = together.map((finding) => headOf(finding, ++number, layout));
       return groupText(
-        at === 0 ? undefined : message,
+        at === 0 && !isOfChange ? undefined : message,
         heads,
         linesBelow(together[0], isTold, layout),
         layout,
@@ -48,6 +51,7 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   const footers = footersOf(verdict).map((line) => paint('faint', line));
   return [
     paint('heading', firstLine(verdict)),
+    ...since,
     ...blocks,
     ...(standing.length === 0 ? [] : [standing.map((line) => `${margin}${line}`).join('\n')]),
     ...footers,

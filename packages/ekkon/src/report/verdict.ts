@@ -1,18 +1,32 @@
 import type { FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis, Finding, Verdict } from '../explain/finding.ts';
+import type { Since } from '../explain/since.ts';
 import { whensIn } from '../explain/when.ts';
 import type { Journal } from '../record/journal.ts';
+import { lastPassOn } from '../rule/last-pass-on.ts';
+import { changesSince } from '../since/since.ts';
 import { causeOf } from './cause-words.ts';
 import { messageOf } from './findings.ts';
+
+/** What is told of findings beside them. */
+export interface Told extends Pick<Verdict, 'claims' | 'closing'> {
+  /**
+   * What stopped the test's body, if it did not come to its end: a failed check, which told what changed since it last
+   * passed, or an error of its own.
+   */
+  readonly stopped?: 'by a check' | 'by itself' | undefined;
+}
 
 /** All findings on a ledger, as one verdict: in the order of time, those of one cause together. */
 export function makeVerdict(
   journal: Journal,
   found: readonly Diagnosis[],
-  { claims, closing }: Pick<Verdict, 'claims' | 'closing'>,
+  { claims, closing, stopped }: Told,
   causes: FoundCauses = noCauses,
 ): Verdict {
   const { ordered, sorted } = inTime(journal, found, causes.causes);
+  const isTold = stopped === undefined ? found.length > 0 : stopped === 'by itself';
+  const since = isTold ? sinceIt(journal, found, { closing, stopped }) : undefined;
   return {
     holds: found.length === 0,
     ledger: journal.name,
@@ -21,10 +35,28 @@ export function makeVerdict(
     findings: ordered.map(asFinding),
     causes: sorted.map((cause) => causeOf(cause, ordered)),
     ...(causes.isBounded ? { causesBounded: true } : {}),
+    ...(since === undefined ? {} : { since }),
   };
 }
 
 const noCauses: FoundCauses = { causes: [], isBounded: false };
+
+/** What changed since the test last passed, if that is known. */
+function sinceIt(
+  journal: Journal,
+  found: readonly Diagnosis[],
+  { closing, stopped }: Omit<Told, 'claims'>,
+): Since | undefined {
+  const { kept, checks } = lastPassOn(journal);
+  if (kept === undefined) return undefined;
+  const over = stopped === undefined ? 'over' : 'stopped';
+  return changesSince(
+    journal,
+    kept,
+    found,
+    closing ? { is: over } : { is: 'checking', checksOver: checks.length },
+  );
+}
 
 /** Findings and causes by when they happened, the findings of a cause one after the other. */
 function inTime(

@@ -1,8 +1,19 @@
+import * as vitest from 'vitest';
 import { test as base, expect, type TestAPI, type TestContext } from 'vitest';
+import type { Verdict } from '../explain/finding.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
+import { tellCurrentTest } from '../ledger/current-test.ts';
+import {
+  isLastPassAsked,
+  keepPass,
+  keptAt,
+  readLastPass,
+  withoutLastPass,
+} from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
 import { closingError } from '../report/claim-error.ts';
+import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
 
 /** What the fixture adds to a test's context. */
@@ -20,7 +31,9 @@ export interface LedgerFixtures {
  *
  * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
  * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
- * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions.
+ * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder,
+ * or `ledgerOptions` have `lastPass`, the record of a test that passed is kept, and a later run that fails says what
+ * changed since.
  *
  * @example
  * import { call, check, gives, never, plan } from 'ekkon';
@@ -38,13 +51,17 @@ export interface LedgerFixtures {
 export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   ledgerOptions: {},
   ledger: async ({ task, ledgerOptions, onTestFinished }, use) => {
-    const ledger = openLedger({ name: task.name, ...ledgerOptions });
+    const [options, lastPass] = withoutLastPass(ledgerOptions);
+    const ledger = openLedger({ name: task.name, ...options });
+    const at = isLastPassAsked(lastPass) ? await keptAt(lastPass, keptName(task), test) : undefined;
+    if (at !== undefined) await readLastPass(ledger, at, true);
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {
       const state = task.result?.state;
+      const [reason] = task.result?.errors ?? [];
       const verdict = closeLedger(ledger, state !== 'fail' && state !== 'skip', {
         assertions: countAssertions(task),
-        reason: task.result?.errors?.[0],
+        reason,
       });
       if (state === 'skip') return;
       if (state === 'fail' || !verdict.holds) {
@@ -52,11 +69,76 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
         await saveIfAsked(ledger, `${task.file.name} ${fullName(task)}`, `${task.id}_${retry}`);
       }
       if (!verdict.holds) throw closingError(verdict);
-      if (state !== 'fail') weighIfAsked(ledger);
+      if (state === 'fail') tellBelow(reason, verdict);
+      else {
+        weighIfAsked(ledger);
+        if (at !== undefined && task.fails !== true) await keepPass(ledger, at);
+      }
     });
     await use(ledger);
   },
 });
+
+/** Tells what changed since a test last passed below its own error. */
+function tellBelow(error: { message: string; stack?: string } | undefined, verdict: Verdict): void {
+  if (error === undefined || verdict.since === undefined) return;
+  const { message, stack } = error;
+  error.message = `${message}\n\n${sinceText(verdict.since)}`;
+  if (stack !== undefined) error.stack = stack.replace(message, () => error.message);
+}
+
+/** A test as far as its name tells it from others. */
+interface Task extends Named {
+  readonly id: string;
+  readonly file: { readonly name: string; readonly projectName?: string | undefined } & Tasks;
+}
+
+interface Tasks {
+  readonly tasks?: readonly (Named & Tasks)[];
+}
+
+/** What a test's record is kept as; `undefined` if another test of its file has the same name. */
+function keptName(task: Task): string | undefined {
+  const name = fullName(task);
+  const { file } = task;
+  if (testsIn(file).filter((each) => fullName(each) === name).length > 1) return undefined;
+  const project = file.projectName ? `${file.projectName} › ` : '';
+  return `${project}${file.name} › ${name}`;
+}
+
+function testsIn({ tasks = [] }: Tasks): readonly Named[] {
+  return tasks.flatMap((each) => (each.tasks === undefined ? [each] : testsIn(each)));
+}
+
+/** The runner, which versions before 4.1 do not give. */
+const runner = (vitest as { readonly TestRunner?: { getCurrentTest(): unknown } }).TestRunner;
+
+/** How many ledgers a run of a test has opened. */
+const opened = new WeakMap<object, { run: string; ledgers: number }>();
+
+tellCurrentTest(() => {
+  // Of tests that run at a time, the runner knows only the one that began last.
+  const task = runner?.getCurrentTest() as (Task & RunOf) | undefined;
+  if (task === undefined || task.concurrent === true) return undefined;
+  const name = keptName(task);
+  if (name === undefined) return undefined;
+  return {
+    test: name,
+    isUnique: true,
+    nextLedger() {
+      const run = `${task.result?.retryCount} ${task.result?.repeatCount}`;
+      const known = opened.get(task);
+      const count = known?.run === run ? known : { run, ledgers: 1 };
+      opened.set(task, count);
+      return ++count.ledgers;
+    },
+  };
+});
+
+interface RunOf {
+  readonly concurrent?: boolean;
+  readonly result?: { readonly retryCount?: number; readonly repeatCount?: number };
+}
 
 /**
  * How many assertions the runner has counted in a test; `undefined` if that cannot be told, as in one of several

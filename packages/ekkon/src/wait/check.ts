@@ -6,6 +6,7 @@ import { beginAtClaim, ClaimError } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding } from '../rule/at-check.ts';
 import { noteFailedCheck } from '../rule/judgements.ts';
+import { noteCheckOver } from '../rule/last-pass-on.ts';
 import { refuse } from '../value/refuse.ts';
 import { asClaim } from './as-claim.ts';
 
@@ -43,11 +44,13 @@ export function check(...given: unknown[]): void {
   const captured = captureSite(check);
   if (found.length === 0) {
     noteHolding(claims, journal, captured);
+    noteCheckOver(journal);
     return;
   }
   const causes = causesOf(claims, found, evidenceOn(journal));
   const told = { claims: claims.length, closing: false };
   const verdict = makeVerdict(journal, found, told, causes);
+  noteCheckOver(journal);
   const error = new ClaimError(verdict);
   Error.captureStackTrace?.(error, check);
   beginAtClaim(error);

@@ -10,6 +10,7 @@ import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding, vacuous } from '../rule/at-check.ts';
 import { noteFailed, noteJudged } from '../rule/judgements.ts';
+import { noteCheckOver } from '../rule/last-pass-on.ts';
 import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
@@ -178,12 +179,14 @@ class Waiting implements ClaimWait {
     this.state = 'held';
     this.cancel();
     noteHolding([this.claim], this.journal, this.captured);
+    noteCheckOver(this.journal);
     this.settle.fulfil();
   }
 
   private fail(verdict: Verdict): void {
     this.state = 'failed';
     this.stop();
+    noteCheckOver(this.journal);
     this.settle.reject(errorAt(this.captured, verdict));
     this.promise.onceAwaited(() => noteFailed(this.journal, { verdict, claims: [this.claim] }));
   }

@@ -1,5 +1,5 @@
-import { tell } from '../file/tell.ts';
 import type { Ledger } from '../ledger/ledger.ts';
+import { tell } from '../ledger/tell.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { evidenceOn } from '../rule/at-check.ts';

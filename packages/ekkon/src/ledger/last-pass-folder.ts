@@ -1,0 +1,77 @@
+import type { LastPassStore } from './last-pass.ts';
+
+/** Files that no test has touched for so long go, in milliseconds. */
+const kept = 30 * 24 * 60 * 60 * 1_000;
+
+/** How often a folder is looked through for them. */
+const cleanedEvery = 24 * 60 * 60 * 1_000;
+
+const suffix = '.pass.gz';
+const cleanedName = '.cleaned';
+
+/**
+ * A store in a folder: one compressed file for each test, called by a hash of the test's name. Files are written
+ * beside and renamed, so a reader never sees half of one. A browser, which has no files, can import this.
+ */
+export async function folderStore(folder: string): Promise<LastPassStore> {
+  const [fs, { join }, { gunzipSync, gzipSync }, { createHash, randomUUID }] = await Promise.all([
+    import('node:fs'),
+    import('node:path'),
+    import('node:zlib'),
+    import('node:crypto'),
+  ]);
+  const pathOf = (test: string) => {
+    const hash = createHash('sha256').update(test).digest('hex').slice(0, 40);
+    return join(folder, `${hash}${suffix}`);
+  };
+  let isReady = false;
+  return {
+    read(test) {
+      const path = pathOf(test);
+      if (!fs.existsSync(path)) return undefined;
+      const text = gunzipSync(fs.readFileSync(path)).toString('utf8');
+      touch(path);
+      return text;
+    },
+    write(test, record) {
+      if (!isReady) {
+        fs.mkdirSync(folder, { recursive: true });
+        clean();
+        isReady = true;
+      }
+      const path = pathOf(test);
+      const beside = `${path}.${randomUUID().slice(0, 8)}`;
+      try {
+        fs.writeFileSync(beside, gzipSync(record, { level: 1 }));
+        fs.renameSync(beside, path);
+      } catch (error) {
+        fs.rmSync(beside, { force: true });
+        throw error;
+      }
+    },
+  };
+
+  /** A test that fails for a month still has its file. */
+  function touch(path: string): void {
+    const now = new Date();
+    try {
+      fs.utimesSync(path, now, now);
+    } catch {
+      // The folder is only read from.
+    }
+  }
+
+  function clean(): void {
+    const now = Date.now();
+    const mark = join(folder, cleanedName);
+    if (fs.existsSync(mark) && now - fs.statSync(mark).mtimeMs < cleanedEvery) return;
+    fs.writeFileSync(mark, '');
+    for (const name of fs.readdirSync(folder)) {
+      if (!name.includes(suffix)) continue;
+      const path = join(folder, name);
+      // Another process may clean at the same time.
+      const stat = fs.statSync(path, { throwIfNoEntry: false });
+      if (stat !== undefined && now - stat.mtimeMs > kept) fs.rmSync(path, { force: true });
+    }
+  }
+}

@@ -1,0 +1,150 @@
+import { shortValue } from '../notation/value.ts';
+import { tied } from '../record/tie.ts';
+import { lastPassOn } from '../rule/last-pass-on.ts';
+import { writeLastPass } from '../since/last-pass.ts';
+import type { Below } from '../value/below.ts';
+import { intrinsics } from '../value/intrinsics.ts';
+import { refuse } from '../value/refuse.ts';
+import { folderStore } from './last-pass-folder.ts';
+import type { Ledger, LedgerOptions } from './ledger.ts';
+import { tellOnce } from './tell.ts';
+
+/**
+ * Keeps the record of the last run of each test that passed, one text for each.
+ *
+ * @example
+ * const texts = new Map<string, string>();
+ * const store: LastPassStore = {
+ *   read: (test) => texts.get(test),
+ *   write: (test, record) => void texts.set(test, record),
+ * };
+ */
+export interface LastPassStore {
+  /**
+   * Reads what was kept of a test.
+   *
+   * @param test the test's file and name
+   * @returns what `write` was given last; `undefined` if there is nothing
+   */
+  read(test: string): string | undefined | Promise<string | undefined>;
+  /** Keeps the record of a run that passed in place of the one before. */
+  write(test: string, record: string): void | Promise<void>;
+}
+
+/** Where the record of one test is kept. */
+export interface KeptAt {
+  readonly store: LastPassStore;
+  /** The test's file and name. */
+  readonly test: string;
+}
+
+/** The folder that the environment variable names for a whole project. */
+const variable = 'EKKON_LAST_PASS';
+
+/** Stores in folders, by their paths. */
+const folders = new Map<string, Promise<LastPassStore>>();
+
+/**
+ * Where the last pass of a test is kept: as its options say, else where the environment does.
+ *
+ * @param option what was given for `lastPass`
+ * @returns `undefined` if it is kept nowhere
+ */
+export async function keptAt(
+  option: unknown,
+  test: string | undefined,
+  below: Below,
+): Promise<KeptAt | undefined> {
+  const asked = readStore(option, below) ?? folderAsked();
+  if (asked === undefined || test === undefined) return undefined;
+  if (typeof asked !== 'string') return { store: asked, test };
+  try {
+    const store = folders.get(asked) ?? folderStore(asked);
+    folders.set(asked, store);
+    return { store: await store, test };
+  } catch {
+    tellOnce(
+      `lastPass: ${asked} is a folder, and there are no files here. Give a store of your own: lastPass: { read, write }.`,
+    );
+    return undefined;
+  }
+}
+
+/** Options without `lastPass`, as `openLedger` takes them; and that. */
+export function withoutLastPass(options: LedgerOptions): readonly [LedgerOptions, unknown] {
+  if (typeof options !== 'object' || options === null || !('lastPass' in options))
+    return [options, undefined];
+  const { lastPass, ...own } = options;
+  return [own, lastPass];
+}
+
+/** Whether the record of a run that passed is asked for. */
+export function isLastPassAsked(option: unknown): boolean {
+  return option !== undefined || folderAsked() !== undefined;
+}
+
+function folderAsked(): string | undefined {
+  const { process } = globalThis as { readonly process?: NodeJS.Process };
+  const folder = process?.env?.[variable];
+  return folder === undefined || folder === '' ? undefined : folder;
+}
+
+function readStore(option: unknown, below: Below): string | LastPassStore | undefined {
+  if (option === undefined || (typeof option === 'string' && option !== '')) return option;
+  const { read, write } = (option ?? {}) as Partial<LastPassStore>;
+  if (typeof read === 'function' && typeof write === 'function') return option as LastPassStore;
+  refuse(
+    `lastPass is a folder or a store, and was given as ${shortValue(option)}. Write lastPass: '.ekkon/last-pass', or lastPass: { read, write }.`,
+    below,
+  );
+}
+
+/** What a store keeps of a name that several tests have: it is left alone from then on. */
+const ambiguous = 'several tests have this name';
+
+/** The tests of which a record was read in this process, by their stores. */
+const claimed = new WeakMap<LastPassStore, Set<string>>();
+
+/**
+ * Reads what was kept of a test, for its ledger.
+ *
+ * @param isUnique whether no other test can have this name
+ */
+export async function readLastPass(ledger: Ledger, at: KeptAt, isUnique: boolean): Promise<void> {
+  const journal = tied(ledger)?.journal;
+  if (journal === undefined) return;
+  const state = lastPassOn(journal);
+  const { store, test } = at;
+  try {
+    const kept = (await store.read(test)) ?? undefined;
+    const read = claimed.get(store) ?? new Set();
+    claimed.set(store, read);
+    if (!isUnique && read.has(test)) {
+      state.leftOut = ambiguous;
+      if (kept !== ambiguous) await store.write(test, ambiguous);
+      return;
+    }
+    read.add(test);
+    if (kept === ambiguous) state.leftOut = ambiguous;
+    else state.kept = kept;
+  } catch (error) {
+    tellOnce(`lastPass: what was kept of "${test}" cannot be read: ${error}`);
+  }
+}
+
+/** Keeps the record of a test that has passed. If that fails, it is a warning, and the test goes on. */
+export async function keepPass(ledger: Ledger, { store, test }: KeptAt): Promise<void> {
+  const journal = tied(ledger)?.journal;
+  if (journal === undefined) return;
+  const state = lastPassOn(journal);
+  if (state.leftOut !== undefined) return;
+  try {
+    const { kept, checks } = state;
+    const passedAt = intrinsics.Date.now();
+    const text = writeLastPass(journal, { test, passedAt, checks }, kept);
+    if (text === undefined) state.leftOut = 'it is larger than 5,000 calls or 1 MB';
+    else await store.write(test, text);
+  } catch (error) {
+    tellOnce(`lastPass: records cannot be kept: ${error}`);
+  }
+}

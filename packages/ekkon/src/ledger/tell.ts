@@ -1,0 +1,18 @@
+import { safeText } from '../value/escape.ts';
+
+const said = new Set<string>();
+
+/** Says something to whoever runs the tests, beside what the runner prints. */
+export function tell(text: string): void {
+  const { process } = globalThis as { readonly process?: NodeJS.Process };
+  const line = `ekkon: ${safeText(text)}`;
+  if (process?.stderr === undefined) console.warn(line);
+  else process.stderr.write(`${line}\n`);
+}
+
+/** Says something that holds for the whole run once. */
+export function tellOnce(text: string): void {
+  if (said.has(text)) return;
+  said.add(text);
+  tell(text);
+}

@@ -1,0 +1,280 @@
+import type { Change, ChangeGroup, Since } from '../explain/since.ts';
+import { printCall } from '../notation/call.ts';
+import { printPath, shortValue } from '../notation/value.ts';
+import type { Entry } from '../record/entry.ts';
+import type { Difference } from '../value/difference.ts';
+import { intrinsics } from '../value/intrinsics.ts';
+import { clip, type Layout, margin } from './layout.ts';
+import { unpainted } from './paint.ts';
+import { printSite } from './places.ts';
+import { count, listed } from './words.ts';
+
+/** Characters of the sentence that names the first change. */
+const longest = 120;
+
+/** Characters of a value in that sentence: as many as there is room for. */
+const valuesShown = [40, 20, 8];
+
+const lastTime = 'when this test last passed';
+
+/** The first change in one sentence, for the first line of a report; `undefined` if nothing changed. */
+export function sinceSentence({ groups }: Since): string | undefined {
+  const [first] = groups;
+  if (first === undefined) return undefined;
+  const site = siteOf(first.changes[0]);
+  const places = site === '' ? [''] : [` (${site})`, ` (${site.replace(/^.*[/\\]/, '')})`];
+  for (const room of valuesShown) {
+    for (const place of places) {
+      const sentence = `${sentenceOf(first, room)}${place}`;
+      if (sentence.length <= longest) return sentence;
+    }
+  }
+  return clip(sentenceOf(first, 8), longest);
+}
+
+/** Where a change is in the code: where it is now, or where it was if it is gone. */
+function siteOf(change: Change): string {
+  return printSite('now' in change ? change.now.site : change.was.site);
+}
+
+function sentenceOf({ changes }: ChangeGroup, room: number): string {
+  const [change] = changes;
+  switch (change.is) {
+    case 'gone':
+      return goneSentence(changes, change.after);
+    case 'new':
+      return changes.length === 1
+        ? `${nameOf(change.now)} is new since this test last passed`
+        : `${nameOf(change.now)} and ${count(changes.length - 1, 'call')} after it are new since this test last passed`;
+    case 'replaced':
+      return `${nameOf(change.now)} was called, and ${change.was.label} ${lastTime}`;
+    case 'changed':
+      return `${nameOf(change.now)}${argumentPart(change, room)}`;
+    case 'outcome':
+      return `${nameOf(change.now)} ${endOf(change.now, room)}, and ${endOf(change.was, room)} ${lastTime}`;
+    case 'moved':
+      return `${nameOf(change.now)} came ${change.isBefore ? 'before' : 'after'} ${nameOf(change.beside)}, and ${change.isBefore ? 'after' : 'before'} it ${lastTime}`;
+    case 'ended':
+      return change.isBefore
+        ? `${nameOf(change.now)} ended before ${nameOf(change.beside)} began, and later ${lastTime}`
+        : `${nameOf(change.now)} had not ended when ${nameOf(change.beside)} began, as it had ${lastTime}`;
+  }
+}
+
+function nameOf({ id, label }: Entry): string {
+  return `#${id} ${label}`;
+}
+
+function goneSentence(changes: readonly Change[], after: Entry | undefined): string {
+  const labels = [...new Set(changes.flatMap((each) => ('was' in each ? each.was.label : [])))];
+  const where = after === undefined ? 'at the start' : `after ${nameOf(after)}`;
+  return changes.length === 1
+    ? `${labels.join('')} is missing ${where}, and came there ${lastTime}`
+    : `${changes.length} calls are missing ${where} that came ${lastTime}: ${listed(labels)}`;
+}
+
+/** What is wrong with the arguments of a call. */
+function argumentPart(
+  { was, now, differences }: Extract<Change, { readonly differences: unknown }>,
+  room: number,
+): string {
+  const [first, second] = differences;
+  if (first === undefined) return '';
+  const [one, other] = [was, now].map(({ args }) => args.length);
+  const isWhole = first.path.length === 1 && one === 1 && other === 1 && first.kind === 'changed';
+  const value = (side: unknown) => shortValue(side, room);
+  if (isWhole)
+    return ` was given ${value(first.received)}, and ${value(first.expected)} ${lastTime}`;
+  if (first.kind === 'moved' && second?.kind === 'moved' && differences.length === 2)
+    return `: ${printPath(first.path)} and ${printPath(second.path)} are swapped, and were not ${lastTime}`;
+  const path = `: ${printPath(first.path)}`;
+  switch (first.kind) {
+    case 'missing':
+      return `${path} is missing, and was ${value(first.expected)} ${lastTime}`;
+    case 'surplus':
+      return `${path} is ${value(first.received)}, and was not there ${lastTime}`;
+    case 'moved':
+    case 'renamed':
+      return `${path} stood at ${printPath([first.from ?? ''])} ${lastTime}`;
+    default:
+      return `${path} is ${value(first.received)}, and was ${value(first.expected)} ${lastTime}`;
+  }
+}
+
+/** How a call ended: `returned 4`, `threw Error("wind")`, `has not ended`. */
+function endOf({ outcome }: Entry, room: number): string {
+  switch (outcome.state) {
+    case 'running':
+    case 'pending':
+      return 'has not ended';
+    case 'returned':
+    case 'fulfilled':
+      return `${outcome.state} ${shortValue(outcome.value, room)}`;
+    case 'threw':
+    case 'rejected':
+      return `${outcome.state} ${shortValue(outcome.reason, room).replace(/^new /, '')}`;
+  }
+}
+
+/** What changed since the test last passed, in lines: how much, the first change, and the first to what is claimed. */
+export function sinceLines(since: Since, layout: Layout): readonly string[] {
+  const { groups, firstClaimed, changedCalls, counts } = since;
+  const { paint } = layout;
+  const when = `${printDate(since.passedAt)}, ${count(since.calls, 'call')}`;
+  if (counts !== undefined) {
+    const told = counts.map(({ label, was, is }) => `${label} ×${is}, was ×${was}`);
+    return [
+      paint('heading', `since it last passed (${when}): hardly anything is as it was`),
+      ...told.slice(0, countsShown).map((line) => `${margin}${line}`),
+    ];
+  }
+  const [first] = groups;
+  const stop = since.stopped === undefined ? [] : [`  ${stoppedLine(since.stopped)}`];
+  if (first === undefined && since.stopped !== undefined && since.stopped.later > 0)
+    return [
+      paint('heading', `since it last passed (${when}): nothing changed up to where it stopped`),
+      ...stop,
+    ];
+  if (first === undefined) {
+    const apart = since.unsteady > 0 ? ', but for what differs from run to run' : '';
+    return [
+      `the record is the same as when this test last passed (${when})${apart}: what changed is the test`,
+    ];
+  }
+  const total = `${count(groups.length, 'change')} in ${count(changedCalls, 'call')}`;
+  const rows = [
+    rowFor('first', first, layout),
+    ...(firstClaimed === undefined
+      ? []
+      : [rowFor('first claimed', { changes: [firstClaimed], again: [] }, layout)]),
+  ];
+  return [
+    paint('heading', `since it last passed (${when}): ${total}`),
+    ...inColumns(rows, layout).map((line) => `  ${line}`),
+    ...stop,
+  ];
+}
+
+/** Where a test stopped on an error of its own. */
+function stoppedLine({ after, later }: NonNullable<Since['stopped']>): string {
+  const where = after === undefined ? 'before any call' : `after ${nameOf(after)}`;
+  return later === 0
+    ? `it stopped ${where}, which was the last call then, too`
+    : `it stopped ${where}; ${count(later, 'call')} came later then`;
+}
+
+/** What changed since a test last passed that failed on an error of its own, to be told below that. */
+export function sinceText(since: Since): string {
+  return sinceLines(since, { width: 100, paint: unpainted }).join('\n');
+}
+
+/** Members whose counts are shown if that is all that can be said. */
+const countsShown = 8;
+
+interface Row {
+  readonly title: string;
+  readonly number: string;
+  readonly call: string;
+  readonly what: string;
+  readonly site: string;
+}
+
+/** Changes of whole records, a line each. */
+export function groupLines(
+  groups: readonly ChangeGroup[],
+  layout: Layout,
+  titleOf: (at: number) => string,
+): readonly string[] {
+  return inColumns(
+    groups.map((group, at) => rowFor(titleOf(at), group, layout)),
+    layout,
+  );
+}
+
+function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly string[] {
+  const widest = (key: keyof Row) => Math.max(...rows.map((row) => row[key].length));
+  const [title, number, what] = [widest('title'), widest('number'), widest('what')];
+  const room = Math.max(28, width - title - number - what - widest('site') - 12);
+  const call = Math.min(room, widest('call'));
+  return rows.map((row) =>
+    [
+      row.title.padEnd(title),
+      row.number.padEnd(number),
+      clip(row.call, call).padEnd(call),
+      paint('culprit', row.what.padEnd(what)),
+      paint('faint', row.site),
+    ]
+      .join('   ')
+      .trimEnd(),
+  );
+}
+
+function rowFor(title: string, group: ChangeGroup, layout: Layout): Row {
+  const [change] = group.changes;
+  const shown = 'now' in change ? change.now : change.was;
+  const number = 'now' in change ? `#${change.now.id}` : '';
+  const again =
+    group.again.length === 0 ? '' : `, and in ${count(group.again.length, 'later call')}`;
+  const what = `${whatOf(group, Math.max(16, Math.floor(layout.width / 5)))}${again}`;
+  return { title, number, call: printCall(shown), what, site: siteOf(change) };
+}
+
+/** What a change is, beside its call. */
+function whatOf({ changes }: ChangeGroup, room: number): string {
+  const [change] = changes;
+  const more = changes.length - 1;
+  switch (change.is) {
+    case 'gone': {
+      const where = change.after === undefined ? 'at the start' : `after ${nameOf(change.after)}`;
+      return `missing ${where}${more > 0 ? `, and ${count(more, 'call')} more` : ''}`;
+    }
+    case 'new':
+      return `new${more > 0 ? `, and ${count(more, 'call')} more` : ''}`;
+    case 'replaced':
+      return `was ${change.was.label}`;
+    case 'changed': {
+      const rest = change.differences.length - 1;
+      const [first] = change.differences;
+      const told = first === undefined ? '' : differenceOf(first, room);
+      return `${told}${rest > 0 ? `; ${rest} more` : ''}`;
+    }
+    case 'outcome':
+      return `${endOf(change.now, room)}; ${endOf(change.was, room)} then`;
+    case 'moved':
+      return `${change.isBefore ? 'came after' : 'came before'} ${nameOf(change.beside)} then`;
+    case 'ended':
+      return change.isBefore
+        ? `ended after ${nameOf(change.beside)} began then`
+        : `had ended before ${nameOf(change.beside)} then`;
+  }
+}
+
+/** A difference from what was to what is: `[0].dec was 22, is 0`. */
+export function differenceOf(
+  { path, kind, expected, received, from }: Difference,
+  room: number,
+): string {
+  const value = (side: unknown) => shortValue(side, room);
+  const place = printPath(path);
+  const lead = place === '' ? '' : `${place} `;
+  switch (kind) {
+    case 'missing':
+      return `${lead}was ${value(expected)}, is missing`;
+    case 'surplus':
+      return `${lead}was not there, is ${value(received)}`;
+    case 'moved':
+    case 'renamed':
+      return `${lead}was at ${printPath([from ?? ''])}`;
+    default:
+      return `${lead}was ${value(expected)}, is ${value(received)}`;
+  }
+}
+
+const months = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ');
+
+/** A time as one reads it where the process runs: `26 Nov 14:02`. */
+function printDate(at: number): string {
+  const date = new intrinsics.Date(at);
+  const two = (number: number) => String(number).padStart(2, '0');
+  return `${date.getDate()} ${months[date.getMonth()]} ${two(date.getHours())}:${two(date.getMinutes())}`;
+}

@@ -1,0 +1,23 @@
+import { forEachJournal } from '../record/each-journal.ts';
+import type { Journal } from '../record/journal.ts';
+
+/** What a ledger knows of the last run of its test that passed. */
+export interface LastPassOn {
+  /** The text that its store kept, if it kept one. */
+  kept: string | undefined;
+  /** The ticks at which checks and waits were over in this run, one after the other. */
+  readonly checks: number[];
+  /** Why the record of this run was not kept, though it was to be. */
+  leftOut: string | undefined;
+}
+
+export const lastPassOn: (journal: Journal) => LastPassOn = forEachJournal(() => ({
+  kept: undefined,
+  checks: [],
+  leftOut: undefined,
+}));
+
+/** Notes that a check or a wait is over: what comes later in the record was not there for it. */
+export function noteCheckOver(journal: Journal): void {
+  lastPassOn(journal).checks.push(journal.tick);
+}

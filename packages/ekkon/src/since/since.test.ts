@@ -1,0 +1,257 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { call, check, computes, type Ledger, type LedgerOptions, once, plan, withLedger } from '../index.ts';
+import { align } from './align.ts';
+
+const runs = Number(process.env['EKKON_RUNS'] ?? 100);
+
+/** Runs a test again and again, each with the record of the last run that passed. */
+function lastPass(): (options: LedgerOptions, body: (ledger: Ledger) => unknown) => Promise<void> {
+  let kept: string | undefined;
+  return async (options, body) => {
+    const write = (_: string, text: string) => {
+      kept = text;
+    };
+    const store = { read: () => kept, write };
+    await withLedger({ name: 'night', callSites: 0, ...options, lastPass: store }, async (ledger) => void (await body(ledger)));
+  };
+}
+
+function errorOf(run: Promise<void>): Promise<Error> {
+  return run.then(
+    () => Promise.reject(new Error('it passed')),
+    (error: Error) => error,
+  );
+}
+
+/** Lets other work run for some turns. */
+async function turns(count: number) {
+  for (let left = count; left > 0; left--) await undefined;
+}
+
+interface Devices {
+  dome: { open(token: string): void; close(): void; turn(to: number): void };
+  camera: { expose(exposure: { id: string; lane: number; step: number }): Promise<void>; store(frame: { id: string; lane: number }): Promise<void> };
+  log: { write(line: string, at: { time: number; seconds: number }): void };
+}
+
+/** A night whose lanes work at a time, for as long as it happens; with ids, times, and a beat that comes when it likes. */
+async function night({ dome, camera, log }: Devices, random: () => number, fault: string) {
+  const below = (most: number) => Math.floor(random() * most);
+  const token = () => `t-${below(1e9).toString(36)}`;
+  if (fault !== 'dropped') dome.open(token());
+  log.write('begins', { time: below(1e12), seconds: fault === 'changed' ? 31 : 30 });
+  dome.turn(1);
+  const lane = async (lane: number) => {
+    for (const step of [1, 2, 3]) {
+      const id = token();
+      await camera.expose({ id, lane: fault === 'wrong lane' && lane === 2 ? 7 : lane, step });
+      await turns(below(12));
+      await camera.store({ id, lane });
+      await turns(below(12));
+    }
+  };
+  await Promise.all([lane(1), lane(2), lane(3)]);
+  if (fault === 'doubled') dome.turn(1);
+  dome.turn(2);
+  log.write('ends', { time: below(1e12), seconds: 30 });
+  dome.close();
+}
+
+const told: Readonly<Record<string, RegExp>> = {
+  dropped: /^dome\.open is missing at the start/,
+  changed: /^#2 log\.write: \[1\]\.seconds is 31, and was 30/,
+  'wrong lane': /^#\d+ camera\.expose: \[0\]\.lane is 7, and was 2/,
+  doubled: /^#\d+ dome\.turn is new/,
+};
+
+test('what differs from one passing run to another is never told, and a fault is', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.nat(), fc.constantFrom(...Object.keys(told)), async (seed, fault) => {
+      let state = seed + 1;
+      const random = () => {
+        state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+        return state / 2 ** 32;
+      };
+      const runs = lastPass();
+      const run = (fault: string) =>
+        runs({ rules: 'loose' }, async (ledger) => {
+          const { dome, camera, log } = ledger.standIns<Devices>();
+          const wait = computes(() => turns(Math.floor(random() * 10)));
+          plan(call(camera.expose), wait);
+          plan(call(camera.store), wait);
+          await night({ dome, camera, log }, random, fault);
+          if (fault !== '') check(once(call(dome.turn, [0])));
+        });
+      for (let pass = 0; pass < 3; pass++) await run('');
+      const { message } = await errorOf(run(fault));
+      const [line = '', , heading = ''] = message.split('\n');
+      const groups = fault === 'wrong lane' ? / 1 change in 3 calls$/ : / 1 change in 1 call$/;
+      expect([line, heading, told[fault]?.test(line), groups.test(heading)]).toEqual([line, heading, true, true]);
+    }),
+    { numRuns: runs },
+  );
+}, 120_000);
+
+/** The fewest edits that make one list into another, by trying all. */
+function fewestEdits(one: readonly string[], other: readonly string[]): number {
+  const [first, ...rest] = one;
+  const [second, ...others] = other;
+  if (first === undefined || second === undefined) return one.length + other.length;
+  if (first === second) return Math.min(fewestEdits(rest, others), 2 + fewestEdits(rest, others));
+  return 1 + Math.min(fewestEdits(rest, other), fewestEdits(one, others));
+}
+
+test('an alignment pairs equal items in their order, and leaves as few over as can be', () => {
+  const lists = fc.array(fc.constantFrom('a', 'b', 'c'), { maxLength: 8 });
+  fc.assert(
+    fc.property(lists, lists, (before, after) => {
+      const { toAfter, toBefore } = align(before, after) ?? { toAfter: [], toBefore: [] };
+      const pairs = toAfter.flatMap((to, at) => (to < 0 ? [] : [[at, to] as const]));
+      for (const [at, to] of pairs) expect([before[at], toBefore[to]]).toEqual([after[to], at]);
+      expect(pairs.map(([, to]) => to)).toEqual(pairs.map(([, to]) => to).sort((one, other) => one - other));
+      expect(toBefore.filter((at) => at >= 0)).toHaveLength(pairs.length);
+      expect(before.length + after.length - 2 * pairs.length).toBe(fewestEdits(before, after));
+    }),
+    { numRuns: 5 * runs },
+  );
+});
+
+test.each([
+  ['a second equal call is the new one', 'a b c', 'a b b c', 'a b - c'],
+  ['a turn is new as a whole', 'a r b r c', 'a r b r b r c', 'a r b - - r c'],
+  ['of equal turns the last is new', 'a r b c', 'a r b r b c', 'a r b - - c'],
+  ['what begins a turn stays with it', 'r a r c', 'r a r b r c', 'r a - - r c'],
+])('%s', (_, before, after, aligned) => {
+  const { toBefore = [] } = align(before.split(' '), after.split(' ')) ?? {};
+  expect(toBefore.map((at, to) => (at < 0 ? '-' : after.split(' ')[to])).join(' ')).toBe(aligned);
+});
+
+interface Night {
+  readonly dome: { open(): void; close(): void; turn(to: number, speed?: number): void; shut(): void };
+  readonly camera: { expose(exposure: object): void; cool(degrees: number): Promise<void> };
+  readonly log: { write(line: string): void };
+}
+
+type Step = (night: Night) => unknown;
+
+const open: Step = ({ dome }) => dome.open();
+const turn =
+  (to: number, speed?: number): Step =>
+  ({ dome }) =>
+    speed === undefined ? dome.turn(to) : dome.turn(to, speed);
+const expose =
+  (exposure: object): Step =>
+  ({ camera }) =>
+    camera.expose(exposure);
+const write =
+  (line: string): Step =>
+  ({ log }) =>
+    log.write(line);
+const close: Step = ({ dome }) => dome.close();
+const cool: Step = ({ camera }) => camera.cool(-20);
+
+const steps = [open, turn(90, 2), expose({ seconds: 30, at: { dec: 22 } }), cool, write('stored'), turn(7), close];
+
+/** What is done instead, how the first line begins, and what stands below its heading. */
+const changes: readonly [string, readonly Step[], string, readonly string[]][] = [
+  [
+    'an argument',
+    steps.with(5, turn(70)),
+    '#6 dome.turn was given 70, and 7 when this test last passed',
+    ['first   #6   dome.turn(70)   [0] was 7, is 70'],
+  ],
+  [
+    'a part of an argument',
+    steps.with(2, expose({ seconds: 30, at: { dec: 0 } })),
+    '#3 camera.expose: [0].at.dec is 0, and was 22 when this test last passed',
+    ['first   #3   camera.expose({ seconds: 30, at: { dec: 0 } })   [0].at.dec was 22, is 0'],
+  ],
+  [
+    'a property that is gone',
+    steps.with(2, expose({ at: { dec: 22 } })),
+    '#3 camera.expose: [0].seconds is missing, and was 30 when this test last passed',
+    [],
+  ],
+  [
+    'a property that is new',
+    steps.with(1, turn(90, 2)).with(5, turn(7, 1)),
+    '#6 dome.turn: [1] is 1, and was not there when this test last passed',
+    [],
+  ],
+  ['arguments that are swapped', steps.with(1, turn(2, 90)), '#2 dome.turn: [0] and [1] are swapped, and were not when this test last passed', []],
+  [
+    'a value that is found again',
+    steps
+      .with(1, turn(91, 2))
+      .with(2, expose({ seconds: 30, at: { dec: 22 }, ra: 0 }))
+      .with(5, turn(91)),
+    '#2 dome.turn: [0] is 91, and was 90',
+    ['first   #2   dome.turn(91, 2)   [0] was 90, is 91'],
+  ],
+  [
+    'a call that is missing',
+    steps.toSpliced(4, 1),
+    'log.write is missing after #4 camera.cool, and came there when this test last passed',
+    ['first      log.write("stored")   missing after #4 camera.cool'],
+  ],
+  ['the first call', steps.slice(1), 'dome.open is missing at the start, and came there when this test last passed', []],
+  [
+    'calls that are missing together',
+    steps.toSpliced(1, 3),
+    '3 calls are missing after #1 dome.open that came when this test last passed: dome.turn, camera.expose and camera.cool',
+    ['first      dome.turn(90, 2)   missing after #1 dome.open, and 2 calls more'],
+  ],
+  [
+    'a call that is new',
+    steps.toSpliced(5, 0, write('stored')),
+    '#6 log.write is new since this test last passed',
+    ['first   #6   log.write("stored")   new'],
+  ],
+  ['calls that are new', [...steps, open, close], '#8 dome.open and 1 call after it are new since this test last passed', []],
+  [
+    'another member',
+    steps.with(6, ({ dome }) => dome.shut()),
+    '#7 dome.shut was called, and dome.close when this test last passed',
+    ['first   #7   dome.shut()   was dome.close'],
+  ],
+  [
+    'a call that moved',
+    [write('stored'), ...steps.toSpliced(4, 1)],
+    '#1 log.write came before #2 dome.open, and after it when this test last passed',
+    [],
+  ],
+  [
+    'a call that is not awaited',
+    steps.with(3, (night) => void cool(night)),
+    '#4 camera.cool had not ended when #5 log.write began, as it had when this test last passed',
+    ['first   #4   camera.cool(-20)   had ended before #5 log.write then'],
+  ],
+];
+
+async function nightOf(ledger: Ledger, done: readonly Step[]): Promise<Night> {
+  const { dome, camera, log } = ledger.standIns<Night>();
+  plan(
+    call(camera.cool),
+    computes(() => turns(5)),
+  );
+  const night = { dome, camera, log };
+  for (const step of done) await step(night);
+  return night;
+}
+
+test.each(changes)('the first line names %s', async (_, changed, line, rows) => {
+  const run = lastPass();
+  await run({}, (ledger) => nightOf(ledger, steps));
+  const { message } = await errorOf(
+    run({}, async (ledger) => {
+      const { dome } = await nightOf(ledger, changed);
+      check(once(call(dome.turn, [0])), once(call(dome.turn)));
+    }),
+  );
+  const [first = '', , heading, ...block] = message.split('\n');
+  expect(first.startsWith(line) ? line : first).toBe(line);
+  expect(first).toMatch(/; \d of 2 claims fails?$/);
+  expect(heading).toMatch(/^since it last passed \(\d+ \w{3} \d\d:\d\d, 7 calls\): \d changes? in \d calls?$/);
+  expect(block.slice(0, rows.length).map((row, at) => (row.trim().startsWith(rows[at] ?? '') ? rows[at] : row))).toEqual(rows);
+});

@@ -1,0 +1,164 @@
+import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Diagnosis } from '../explain/finding.ts';
+import type { Change, ChangeGroup, Since } from '../explain/since.ts';
+import { callsOf } from '../pattern/event.ts';
+import type { Entry } from '../record/entry.ts';
+import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
+import { compareRecords, type FoundChange } from './compare-records.ts';
+import { callsIn, type FoundGroup, groupChanges } from './group.ts';
+import { asRead, readLastPass } from './last-pass.ts';
+import { Steadiness } from './unsteady.ts';
+
+/** How far a test has come. */
+export type Progress =
+  /** At a check: of the earlier record counts what was there at the same one. */
+  | { readonly is: 'checking'; readonly checksOver: number }
+  /** At its end, or where it stopped on an error of its own. */
+  | { readonly is: 'over' | 'stopped' };
+
+/**
+ * What changed in a record since its test last passed, in the order of time; what differs from one passing run to
+ * another is left out.
+ *
+ * @param kept the text that was kept of the run that passed
+ * @param found what was found of its claims: it tells which members they mention
+ * @param at how far the test has come
+ * @returns `undefined` if the text is not one that this version writes
+ */
+export function changesSince(
+  journal: Journal,
+  kept: string,
+  found: readonly Diagnosis[],
+  at: Progress,
+): Since | undefined {
+  const lastPass = readLastPass(kept);
+  if (lastPass === undefined) return undefined;
+  const upTo = at.is === 'checking' ? lastPass.checks[at.checksOver] : undefined;
+  const before = lastPass.journal;
+  const about = { passedAt: lastPass.passedAt, calls: before.entries.length };
+  const none = { ...about, groups: [], firstClaimed: undefined, changedCalls: 0, unsteady: 0 };
+  const steadiness = new Steadiness(lastPass);
+  const comparison = compareRecords(before, asRead(journal), steadiness);
+  if (comparison === undefined) return { ...none, counts: countsOf(before, journal) };
+  const last = journal.entries.at(-1);
+  const isLater = (change: FoundChange) =>
+    at.is === 'stopped' && change.is === 'gone' && change.after?.id === last?.id;
+  const later = comparison.changes.filter(isLater).length;
+  const came = comparison.changes.filter(
+    (change) => !isYetToCome(change, upTo) && !isLater(change),
+  );
+  const certain = came.filter(isCertain);
+  const changes = certain
+    .filter((change) => !steadiness.isUnsteady(change))
+    .map((change) =>
+      change.is === 'changed'
+        ? { ...change, differences: steadiness.steady(change.was, change.differences) }
+        : change,
+    );
+  const groups = groupChanges(changes);
+  const live = (entry: HeldEntry) => entryData(journal.entries[entry.id - 1] ?? entry);
+  return {
+    ...about,
+    groups: groups.map((group) => groupData(group, live)),
+    firstClaimed: firstClaimed(groups, claimedBy(found), live),
+    changedCalls: callsIn(groups as unknown as readonly ChangeGroup[]),
+    unsteady: certain.length - changes.length,
+    ...(at.is === 'stopped' ? { stopped: { after: last && entryData(last), later } } : {}),
+  };
+}
+
+/** Whether a change is of something that the test has not come to yet. */
+function isYetToCome(change: FoundChange, upTo: number | undefined): boolean {
+  if (upTo === undefined) return false;
+  if (change.is === 'gone') return change.was.began > upTo;
+  if (change.is !== 'ended' && change.is !== 'outcome') return false;
+  return (change.was.ended ?? 0) > upTo;
+}
+
+/** Whether something differs for certain. */
+function isCertain(change: FoundChange): boolean {
+  return change.is !== 'changed' || change.differences.some(({ kind }) => kind !== 'opaque');
+}
+
+function groupData({ changes, again }: FoundGroup, live: (entry: HeldEntry) => Entry): ChangeGroup {
+  const [first, ...more] = changes;
+  return {
+    changes: [changeData(first, live), ...more.map((change) => changeData(change, live))],
+    again: [...again].sort((one, other) => one - other),
+  };
+}
+
+/** A change as plain data: calls of the later record as they are held now. */
+function changeData(change: FoundChange, live: (entry: HeldEntry) => Entry): Change {
+  switch (change.is) {
+    case 'gone':
+      return { is: 'gone', was: entryData(change.was), after: change.after && live(change.after) };
+    case 'new':
+      return { is: 'new', now: live(change.now) };
+    case 'replaced':
+      return { is: 'replaced', was: entryData(change.was), now: live(change.now) };
+    case 'changed':
+    case 'outcome': {
+      const { is, differences } = change;
+      return { is, was: entryData(change.was), now: live(change.now), differences };
+    }
+    case 'moved':
+    case 'ended': {
+      const { is, isBefore } = change;
+      const [was, now] = [entryData(change.was), live(change.now)];
+      return { is, was, now, beside: live(change.beside), isBefore };
+    }
+  }
+}
+
+/** Tells whether a change is to what a failing claim mentions, or to a call that a finding is about. */
+function claimedBy(found: readonly Diagnosis[]): (change: FoundChange) => boolean {
+  const mentioned = found.flatMap(({ of }) => {
+    if (of === undefined) return [];
+    const { events } = partsOf(of as HeldClaim).hears(of as HeldClaim);
+    return [new Set(events.flatMap((event) => (event ? callsOf(event).member.target.label : [])))];
+  });
+  const culprits = new Set(found.flatMap((diagnosis) => diagnosis.culprits));
+  return (change) => {
+    const calls = [
+      ...('was' in change ? [change.was] : []),
+      ...('now' in change ? [change.now] : []),
+    ];
+    if ('now' in change && culprits.has(change.now.id)) return true;
+    // The order of two calls matters only to a claim that mentions both.
+    const beside = 'beside' in change ? change.beside.target.label : undefined;
+    return mentioned.some(
+      (labels) =>
+        calls.some(({ target }) => labels.has(target.label)) &&
+        (beside === undefined || labels.has(beside)),
+    );
+  };
+}
+
+/** The first change to a call that is claimed, if it is not the first of all. */
+function firstClaimed(
+  groups: readonly FoundGroup[],
+  isClaimed: (change: FoundChange) => boolean,
+  live: (entry: HeldEntry) => Entry,
+): Change | undefined {
+  for (const [at, { changes }] of groups.entries()) {
+    const claimed = changes.find(isClaimed);
+    if (claimed !== undefined) return at === 0 ? undefined : changeData(claimed, live);
+  }
+  return undefined;
+}
+
+function countsOf(before: Journal, after: Journal): NonNullable<Since['counts']> {
+  const counts = new Map<string, { was: number; is: number }>();
+  const add = ({ entries }: Journal, side: 'was' | 'is') => {
+    for (const { target } of entries) {
+      const count = counts.get(target.label) ?? { was: 0, is: 0 };
+      count[side]++;
+      counts.set(target.label, count);
+    }
+  };
+  add(before, 'was');
+  add(after, 'is');
+  return [...counts].flatMap(([label, { was, is }]) => (was === is ? [] : [{ label, was, is }]));
+}
