@@ -9,6 +9,7 @@ import { benchObjects } from './objects.mjs';
 import { benchOrder } from './order.mjs';
 import { benchPage } from './page.mjs';
 import { benchRecording } from './recording.mjs';
+import { benchSince } from './since.mjs';
 import { benchValues } from './values.mjs';
 import { benchWaits } from './waits.mjs';
 import { benchWeighing } from './weighing.mjs';
@@ -32,9 +33,11 @@ const [wanted] = process.argv.slice(2);
 
 if (wanted === 'blame') {
   await benchBlame();
+} else if (wanted === 'since') {
+  await benchSince();
 } else if (wanted !== undefined && !Object.hasOwn(parts, wanted)) {
   console.error(
-    `bench: there is no part ${wanted}; these are: ${Object.keys(parts).join(', ')}, blame`,
+    `bench: there is no part ${wanted}; these are: ${Object.keys(parts).join(', ')}, blame, since`,
   );
   process.exitCode = 2;
 } else {

@@ -1,8 +1,80 @@
-import { ClaimError, check, withLedger } from 'ekkon';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ClaimError, call, check, once, withLedger } from 'ekkon';
 import { faults } from './depot/faults.mjs';
 import { changesBetween, gradeOf } from './depot/grade.mjs';
 import { claimsOn, stageShift } from './depot/stage.mjs';
 import { inDepot, share, shiftWith } from './depot.mjs';
+
+/** Prints how well the last passing run explains a failure, and what it costs. */
+export async function benchSince() {
+  await benchSinceDepot();
+  await benchSinceCost();
+}
+
+/** Prints milliseconds: what keeping a record adds to a test that passes, and comparing it to one that fails. */
+async function benchSinceCost() {
+  const folder = mkdtempSync(join(tmpdir(), 'ekkon-since-'));
+  console.log(
+    '\nmilliseconds that the record of the last passing run adds to a test, the best of twenty',
+  );
+  const line = (what, found, aim) =>
+    console.log(`${what.padEnd(52)} ${found.toFixed(1).padStart(7)}   aim ≤ ${aim}`);
+  try {
+    let round = 0;
+    // The store of each run is its own: a name is used once in a run of tests.
+    const lastPass = () => `${folder}${'/'.repeat(++round)}`;
+    const same = await addedBy({ calls: 60 }, lastPass);
+    line('60 calls, it passes', same, 2);
+    const moving = await addedBy({ calls: 60, isMoving: true }, lastPass);
+    line('60 calls, it passes, and a time differs in each', moving, 4);
+    line('1,000 calls, it fails', await addedBy({ calls: 1_000, fails: true }, lastPass), 50);
+    line('5,000 calls, it fails', await addedBy({ calls: 5_000, fails: true }, lastPass), 1_000);
+    const far = { calls: 5_000, fails: true, isOther: true };
+    line(
+      '5,000 calls, it fails, and 1,000 of them are others',
+      await addedBy(far, lastPass),
+      1_000,
+    );
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** Milliseconds between a test that has the record of its last passing run, and the same without. */
+async function addedBy(test, lastPass) {
+  const name = `${JSON.stringify(test)}`;
+  const passing = { ...test, fails: false, isOther: false };
+  for (let pass = 0; pass < 3; pass++) await timeOfTest(passing, { name, lastPass: lastPass() });
+  const [with_, without] = [[], []];
+  for (let round = 0; round < 20; round++) {
+    with_.push(await timeOfTest(test, { name, lastPass: lastPass() }));
+    without.push(await timeOfTest(test, { name }));
+  }
+  return Math.min(...with_) - Math.min(...without);
+}
+
+async function timeOfTest({ calls, isMoving, isOther, fails }, options) {
+  const began = performance.now();
+  await withLedger(options, (ledger) => {
+    const { dome, camera } = ledger.standIns();
+    for (let at = 0; at < calls / 2; at++) {
+      dome.turn(isOther && at % 5 === 0 ? -at : at);
+      camera.expose({
+        seconds: 30,
+        filter: 'red',
+        frame: at,
+        time: isMoving ? Date.now() + at : 0,
+      });
+    }
+    if (fails) dome.turn(-1);
+    check(once(call(dome.turn, [fails ? -2 : 0])));
+  }).catch((error) => {
+    if (!(error instanceof ClaimError)) throw error;
+  });
+  return performance.now() - began;
+}
 
 /** Rightful changes of the program, or of its test, that have nothing to do with a fault. */
 const beside = {

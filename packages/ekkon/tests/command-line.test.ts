@@ -40,7 +40,7 @@ describe('ekkon demo', () => {
     expect([late.code, late.out]).toEqual([
       1,
       expect.stringMatching(
-        /item rain with 0\.4[\s\S]*\nmount\.park was never called; timed out after \d+ ms\n[\s\S]*the last event is #3 rain, \d+ ms before/,
+        /item rain with 0\.4[\s\S]*\n3 calls are missing after #3 rain that came [^\n]*; timed out after \d+ ms\n[\s\S]*\nmount\.park was never called\n[\s\S]*the last event is #3 rain, \d+ ms before/,
       ),
     ]);
     expect(ekkon('demo', '--rain', '--fault', 'opens-twice')).toMatchObject({

@@ -246,21 +246,47 @@ describe('other things to do with a record', () => {
       ['c', 3],
       ['d', 4],
     ]);
-    const { code, out } = ekkon(
-      'compare',
-      before,
-      record([
-        ['b', 2],
-        ['c', 5],
-        ['a', 1],
-        ['e', 6],
-        ['f', 7],
-      ]),
-    );
+    const after = record([
+      ['b', 2],
+      ['c', 5],
+      ['a', 1],
+      ['e', 6],
+      ['f', 7],
+    ]);
+    const { code, out } = ekkon('compare', before, after);
     expect(code).toBe(1);
-    expect(out).toContain('5 entries differ: 1 gone, 2 new, 1 moved, 1 changed');
-    expect(out).toMatch(/~ #3 → #2 +dome\.c\(3\)[^\n]*\n +\[0\] {3}was 3 {3}is 5\n/);
-    expect(out).toMatch(/↕ #1 → #3 +dome\.a\(1\)/);
+    expect(out.replaceAll(/ {3}\S*files-command\.test\.ts:\d+$/gm, '').replaceAll(/ +$/gm, '')).toBe(
+      [
+        '4 changes in 5 calls',
+        '',
+        '  first   #3   dome.a(1)   came before #1 dome.b then',
+        '          #2   dome.c(5)   [0] was 3, is 5',
+        '               dome.d(4)   missing after #2 dome.c',
+        '          #4   dome.e(6)   new, and 1 call more',
+        '         #5 dome.f(7)',
+        '',
+      ].join('\n'),
+    );
+    const { changes, first } = JSON.parse(ekkon('compare', before, after, '--format', 'json').out);
+    expect(first).toMatch(/^#3 dome\.a came after #1 dome\.b, and before it in the earlier record/);
+    expect(changes.map(({ calls }: { calls: { is: string; says: string }[] }) => calls.map(({ is, says }) => `${is}: ${says}`))).toEqual([
+      ['moved: came before #1 dome.b then'],
+      ['changed: [0] was 3, is 5'],
+      ['gone: missing after #2 dome.c'],
+      ['new: new', 'new: new'],
+    ]);
+    writeFileSync(at('d.claims'), 'never dome.d\ntimes 2 dome.e\n');
+    expect(ekkon('compare', before, after, '--claims', at('d.claims')).out).toMatch(/^ {2}first claimed {3}#4 {3}dome\.e/m);
+    expect(ekkon('check', after, '--claims', at('d.claims'), '--since', before).out).toMatch(
+      /^#3 dome\.a came after #1 dome\.b, and before it when this test last passed[\s\S]*\nsince it last passed \(.*, 4 calls\): 4 changes in 5 calls\n {2}first .*\n {2}first claimed {3}#4 {3}dome\.e\(6\)/,
+    );
+    for (const [format, holds] of [
+      ['json', /"since": \{\n\s+"passed": "20/],
+      ['junit', /<system-out>#3 dome\.a came after[\s\S]*since it last passed[\s\S]*<\/system-out>\n {2}<\/testsuite>/],
+      ['tap', /^1\.\.2\n# x\n# #3 dome\.a came after.*\n#\n# since it last passed/m],
+    ] as const)
+      expect(ekkon('check', after, '--claims', at('d.claims'), '--since', before, '--format', format).out).toMatch(holds);
+    expect(ekkon('check', after, before, '--claims', at('d.claims'), '--since', before).err).toMatch(/^ekkon: check: --since is for one ledger/);
   });
 
   test('draw makes lanes as text and SVG, in which nothing recorded is markup', () => {

@@ -5,6 +5,7 @@ import { type ToldVerdict, toldVerdict } from '#core/report/told.ts';
 import { alteringOn } from '#core/rule/altering.ts';
 import { evidenceOn } from '#core/rule/at-check.ts';
 import { levelsIn } from '#core/rule/rules.ts';
+import { changesSince } from '#core/since/since.ts';
 import { holdingOn, weighRecord } from '#core/weigh/weigh-record.ts';
 import { makeWeight, type Weight } from '#core/weigh/weight.ts';
 import type { OpenRecord } from './open-record.ts';
@@ -25,7 +26,13 @@ export function judgeText({ journal, record }: OpenRecord, text: string): Judged
     );
     if (claims.length === 0)
       return { is: 'unread', why: `there is no claim here for ledger "${journal.name}"` };
-    return { is: 'judged', verdict: toldVerdict(verdict, claims) };
+    const { passed } = record;
+    const since =
+      passed === undefined || verdict.holds
+        ? undefined
+        : changesSince(journal, passed, verdict.findings, { is: 'over' });
+    const told = since === undefined ? verdict : { ...verdict, since };
+    return { is: 'judged', verdict: toldVerdict(told, claims) };
   } catch (error) {
     if (error instanceof NotationError || error instanceof TypeError)
       return { is: 'unread', why: error.message };

@@ -16,6 +16,7 @@ import { type JudgedText, judgeText } from './judge-text.ts';
 import { Lanes, type Looked } from './lanes.tsx';
 import { openRecord } from './open-record.ts';
 import type { Place } from './place.ts';
+import { SincePanel } from './since-panel.tsx';
 import { VerdictPanel } from './verdict-panel.tsx';
 import { WeightPanel } from './weight-panel.tsx';
 
@@ -33,7 +34,7 @@ const zooms = [0.6, 0.8, 1, 1.25, 1.6] as const;
 export function Report({ record, place, onPlace }: Props) {
   const opened = useMemo(() => openRecord(record), [record]);
   const [claims, setClaims] = useState(place?.claims ?? record.claims);
-  const [tab, setTab] = useState<'verdict' | 'claims' | 'weight'>('verdict');
+  const [tab, setTab] = useState<'verdict' | 'since' | 'claims' | 'weight'>('verdict');
   const [chosen, setChosen] = useState<number>();
   const [looked, setLooked] = useState<Looked | undefined>(
     place?.entry === undefined ? undefined : { entry: place.entry, end: false },
@@ -48,6 +49,8 @@ export function Report({ record, place, onPlace }: Props) {
     return claims.trim() === '' ? undefined : judgeText(opened, claims);
   }, [opened, record, claims, isOwn]);
   const verdict = judged?.is === 'judged' ? judged.verdict : undefined;
+  const since = verdict?.since;
+  const shownTab = tab === 'since' && since === undefined ? 'verdict' : tab;
   const finding = chosen === undefined ? undefined : verdict?.findings[chosen];
 
   const shown = useMemo(() => {
@@ -107,24 +110,30 @@ export function Report({ record, place, onPlace }: Props) {
       </header>
       <div className="side">
         <Tabs
-          value={tab}
+          value={shownTab}
           onChange={(_, next) => setTab(next)}
           aria-label="What to look at"
           variant="fullWidth"
         >
           <Tab value="verdict" id="tab-verdict" aria-controls="panel" label="Verdict" />
+          {since !== undefined && (
+            <Tab value="since" id="tab-since" aria-controls="panel" label="Since it passed" />
+          )}
           <Tab value="claims" id="tab-claims" aria-controls="panel" label="Claims" />
           <Tab value="weight" id="tab-weight" aria-controls="panel" label="Weight" />
         </Tabs>
         <div
           role="tabpanel"
           id="panel"
-          aria-labelledby={`tab-${tab}`}
+          aria-labelledby={`tab-${shownTab}`}
           className="panel"
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key.
           tabIndex={0}
         >
-          {tab === 'claims' && (
+          {shownTab === 'since' && since !== undefined && (
+            <SincePanel since={since} onEntry={(id) => lookAt(id)} />
+          )}
+          {shownTab === 'claims' && (
             <ClaimBox
               claims={claims}
               problem={judged?.is === 'unread' ? judged.why : undefined}
@@ -133,7 +142,7 @@ export function Report({ record, place, onPlace }: Props) {
               onReset={() => change(record.claims)}
             />
           )}
-          {tab !== 'weight' &&
+          {(shownTab === 'verdict' || shownTab === 'claims') &&
             (verdict === undefined ? (
               <p className="faint">
                 {judged === undefined
@@ -148,7 +157,7 @@ export function Report({ record, place, onPlace }: Props) {
                 onEntry={(id) => lookAt(id)}
               />
             ))}
-          {tab === 'weight' && (
+          {shownTab === 'weight' && (
             <WeightPanel
               record={opened}
               claims={claims}

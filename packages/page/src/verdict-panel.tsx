@@ -13,7 +13,7 @@ interface Props {
 
 /** What was found, in the order of time: the findings of one cause together; and the claims that hold. */
 export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
-  const { holds, heading, groups, findings, claims, standing, footers } = verdict;
+  const { holds, heading, groups, findings, claims, standing, footers, since } = verdict;
   const holding = claims.filter(({ findings: found }) => found.length === 0);
   const cards = (places: readonly number[]) =>
     places.flatMap((at) => {
@@ -34,6 +34,14 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
       <Alert severity={holds ? 'success' : 'error'} variant="outlined" role="status">
         <h2 className="heading">{heading}</h2>
       </Alert>
+      {since !== undefined && (
+        <div className="blocks">
+          <h3>{since.lines[0]}</h3>
+          {since.lines.slice(1).map((line, at) => (
+            <ToldLineView key={at} line={[{ text: line }]} onEntry={onEntry} />
+          ))}
+        </div>
+      )}
       {groups.map(({ message, findings: together }) => (
         <div key={together[0]} className={together.length > 1 ? 'cause' : undefined}>
           {together.length > 1 && (

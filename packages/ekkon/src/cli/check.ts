@@ -1,7 +1,5 @@
-import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { withPath } from '../file/read-file.ts';
-import { NotationError } from '../grammar/notation-error.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
 import type { ClaimsText } from '../offline/judge-record.ts';
 import { mergeJournals } from '../offline/merge.ts';
@@ -10,11 +8,14 @@ import { tied } from '../record/tie.ts';
 import { type JudgedLedger, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
+import { asRecordOf } from '../since/last-pass.ts';
+import { changesBetween } from '../since/since.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
+import { guarded, readClaims } from './claims-file.ts';
+import { journalIn } from './compare.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
-import { inputProblem } from './input-problem.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
@@ -27,6 +28,7 @@ interface CheckOptions {
   readonly merge?: true;
   readonly by?: 'trace';
   readonly skew: number;
+  readonly since?: string;
 }
 
 /** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
@@ -57,6 +59,10 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       readSkew,
       10,
     )
+    .option(
+      '--since <file>',
+      'say what changed since the run in this ledger file, in which the claims held',
+    )
     .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
     .addHelpText(
       'after',
@@ -64,10 +70,29 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
     )
     .action(async (ledgers: readonly string[], options: CheckOptions) => {
       if (options.by === 'trace') return done((await judgeEachTrace(ledgers, options)) ? 0 : 1);
-      const judged = await judgeAll(ledgers, options);
+      const judged = await withSince(await judgeAll(ledgers, options), ledgers, options);
       print(formats[options.format](judged));
       done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
+}
+
+/** Adds what changed since another run to a verdict that fails. */
+async function withSince(
+  judged: readonly JudgedLedger[],
+  [ledger = '', another]: readonly string[],
+  { since, merge }: CheckOptions,
+): Promise<readonly JudgedLedger[]> {
+  const [only] = judged;
+  if (since === undefined || only === undefined) return judged;
+  if (another !== undefined || merge === true)
+    throw new InputError('check: --since is for one ledger. Write one command for each.');
+  if (ledger === '-' || since === '-')
+    throw new InputError('check: --since needs both ledgers as files, which are read twice');
+  const before = asRecordOf(await journalIn('check --since', since));
+  if (only.verdict.holds) return judged;
+  const after = await journalIn('check', ledger);
+  const found = changesBetween(before, after, only.verdict.findings, { at: { is: 'over' } });
+  return [{ ...only, verdict: { ...only.verdict, since: found } }];
 }
 
 function readSkew(text: string): number {
@@ -81,7 +106,7 @@ async function judgeAll(
   ledgers: readonly string[],
   options: CheckOptions,
 ): Promise<readonly JudgedLedger[]> {
-  const claims = readClaims(options.claims, ledgers);
+  const claims = claimsFor(options, ledgers);
   const levels = levelsIn(options.rules);
   if (options.merge === true) {
     const merged = await judgeMerged(ledgers, claims, levels);
@@ -92,7 +117,7 @@ async function judgeAll(
   const judged: JudgedFile[] = [];
   for (const ledger of ledgers) {
     const found = await withPath(ledger, (path) =>
-      guarded(ledger, claims.file, () => judgeFile(path, ledger, claims, levels)),
+      guarded('check', ledger, claims.file, () => judgeFile(path, ledger, claims, levels)),
     );
     if (found.truncated) warn(`the last line of ${ledger} is cut off; judged up to there`);
     warnOfUnheard(found);
@@ -115,12 +140,12 @@ function warnOfUnheard({ file, unheard, verdict }: JudgedFile): void {
 
 /** Judges each trace of the files; tells a verdict a line. */
 async function judgeEachTrace(files: readonly string[], options: CheckOptions): Promise<boolean> {
-  const claims = readClaims(options.claims, files);
+  const claims = claimsFor(options, files);
   const levels = levelsIn(options.rules);
   let holds = true;
   for (const file of files) {
     const found = await withPath(file, (path) =>
-      guarded(file, claims.file, () =>
+      guarded('check', file, claims.file, () =>
         judgeTraces(path, file, claims, levels, options.skew, (verdict) =>
           print(JSON.stringify(verdict)),
         ),
@@ -144,7 +169,7 @@ async function judgeMerged(
   }
   const shown = ledgers.join(' + ');
   const judge = () => judgeRecord(mergeJournals(loaded), shown, claims, levels);
-  return { ...guarded(shown, claims.file, judge), truncated: false };
+  return { ...guarded('check', shown, claims.file, judge), truncated: false };
 }
 
 /** Claims that are for no ledger that was given prove nothing, and neither does a ledger without claims. */
@@ -163,28 +188,12 @@ function refuseIdle(judged: readonly JudgedFile[], { text, file }: ClaimsText): 
     );
 }
 
-function readClaims(file: string | undefined, ledgers: readonly string[]): ClaimsText {
-  if (file === undefined)
+function claimsFor({ claims }: CheckOptions, ledgers: readonly string[]): ClaimsText {
+  if (claims === undefined)
     throw new InputError(
       'check: --claims <file> is missing. Write ekkon check night.jsonl --claims night.claims',
     );
-  if (file === '-' && ledgers.includes('-'))
-    throw new InputError('check: standard input cannot be a ledger and the claims');
-  try {
-    return { file, text: readFileSync(file === '-' ? 0 : file, 'utf8') };
-  } catch (error) {
-    throw inputProblem('check --claims', file, error);
-  }
-}
-
-/** Says which file an error is about. */
-function guarded<T>(file: string, claims: string, run: () => T): T {
-  try {
-    return run();
-  } catch (error) {
-    if (error instanceof NotationError) throw inputProblem('check --claims', claims, error);
-    throw inputProblem('check', file, error);
-  }
+  return readClaims('check', claims, ledgers);
 }
 
 const formats: Readonly<

@@ -1,23 +1,68 @@
-import { Command } from 'commander';
-import { compareRecords } from '../report/comparison.ts';
-import { comparisonText } from '../report/comparison-text.ts';
+import { Command, Option } from 'commander';
+import type { Since } from '../explain/since.ts';
+import type { Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
+import { comparisonText, sinceData } from '../report/since-words.ts';
+import { levelsIn } from '../rule/rules.ts';
+import { asRecordOf } from '../since/last-pass.ts';
+import { changesBetween } from '../since/since.ts';
+import { guarded, readClaims } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
+import { judgeRecord } from './judge-file.ts';
 import { loadFor } from './load.ts';
 import { columns, paint, print } from './terminal.ts';
 
-/** `ekkon compare A B`: what differs between two records, aligned. */
+interface CompareOptions {
+  readonly claims?: string;
+  readonly format: 'text' | 'json';
+}
+
+/** `ekkon compare A B`: what changed from one record to another. */
 export function compareCommand(done: (code: ExitCode) => void): Command {
   return new Command('compare')
     .description(
-      'say which entries are gone, new, moved or changed from one ledger file to another',
+      'say what changed from one ledger file to another: calls that are missing, new, moved or changed, and ends that moved',
     )
     .argument('<before>', 'a ledger file, or - for standard input')
     .argument('<after>', 'the one to compare with it')
+    .option(
+      '--claims <file>',
+      'mark the first change to a member that a claim mentions which fails',
+    )
+    .addOption(
+      new Option('--format <format>', 'how to tell what changed')
+        .choices(['text', 'json'])
+        .default('text'),
+    )
     .addHelpText('after', '\nExample: ekkon compare saved/yesterday.jsonl saved/today.jsonl')
-    .action(async (before: string, after: string) => {
-      const [one, other] = [await loadFor('compare', before), await loadFor('compare', after)];
-      const changes = compareRecords(one.entries(), other.entries());
-      print(comparisonText(changes, { width: columns(), paint }));
-      done(changes.length === 0 ? 0 : 1);
+    .action(async (before: string, after: string, { claims, format }: CompareOptions) => {
+      const [one, other] = [await journalIn('compare', before), await journalIn('compare', after)];
+      const found = claims === undefined ? [] : findings(other, after, claims, [before, after]);
+      const since = changesBetween(asRecordOf(one), other, found, { at: { is: 'over' } });
+      print(
+        format === 'json'
+          ? JSON.stringify(sinceData(since, 'in the earlier record'), undefined, 2)
+          : comparisonText(since, { width: columns(), paint }),
+      );
+      done(isSame(since) ? 0 : 1);
     });
+}
+
+function isSame({ groups, counts }: Since): boolean {
+  return groups.length === 0 && counts === undefined;
+}
+
+/** The record in a ledger file. */
+export async function journalIn(command: string, file: string): Promise<Journal> {
+  const journal = tied(await loadFor(command, file))?.journal;
+  if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
+  return journal;
+}
+
+function findings(journal: Journal, file: string, claims: string, files: readonly string[]) {
+  const text = readClaims('compare', claims, files);
+  const judged = guarded('compare', file, claims, () =>
+    judgeRecord(journal, file, text, levelsIn('loose')),
+  );
+  return judged.verdict.findings;
 }

@@ -2,7 +2,10 @@ import { Command } from 'commander';
 import { faults, nightWith, rainFaults, stageNight, stageRain, targets } from 'observatory';
 import { saveLedger } from '../file/index.ts';
 import { type Claim, ClaimError, check, type Ledger, openLedger } from '../index.ts';
+import { tied } from '../record/tie.ts';
 import { reportText } from '../report/text.ts';
+import { lastPassOn } from '../rule/last-pass-on.ts';
+import { writeLastPass } from '../since/last-pass.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
@@ -70,6 +73,7 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
   const fault = name === undefined ? undefined : faultNamed(known, name);
   const ledger = openLedger({ name: fault === undefined ? night : `${night}, ${fault.name}` });
   try {
+    if (fault !== undefined) await tellLastPass(ledger, night, (sound) => play(sound, undefined));
     const claims = await play(ledger, fault);
     showRecord(ledger, fault === undefined ? night : `a night on which ${fault.mistake}`);
     if (save !== undefined) saveLedger(ledger, save);
@@ -89,6 +93,20 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
     `\n${paint('faint', 'Switch a fault on: ekkon demo --fault dome-left-open (all: ekkon demo --list)')}`,
   );
   return 0;
+}
+
+/** Plays the night without a fault, so a report on one with a fault says what changed since. */
+async function tellLastPass(
+  ledger: Ledger,
+  night: string,
+  play: (ledger: Ledger) => Promise<unknown>,
+): Promise<void> {
+  const sound = openLedger({ name: night });
+  await play(sound);
+  const [passed, journal] = [tied(sound)?.journal, tied(ledger)?.journal];
+  if (passed === undefined || journal === undefined) return;
+  const about = { test: night, passedAt: Date.now(), checks: [] };
+  lastPassOn(journal).kept = writeLastPass(passed, about, undefined);
 }
 
 function showRecord(ledger: Ledger, night: string): void {

@@ -11,6 +11,7 @@ import { fromLines } from '../record/read-lines.ts';
 import { type PageData, type PageRecord, pageText } from '../report/page-data.ts';
 import { toldVerdict } from '../report/told.ts';
 import { judgementsOn } from '../rule/judgements.ts';
+import { lastPassOn } from '../rule/last-pass-on.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { linesOfFile } from './read-file.ts';
 
@@ -52,7 +53,10 @@ export function pageRecordOf(journal: Journal, file: string): PageRecord {
   const text = toLines(journal, { show: shortValue, fileOf }).join('\n');
   const { judged, thrown } = judgementsOn(journal);
   const claims = [...judged.map(({ claim }) => claim), ...(thrown?.claims ?? [])];
-  const record = { file, text, claims: writtenClaims(text, claims), rules: 'usual' } as const;
+  const { kept } = lastPassOn(journal);
+  const passed = kept === undefined ? {} : { passed: kept };
+  const written = writtenClaims(text, claims);
+  const record = { file, text, claims: written, rules: 'usual', ...passed } as const;
   if (thrown === undefined) return record;
   const { verdict } = thrown;
   return { ...record, verdict: toldVerdict(verdict, thrown.claims) };

@@ -1,4 +1,4 @@
-import type { LastPassStore } from './last-pass.ts';
+import type { HeldStore } from './last-pass.ts';
 
 /** Files that no test has touched for so long go, in milliseconds. */
 const kept = 30 * 24 * 60 * 60 * 1_000;
@@ -6,14 +6,17 @@ const kept = 30 * 24 * 60 * 60 * 1_000;
 /** How often a folder is looked through for them. */
 const cleanedEvery = 24 * 60 * 60 * 1_000;
 
+/** Larger files are not written. */
+const bytesKept = 1_000_000;
+
 const suffix = '.pass.gz';
 const cleanedName = '.cleaned';
 
 /**
  * A store in a folder: one compressed file for each test, called by a hash of the test's name. Files are written
- * beside and renamed, so a reader never sees half of one. A browser, which has no files, can import this.
+ * beside and renamed, so a reader never sees half of one. Writing gives `false` if a record is too large. A browser, which has no files, can import this.
  */
-export async function folderStore(folder: string): Promise<LastPassStore> {
+export async function folderStore(folder: string): Promise<HeldStore> {
   const [fs, { join }, { gunzipSync, gzipSync }, { createHash, randomUUID }] = await Promise.all([
     import('node:fs'),
     import('node:path'),
@@ -33,7 +36,9 @@ export async function folderStore(folder: string): Promise<LastPassStore> {
       touch(path);
       return text;
     },
-    write(test, record) {
+    write(test, record): false | undefined {
+      const compressed = gzipSync(record, { level: 1 });
+      if (compressed.length > bytesKept) return false;
       if (!isReady) {
         fs.mkdirSync(folder, { recursive: true });
         clean();
@@ -42,12 +47,13 @@ export async function folderStore(folder: string): Promise<LastPassStore> {
       const path = pathOf(test);
       const beside = `${path}.${randomUUID().slice(0, 8)}`;
       try {
-        fs.writeFileSync(beside, gzipSync(record, { level: 1 }));
+        fs.writeFileSync(beside, compressed);
         fs.renameSync(beside, path);
       } catch (error) {
         fs.rmSync(beside, { force: true });
         throw error;
       }
+      return undefined;
     },
   };
 

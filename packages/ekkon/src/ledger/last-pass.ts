@@ -31,9 +31,14 @@ export interface LastPassStore {
   write(test: string, record: string): void | Promise<void>;
 }
 
+/** A store as it is used: `write` may give `false` for what is too large. */
+export interface HeldStore extends Pick<LastPassStore, 'read'> {
+  write(test: string, record: string): unknown;
+}
+
 /** Where the record of one test is kept. */
 export interface KeptAt {
-  readonly store: LastPassStore;
+  readonly store: HeldStore;
   /** The test's file and name. */
   readonly test: string;
 }
@@ -42,7 +47,7 @@ export interface KeptAt {
 const variable = 'EKKON_LAST_PASS';
 
 /** Stores in folders, by their paths. */
-const folders = new Map<string, Promise<LastPassStore>>();
+const folders = new Map<string, Promise<HeldStore>>();
 
 /**
  * Where the last pass of a test is kept: as its options say, else where the environment does.
@@ -103,7 +108,7 @@ function readStore(option: unknown, below: Below): string | LastPassStore | unde
 const ambiguous = 'several tests have this name';
 
 /** The tests of which a record was read in this process, by their stores. */
-const claimed = new WeakMap<LastPassStore, Set<string>>();
+const claimed = new WeakMap<HeldStore, Set<string>>();
 
 /**
  * Reads what was kept of a test, for its ledger.
@@ -142,8 +147,8 @@ export async function keepPass(ledger: Ledger, { store, test }: KeptAt): Promise
     const { kept, checks } = state;
     const passedAt = intrinsics.Date.now();
     const text = writeLastPass(journal, { test, passedAt, checks }, kept);
-    if (text === undefined) state.leftOut = 'it is larger than 5,000 calls or 1 MB';
-    else await store.write(test, text);
+    const written = text === undefined ? false : await store.write(test, text);
+    if (written === false) state.leftOut = 'it is larger than 5,000 calls or 1 MB';
   } catch (error) {
     tellOnce(`lastPass: records cannot be kept: ${error}`);
   }

@@ -2,6 +2,7 @@ import type { Finding, Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { inQuotes } from '../value/escape.ts';
+import { sinceData, sinceSentence, sinceText } from './since-words.ts';
 import { reportText } from './text.ts';
 
 /** A ledger that was judged: where it came from, what was expected, and what was found. */
@@ -30,7 +31,8 @@ export function casesOf({ claims, verdict }: JudgedLedger): readonly Case[] {
 
 /** What was found of one case, as a report of its own. */
 export function caseText({ verdict }: JudgedLedger, { findings }: Case): string {
-  return reportText({ ...verdict, findings, causes: [], claims: 1 });
+  const { since: _, ...others } = verdict;
+  return reportText({ ...others, findings, causes: [], claims: 1 });
 }
 
 /** The cause that a finding has in common with others, in a sentence. */
@@ -50,6 +52,7 @@ export function judgedData({ file, claims, verdict }: JudgedLedger): unknown {
     holds: verdict.holds,
     claims: claims.map(({ notation }) => notation),
     causes: verdict.causes,
+    ...(verdict.since === undefined ? {} : { since: sinceData(verdict.since) }),
     findings: verdict.findings.map(({ code, claim, message, culprits, differences, at }) => ({
       code,
       claim,
@@ -66,13 +69,22 @@ export function judgedData({ file, claims, verdict }: JudgedLedger): unknown {
   };
 }
 
+/** What changed since a ledger's test last passed, in lines; `''` if that is not known. */
+function sinceIn({ verdict: { since } }: JudgedLedger): string {
+  return since === undefined
+    ? ''
+    : [sinceSentence(since) ?? '', '', sinceText(since)].join('\n').trim();
+}
+
 /** JudgedLedger ledgers as JUnit's XML: a suite for each, a case for each claim. */
 export function junitText(all: readonly JudgedLedger[]): string {
   const suites = all.map((judged) => {
     const cases = casesOf(judged);
     const failures = cases.filter(({ findings }) => findings.length > 0).length;
     const lines = cases.map((each) => junitCase(judged, each));
-    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" file="${xml(judged.file)}">\n${lines.join('\n')}\n  </testsuite>`;
+    const told = sinceIn(judged);
+    const since = told === '' ? '' : `    <system-out>${xml(told)}</system-out>\n`;
+    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" file="${xml(judged.file)}">\n${lines.join('\n')}\n${since}  </testsuite>`;
   });
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${suites.join('\n')}\n</testsuites>`;
 }
@@ -125,5 +137,10 @@ export function tapText(all: readonly JudgedLedger[]): string {
       '  ...',
     ];
   });
-  return ['TAP version 14', `1..${points.length}`, ...lines].join('\n');
+  const since = all.flatMap((judged) => {
+    const told = sinceIn(judged);
+    return told === '' ? [] : [judged.verdict.ledger, ...told.split('\n')];
+  });
+  const comments = since.map((line) => `# ${line}`.trimEnd());
+  return ['TAP version 14', `1..${points.length}`, ...comments, ...lines].join('\n');
 }

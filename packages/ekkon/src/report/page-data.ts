@@ -14,6 +14,8 @@ export interface PageRecord {
   readonly claims: string;
   /** How strict the rules are that it is judged under. */
   readonly rules: 'loose' | 'usual' | 'careful' | 'strict';
+  /** The record of the last run that passed, as it was kept. */
+  readonly passed?: string;
   /** What was found where all claims were at hand; without it the page judges those that are written. */
   readonly verdict?: ToldVerdict;
 }

@@ -4,7 +4,7 @@ import { printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import { clip, type Layout, margin } from './layout.ts';
+import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { unpainted } from './paint.ts';
 import { printSite } from './places.ts';
 import { count, listed } from './words.ts';
@@ -15,21 +15,25 @@ const longest = 120;
 /** Characters of a value in that sentence: as many as there is room for. */
 const valuesShown = [40, 20, 8];
 
-const lastTime = 'when this test last passed';
+const lastPassed = 'when this test last passed';
 
-/** The first change in one sentence, for the first line of a report; `undefined` if nothing changed. */
-export function sinceSentence({ groups }: Since): string | undefined {
+/**
+ * The first change in one sentence, for the first line of a report; `undefined` if nothing changed.
+ *
+ * @param then when things were otherwise
+ */
+export function sinceSentence({ groups }: Since, then = lastPassed): string | undefined {
   const [first] = groups;
   if (first === undefined) return undefined;
   const site = siteOf(first.changes[0]);
   const places = site === '' ? [''] : [` (${site})`, ` (${site.replace(/^.*[/\\]/, '')})`];
   for (const room of valuesShown) {
     for (const place of places) {
-      const sentence = `${sentenceOf(first, room)}${place}`;
+      const sentence = `${sentenceOf(first, room, then)}${place}`;
       if (sentence.length <= longest) return sentence;
     }
   }
-  return clip(sentenceOf(first, 8), longest);
+  return clip(sentenceOf(first, 8, then), longest);
 }
 
 /** Where a change is in the code: where it is now, or where it was if it is gone. */
@@ -37,68 +41,79 @@ function siteOf(change: Change): string {
   return printSite('now' in change ? change.now.site : change.was.site);
 }
 
-function sentenceOf({ changes }: ChangeGroup, room: number): string {
+function sentenceOf({ changes }: ChangeGroup, room: number, then: string): string {
   const [change] = changes;
   switch (change.is) {
     case 'gone':
-      return goneSentence(changes, change.after);
+      return goneSentence(changes, change.after, then);
     case 'new':
       return changes.length === 1
-        ? `${nameOf(change.now)} is new since this test last passed`
-        : `${nameOf(change.now)} and ${count(changes.length - 1, 'call')} after it are new since this test last passed`;
+        ? `${nameOf(change.now)} is new${sinceThen(then)}`
+        : `${nameOf(change.now)} and ${count(changes.length - 1, 'call')} after it are new${sinceThen(then)}`;
     case 'replaced':
-      return `${nameOf(change.now)} was called, and ${change.was.label} ${lastTime}`;
+      return `${nameOf(change.now)} was called, and ${change.was.label} ${then}`;
     case 'changed':
-      return `${nameOf(change.now)}${argumentPart(change, room)}`;
+      return `${nameOf(change.now)}${argumentPart(change, room, then)}`;
     case 'outcome':
-      return `${nameOf(change.now)} ${endOf(change.now, room)}, and ${endOf(change.was, room)} ${lastTime}`;
+      return `${nameOf(change.now)} ${endOf(change.now, room)}, and ${endOf(change.was, room)} ${then}`;
     case 'moved':
-      return `${nameOf(change.now)} came ${change.isBefore ? 'before' : 'after'} ${nameOf(change.beside)}, and ${change.isBefore ? 'after' : 'before'} it ${lastTime}`;
+      return `${nameOf(change.now)} came ${change.isBefore ? 'before' : 'after'} ${nameOf(change.beside)}, and ${change.isBefore ? 'after' : 'before'} it ${then}`;
     case 'ended':
       return change.isBefore
-        ? `${nameOf(change.now)} ended before ${nameOf(change.beside)} began, and later ${lastTime}`
-        : `${nameOf(change.now)} had not ended when ${nameOf(change.beside)} began, as it had ${lastTime}`;
+        ? `${nameOf(change.now)} ended before ${nameOf(change.beside)} began, and later ${then}`
+        : `${nameOf(change.now)} had not ended when ${nameOf(change.beside)} began, as it had ${then}`;
   }
+}
+
+function sinceThen(then: string): string {
+  return then === lastPassed ? ' since this test last passed' : '';
 }
 
 function nameOf({ id, label }: Entry): string {
   return `#${id} ${label}`;
 }
 
-function goneSentence(changes: readonly Change[], after: Entry | undefined): string {
+function goneSentence(changes: readonly Change[], after: Entry | undefined, then: string): string {
   const labels = [...new Set(changes.flatMap((each) => ('was' in each ? each.was.label : [])))];
   const where = after === undefined ? 'at the start' : `after ${nameOf(after)}`;
   return changes.length === 1
-    ? `${labels.join('')} is missing ${where}, and came there ${lastTime}`
-    : `${changes.length} calls are missing ${where} that came ${lastTime}: ${listed(labels)}`;
+    ? `${labels.join('')} is missing ${where}, and came there ${then}`
+    : `${changes.length} calls are missing ${where} that came ${then}: ${listed(labels)}`;
 }
 
 /** What is wrong with the arguments of a call. */
 function argumentPart(
   { was, now, differences }: Extract<Change, { readonly differences: unknown }>,
   room: number,
+  then: string,
 ): string {
-  const [first, second] = differences;
+  const [first] = differences;
   if (first === undefined) return '';
   const [one, other] = [was, now].map(({ args }) => args.length);
   const isWhole = first.path.length === 1 && one === 1 && other === 1 && first.kind === 'changed';
   const value = (side: unknown) => shortValue(side, room);
-  if (isWhole)
-    return ` was given ${value(first.received)}, and ${value(first.expected)} ${lastTime}`;
-  if (first.kind === 'moved' && second?.kind === 'moved' && differences.length === 2)
-    return `: ${printPath(first.path)} and ${printPath(second.path)} are swapped, and were not ${lastTime}`;
+  if (isWhole) return ` was given ${value(first.received)}, and ${value(first.expected)} ${then}`;
+  if (areSwapped(differences)) return `: ${swapped(differences)}, and were not ${then}`;
   const path = `: ${printPath(first.path)}`;
   switch (first.kind) {
     case 'missing':
-      return `${path} is missing, and was ${value(first.expected)} ${lastTime}`;
+      return `${path} is missing, and was ${value(first.expected)} ${then}`;
     case 'surplus':
-      return `${path} is ${value(first.received)}, and was not there ${lastTime}`;
+      return `${path} is ${value(first.received)}, and was not there ${then}`;
     case 'moved':
     case 'renamed':
-      return `${path} stood at ${printPath([first.from ?? ''])} ${lastTime}`;
+      return `${path} stood at ${printPath([first.from ?? ''])} ${then}`;
     default:
-      return `${path} is ${value(first.received)}, and was ${value(first.expected)} ${lastTime}`;
+      return `${path} is ${value(first.received)}, and was ${value(first.expected)} ${then}`;
   }
+}
+
+function areSwapped([one, other, ...more]: readonly Difference[]): boolean {
+  return one?.kind === 'moved' && other?.kind === 'moved' && more.length === 0;
+}
+
+function swapped(differences: readonly Difference[]): string {
+  return `${differences.map(({ path }) => printPath(path)).join(' and ')} are swapped`;
 }
 
 /** How a call ended: `returned 4`, `threw Error("wind")`, `has not ended`. */
@@ -179,16 +194,121 @@ interface Row {
   readonly site: string;
 }
 
-/** Changes of whole records, a line each. */
-export function groupLines(
-  groups: readonly ChangeGroup[],
-  layout: Layout,
-  titleOf: (at: number) => string,
-): readonly string[] {
-  return inColumns(
-    groups.map((group, at) => rowFor(titleOf(at), group, layout)),
+/** Changes that `ekkon compare` shows; the rest is counted. */
+const changesShown = 200;
+
+/** What differs between two records, a line for each group of changes, and the calls that came or went together. */
+export function comparisonText(since: Since, layout: Layout): string {
+  const { groups, firstClaimed, changedCalls, counts } = since;
+  const { paint } = layout;
+  if (counts !== undefined) {
+    const told = counts.map(({ label, was, is }) => `${margin}${label} ×${is}, was ×${was}`);
+    return [paint('heading', 'the records have hardly anything in common'), ...told].join('\n');
+  }
+  if (groups.length === 0) return paint('good', 'the records are the same');
+  const shown = groups.slice(0, changesShown);
+  const rows = inColumns(
+    shown.map((group, at) => rowFor(titleOf(group, at, firstClaimed), group, layout)),
     layout,
   );
+  const total = `${count(groups.length, 'change')} in ${count(changedCalls, 'call')}`;
+  return [
+    paint('heading', total),
+    '',
+    ...shown.flatMap((group, at) => [`  ${rows[at]}`, ...memberLines(group, layout)]),
+    ...leftOut(groups.length - shown.length, ['change', 'changes'], layout),
+  ].join('\n');
+}
+
+function titleOf({ changes }: ChangeGroup, at: number, claimed: Change | undefined): string {
+  if (at === 0) return 'first';
+  return claimed !== undefined && changes.includes(claimed) ? 'first claimed' : '';
+}
+
+/** The later ones of calls that came or went together, and the differences that a line has no room for. */
+function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[] {
+  const [first, ...more] = changes;
+  const room = Math.max(40, layout.width - 40);
+  const calls = more.map((change) =>
+    'now' in change ? `#${change.now.id} ${printCall(change.now)}` : printCall(change.was),
+  );
+  const all = 'differences' in first ? first.differences : [];
+  const differences = areSwapped(all) ? [] : all.slice(1);
+  const lines = [
+    ...calls.map((call) => clip(call, room)),
+    ...differences.slice(0, differencesShown).map((each) => differenceOf(each, room)),
+  ];
+  const rest = differences.length - differencesShown;
+  return [...lines, ...(rest > 0 ? [`… ${rest} more`] : [])].map((line) => `${margin}     ${line}`);
+}
+
+/** Differences of one call that `ekkon compare` shows. */
+const differencesShown = 6;
+
+/** What changed since a test last passed, for a page: the lines of the block, and each change. */
+export interface ToldSince {
+  readonly lines: readonly string[];
+  readonly changes: readonly ToldChange[];
+}
+
+/** A change on a page: what it is, which call it leads to, and the lines below it. */
+export interface ToldChange {
+  readonly title: string;
+  /** The call, or the one after which something is missing; `undefined` at the start. */
+  readonly entry: number | undefined;
+  readonly call: string;
+  readonly what: string;
+  readonly site: string;
+  readonly more: readonly string[];
+}
+
+/** What changed since a test last passed as plain data. */
+export function toldSince(since: Since, layout: Layout): ToldSince {
+  return {
+    lines: sinceLines(since, layout),
+    changes: since.groups.slice(0, changesShown).map((group, at) => {
+      const title = titleOf(group, at, since.firstClaimed);
+      const { call, what, site } = rowFor(title, group, layout);
+      const more = memberLines(group, layout).map((line) => line.trim());
+      const [change] = group.changes;
+      const entry = change.is === 'gone' ? change.after?.id : change.now.id;
+      return { title, entry, call, what, site, more };
+    }),
+  };
+}
+
+/** What changed since a test last passed as data that JSON carries; values print as reports show them. */
+export function sinceData(since: Since, then = lastPassed): unknown {
+  const { passedAt, calls, groups, firstClaimed, changedCalls, unsteady, stopped, counts } = since;
+  return {
+    passed: new intrinsics.Date(passedAt).toISOString(),
+    calls,
+    first: sinceSentence(since, then) ?? null,
+    changedCalls,
+    changes: groups.map(({ changes, again }) => ({
+      calls: changes.map((change) => ({
+        is: change.is,
+        ...('was' in change ? { was: callData(change.was) } : {}),
+        ...('now' in change ? { now: callData(change.now) } : {}),
+        says: whatOf({ changes: [change], again: [] }, wholeValue),
+        isFirstClaimed: change === firstClaimed,
+      })),
+      again,
+    })),
+    unsteady,
+    ...(stopped === undefined
+      ? {}
+      : { stopped: { after: stopped.after?.id ?? null, later: stopped.later } }),
+    ...(counts === undefined ? {} : { counts }),
+  };
+}
+
+/** Characters of a value in data. */
+const wholeValue = 400;
+
+function callData(entry: Entry): unknown {
+  const { id, label, site } = entry;
+  return { id, label, call: printCall(entry), ...(site === undefined ? {} : { site }) };
 }
 
 function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly string[] {
@@ -235,6 +355,7 @@ function whatOf({ changes }: ChangeGroup, room: number): string {
     case 'changed': {
       const rest = change.differences.length - 1;
       const [first] = change.differences;
+      if (areSwapped(change.differences)) return swapped(change.differences);
       const told = first === undefined ? '' : differenceOf(first, room);
       return `${told}${rest > 0 ? `; ${rest} more` : ''}`;
     }
@@ -250,10 +371,7 @@ function whatOf({ changes }: ChangeGroup, room: number): string {
 }
 
 /** A difference from what was to what is: `[0].dec was 22, is 0`. */
-export function differenceOf(
-  { path, kind, expected, received, from }: Difference,
-  room: number,
-): string {
+function differenceOf({ path, kind, expected, received, from }: Difference, room: number): string {
   const value = (side: unknown) => shortValue(side, room);
   const place = printPath(path);
   const lead = place === '' ? '' : `${place} `;

@@ -9,7 +9,8 @@ import { linesOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
 import type { Layout } from './layout.ts';
-import type { Paint, Role } from './paint.ts';
+import { type Paint, type Role, unpainted } from './paint.ts';
+import { type ToldSince, toldSince } from './since-words.ts';
 import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
 
 /** A stretch of text, and what it is. */
@@ -70,10 +71,14 @@ export interface ToldVerdict {
   readonly standing: readonly ToldLine[];
   /** What is said of how the verdict came about. */
   readonly footers: readonly string[];
+  /** What changed since the test last passed, if that is known. */
+  readonly since?: ToldSince;
 }
 
 /** Columns of a line on a page. */
 const width = 100;
+
+const unpaintedPage: Layout = { width, paint: unpainted };
 
 /**
  * A verdict with all its words as plain data, for what draws it where the claims are not at hand.
@@ -99,6 +104,7 @@ export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): To
     findings: findings.map(toldFinding),
     standing: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
     footers: footersOf(verdict),
+    ...(verdict.since === undefined ? {} : { since: toldSince(verdict.since, unpaintedPage) }),
   };
 }
 

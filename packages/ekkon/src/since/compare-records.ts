@@ -11,7 +11,7 @@ export type FoundChange = Change<HeldEntry> & Found;
 
 interface Found {
   readonly tick: number;
-  /** For what is gone or new: which of the gaps between aligned calls it is in. */
+  /** For what is gone or new: the id of the call right before it that came then, too; 0 at the start. */
   readonly gap: number;
   /** The other call of `moved` and `ended`, as it was. */
   readonly wasBeside?: HeldEntry;
@@ -82,12 +82,10 @@ class Leftovers {
   readonly pairs: Pair[] = [];
   readonly moved: Pair[] = [];
   private readonly found: FoundChange[] = [];
+  private readonly before: readonly HeldEntry[];
+  private readonly after: readonly HeldEntry[];
   private gone: readonly Leftover[];
   private made: readonly Leftover[];
-  /** The tick in the later record at which each gap begins, and the entry before it. */
-  private readonly gaps: { readonly tick: number; readonly after: HeldEntry | undefined }[] = [
-    { tick: 0, after: undefined },
-  ];
 
   constructor(
     before: readonly HeldEntry[],
@@ -95,21 +93,12 @@ class Leftovers {
     toAfter: readonly number[],
     toBefore: readonly number[],
   ) {
-    const [gone, made]: Leftover[][] = [[], []];
-    before.forEach((entry, at) => {
+    [this.before, this.after] = [before, after];
+    before.forEach((was, at) => {
       const now = after[toAfter[at] as number];
-      if (now === undefined) gone?.push({ entry, at, gap: this.gaps.length - 1 });
-      else {
-        this.gaps.push({ tick: now.began, after: now });
-        this.pairs.push({ was: entry, now, isInPlace: true });
-      }
+      if (now !== undefined) this.pairs.push({ was, now, isInPlace: true });
     });
-    let gap = 0;
-    after.forEach((entry, at) => {
-      if (toBefore[at] === -1) made?.push({ entry, at, gap });
-      else gap++;
-    });
-    [this.gone, this.made] = [gone ?? [], made ?? []];
+    [this.gone, this.made] = [leftIn(before, toAfter), leftIn(after, toBefore)];
   }
 
   /** The same call at another place, if it came as often as it does now: else one of them is gone, or new. */
@@ -135,16 +124,23 @@ class Leftovers {
     mayBe: (gone: Leftover, made: Leftover) => boolean,
   ): void {
     const made = grouped(this.made, ({ entry }) => targetKey(entry));
-    const tried = this.gone.flatMap((gone) =>
-      (made.get(targetKey(gone.entry)) ?? [])
-        .filter((each) => mayBe(gone, each))
+    const gone = grouped(this.gone, ({ entry }) => targetKey(entry));
+    const tried = this.gone.flatMap((one) => {
+      const key = targetKey(one.entry);
+      const others = made.get(key) ?? [];
+      const all = gone.get(key) ?? [];
+      // Of very many, those go together that have the same place among them.
+      const isMany = all.length * others.length > pairsCompared;
+      const near = isMany ? others.slice(all.indexOf(one)).slice(0, 1) : others;
+      return near
+        .filter((each) => mayBe(one, each))
         .map((each) => {
-          const { args } = gone.entry;
+          const { args } = one.entry;
           const differences = compareArguments({ items: args, rest: false }, each.entry.args);
-          const distance = distanceOf(steady(gone.entry, differences));
-          return { gone, each, differences, distance };
-        }),
-    );
+          const distance = distanceOf(steady(one.entry, differences));
+          return { gone: one, each, differences, distance };
+        });
+    });
     tried.sort(
       (one, other) =>
         one.distance - other.distance ||
@@ -177,14 +173,37 @@ class Leftovers {
       replaced.add(was).add(now);
       this.found.push({ is: 'replaced', was, now, tick: now.began, gap });
     }
-    for (const { entry: was, gap } of this.gone) {
-      const { tick, after } = this.gaps[gap] as { tick: number; after: HeldEntry | undefined };
+    const after = this.latestBefore(this.before, 'was');
+    for (const { entry: was } of this.gone) {
+      const last = after.get(was);
       // Right behind what came before it.
-      if (!replaced.has(was)) this.found.push({ is: 'gone', was, after, tick: tick + 0.5, gap });
+      const tick = (last?.began ?? 0) + 0.5;
+      if (!replaced.has(was))
+        this.found.push({ is: 'gone', was, after: last, tick, gap: last?.id ?? 0 });
     }
-    for (const { entry: now, gap } of this.made)
-      if (!replaced.has(now)) this.found.push({ is: 'new', now, tick: now.began, gap });
+    const since = this.latestBefore(this.after, 'now');
+    for (const { entry: now } of this.made)
+      if (!replaced.has(now))
+        this.found.push({ is: 'new', now, tick: now.began, gap: since.get(now)?.id ?? 0 });
     return this.found;
+  }
+
+  /** For each call of a record, the last one before it that has its place in both; as it is in the later. */
+  private latestBefore(
+    entries: readonly HeldEntry[],
+    side: 'was' | 'now',
+  ): ReadonlyMap<HeldEntry, HeldEntry | undefined> {
+    const inPlace = new Map(
+      this.pairs.flatMap((pair) => (pair.isInPlace ? [[pair[side], pair.now]] : [])),
+    );
+    let last: HeldEntry | undefined;
+    return new Map(
+      entries.map((entry) => {
+        const before = last;
+        last = inPlace.get(entry) ?? last;
+        return [entry, before];
+      }),
+    );
   }
 
   private pair(was: HeldEntry, now: HeldEntry, isInPlace = false): Pair {
@@ -198,6 +217,18 @@ class Leftovers {
     const isLeft = ({ entry }: Leftover) => !paired.has(entry);
     [this.gone, this.made] = [this.gone.filter(isLeft), this.made.filter(isLeft)];
   }
+}
+
+/** Calls of one member that are compared with each other, to find those that go together. */
+const pairsCompared = 2_500;
+
+function leftIn(entries: readonly HeldEntry[], partners: readonly number[]): readonly Leftover[] {
+  let gap = 0;
+  return entries.flatMap((entry, at) => {
+    if (partners[at] === -1) return [{ entry, at, gap }];
+    gap++;
+    return [];
+  });
 }
 
 function own(key: string): string {

@@ -14,7 +14,8 @@ export interface FoundGroup {
 
 /**
  * Puts changes together: calls that are gone, or new, between the same two calls; and what differs in the same way in
- * later calls, or is replaced by the same member, which belongs to the first of them.
+ * later calls, or is replaced by the same member, or has not ended before the same one, which belongs to the first of
+ * them.
  *
  * @param changes in the order of time
  */
@@ -53,9 +54,14 @@ function begin(groups: FoundGroup[], change: FoundChange): FoundGroup {
 }
 
 /** Texts that a change has in common with those that may be told with it. */
-function keysOf(change: FoundChange): readonly string[] {
+function keysOf(change: Exclude<FoundChange, { readonly is: 'gone' | 'new' }>): readonly string[] {
   if ('differences' in change) return change.differences.map(leafOf);
-  return change.is === 'replaced' ? [`${change.was.target.label} ${change.now.target.label}`] : [];
+  const other =
+    change.is === 'replaced' ? change.was : 'beside' in change ? change.beside : undefined;
+  if (other === undefined || change.is === 'moved') return [];
+  return [
+    `${change.is} ${change.now.target.label} ${other.target.label} ${change.is === 'ended' && change.isBefore}`,
+  ];
 }
 
 /** A text that differences have in common which lead from the same value to the same value. */

@@ -17,16 +17,16 @@ export interface LastPass extends Learned {
 /** The version of the format that is written; others are left alone. */
 const version = 1;
 
-/** Larger records are not kept. */
-export const callsKept = 5_000;
-export const charactersKept = 1_000_000;
+/** Larger records are not kept. A store in a folder keeps them if they take no more than 1 MB compressed. */
+const callsKept = 5_000;
+const charactersKept = 8_000_000;
 
 /**
  * The text that a store keeps of a run that passed: a line about it, then its record as a ledger file has it, without
  * wall times.
  *
  * @param known the text of the passing run before, if there is one: what differs from it is marked as unsteady
- * @returns `undefined` if the record is larger than 5,000 calls or a million characters
+ * @returns `undefined` if the record is larger than 5,000 calls or eight million characters
  */
 export function writeLastPass(
   journal: Journal,
@@ -46,6 +46,11 @@ function unsteadyAfter(known: string, lines: string): Unsteady {
   if (before === undefined) return nothingUnsteady;
   const isSame = known.slice(known.indexOf('\n') + 1) === lines;
   return isSame ? before.unsteady : learn(before, fromLines(lines).journal);
+}
+
+/** A record that was read from a ledger file, as that of a run that passed. */
+export function asRecordOf(journal: Journal): LastPass {
+  return { journal, passedAt: journal.openedAt, checks: [], unsteady: nothingUnsteady };
 }
 
 /** A record as it is read back: so that what is compared was written and read on both sides. */

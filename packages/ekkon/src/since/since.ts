@@ -7,7 +7,7 @@ import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { compareRecords, type FoundChange } from './compare-records.ts';
 import { callsIn, type FoundGroup, groupChanges } from './group.ts';
-import { asRead, readLastPass } from './last-pass.ts';
+import { asRead, type LastPass, readLastPass } from './last-pass.ts';
 import { Steadiness } from './unsteady.ts';
 
 /** How far a test has come. */
@@ -34,21 +34,34 @@ export function changesSince(
 ): Since | undefined {
   const lastPass = readLastPass(kept);
   if (lastPass === undefined) return undefined;
+  return changesBetween(lastPass, asRead(journal), found, { at, live: journal });
+}
+
+/**
+ * What changed from one record to another, both as they were read from their lines.
+ *
+ * @param live the later record as it is held, if it is
+ */
+export function changesBetween(
+  lastPass: LastPass,
+  after: Journal,
+  found: readonly Diagnosis[],
+  { at, live = after }: { readonly at: Progress; readonly live?: Journal },
+): Since {
   const upTo = at.is === 'checking' ? lastPass.checks[at.checksOver] : undefined;
   const before = lastPass.journal;
   const about = { passedAt: lastPass.passedAt, calls: before.entries.length };
   const none = { ...about, groups: [], firstClaimed: undefined, changedCalls: 0, unsteady: 0 };
   const steadiness = new Steadiness(lastPass);
-  const comparison = compareRecords(before, asRead(journal), steadiness);
-  if (comparison === undefined) return { ...none, counts: countsOf(before, journal) };
-  const last = journal.entries.at(-1);
+  const comparison = compareRecords(before, after, steadiness);
+  if (comparison === undefined) return { ...none, counts: countsOf(before, after) };
+  const last = after.entries.at(-1);
   const isLater = (change: FoundChange) =>
     at.is === 'stopped' && change.is === 'gone' && change.after?.id === last?.id;
   const later = comparison.changes.filter(isLater).length;
-  const came = comparison.changes.filter(
-    (change) => !isYetToCome(change, upTo) && !isLater(change),
+  const certain = comparison.changes.filter(
+    (change) => !isYetToCome(change, upTo) && !isLater(change) && isCertain(change),
   );
-  const certain = came.filter(isCertain);
   const changes = certain
     .filter((change) => !steadiness.isUnsteady(change))
     .map((change) =>
@@ -56,15 +69,17 @@ export function changesSince(
         ? { ...change, differences: steadiness.steady(change.was, change.differences) }
         : change,
     );
-  const groups = groupChanges(changes);
-  const live = (entry: HeldEntry) => entryData(journal.entries[entry.id - 1] ?? entry);
+  const dataOf = (entry: HeldEntry) => entryData(live.entries[entry.id - 1] ?? entry);
+  const all = groupChanges(changes);
+  const groups = all.map((group) => groupData(group, dataOf));
+  const stopped = { after: last && dataOf(last), later };
   return {
     ...about,
-    groups: groups.map((group) => groupData(group, live)),
-    firstClaimed: firstClaimed(groups, claimedBy(found), live),
-    changedCalls: callsIn(groups as unknown as readonly ChangeGroup[]),
+    groups,
+    firstClaimed: firstClaimed(all, groups, claimedBy(found)),
+    changedCalls: callsIn(groups),
     unsteady: certain.length - changes.length,
-    ...(at.is === 'stopped' ? { stopped: { after: last && entryData(last), later } } : {}),
+    ...(at.is === 'stopped' ? { stopped } : {}),
   };
 }
 
@@ -136,15 +151,15 @@ function claimedBy(found: readonly Diagnosis[]): (change: FoundChange) => boolea
   };
 }
 
-/** The first change to a call that is claimed, if it is not the first of all. */
+/** The first change to a call that is claimed, if it is not in the first group. */
 function firstClaimed(
-  groups: readonly FoundGroup[],
+  all: readonly FoundGroup[],
+  groups: readonly ChangeGroup[],
   isClaimed: (change: FoundChange) => boolean,
-  live: (entry: HeldEntry) => Entry,
 ): Change | undefined {
-  for (const [at, { changes }] of groups.entries()) {
-    const claimed = changes.find(isClaimed);
-    if (claimed !== undefined) return at === 0 ? undefined : changeData(claimed, live);
+  for (const [at, { changes }] of all.entries()) {
+    const place = changes.findIndex(isClaimed);
+    if (place >= 0) return at === 0 ? undefined : groups[at]?.changes[place];
   }
   return undefined;
 }

@@ -1,0 +1,30 @@
+import { readFileSync } from 'node:fs';
+import { NotationError } from '../grammar/notation-error.ts';
+import type { ClaimsText } from '../offline/judge-record.ts';
+import { InputError } from './input-error.ts';
+import { inputProblem } from './input-problem.ts';
+
+/**
+ * Reads the claims of a file, or of standard input.
+ *
+ * @param ledgers the ledger files of the same command: standard input cannot be both
+ */
+export function readClaims(command: string, file: string, ledgers: readonly string[]): ClaimsText {
+  if (file === '-' && ledgers.includes('-'))
+    throw new InputError(`${command}: standard input cannot be a ledger and the claims`);
+  try {
+    return { file, text: readFileSync(file === '-' ? 0 : file, 'utf8') };
+  } catch (error) {
+    throw inputProblem(`${command} --claims`, file, error);
+  }
+}
+
+/** Runs what reads claims and a ledger, and says which file an error is about. */
+export function guarded<T>(command: string, file: string, claims: string, run: () => T): T {
+  try {
+    return run();
+  } catch (error) {
+    if (error instanceof NotationError) throw inputProblem(`${command} --claims`, claims, error);
+    throw inputProblem(command, file, error);
+  }
+}
