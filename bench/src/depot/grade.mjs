@@ -70,17 +70,22 @@ export function changesBetween(passed, failed) {
   const changed = changes.flatMap(({ is, was, now }) => (is === 'changed' ? [[was, now]] : []));
   const movedBeside = movedEnds([...pairs, ...changed]);
   // An end that moved before anything else changed is what changed first.
-  const early = movedBeside.filter(({ at }) => at <= (moved[0]?.at ?? 0));
+  const endsBefore = movedBeside.filter(({ at }) => at <= (moved[0]?.at ?? 0));
+  const early = [...endsBefore, ...(moved[0]?.before ?? [])];
   return { changes: moved.length > 0 ? moved : movedBeside, early, pairs, failed };
 }
 
 function between(gone, come, _, at) {
   const left = [...come];
+  /** What changed in the same place before something that is gone. */
+  const before = [];
   const found = gone.map((was) => {
     const same = left.findIndex((now) => now.label === was.label);
-    if (same < 0) return { is: 'gone', was, at };
+    if (same < 0) return { is: 'gone', was, at, before: [...before] };
     const [now] = left.splice(same, 1);
-    return { is: 'changed', was, now, at: now.id };
+    const change = { is: 'changed', was, now, at: now.id };
+    before.push(change);
+    return change;
   });
   return [...found, ...left.map((now) => ({ is: 'new', now, at: now.id }))].sort(
     (one, other) => one.at - other.at,
@@ -104,7 +109,9 @@ function movedEnds(pairs) {
 export function gradeOf(line, { changes, early, pairs, failed }) {
   if (changes.length === 0) return 'nothing changed';
   const [first] = changes;
-  if (early.some((change) => line.includes('ended') && names(line, change))) return 'named';
+  const isEarly = (change) =>
+    (change.is !== 'end' || line.includes('ended')) && names(line, change);
+  if (early.some(isEarly)) return 'named';
   const together = changes.filter((each) => isOneWith(each, first));
   if (together.flatMap((change) => twinsOf(change, failed)).some((change) => names(line, change)))
     return 'named';

@@ -48,6 +48,9 @@ export async function folderStore(folder: string): Promise<HeldStore> {
       const beside = `${path}.${randomUUID().slice(0, 8)}`;
       try {
         fs.writeFileSync(beside, compressed);
+        // Some file systems write to the disk at once what takes the place of a file. A reader that comes in between
+        // finds nothing, as before the first pass.
+        fs.rmSync(path, { force: true });
         fs.renameSync(beside, path);
       } catch (error) {
         fs.rmSync(beside, { force: true });

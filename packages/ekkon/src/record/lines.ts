@@ -16,8 +16,8 @@ export interface LineOptions {
   readonly show: ShowValue;
   /** A call site's file as it is to be written. Default: as recorded. */
   readonly fileOf?: (file: string) => string;
-  /** Whether the wall times are left out: they stand as 0. */
-  readonly timeless?: boolean;
+  /** Whether wall times and call sites are left out: times stand as 0. */
+  readonly bare?: boolean;
 }
 
 /** One line of a ledger file. */
@@ -29,7 +29,7 @@ export type Line = { readonly [key: string]: Json };
  */
 export function toLines(journal: Journal, options: LineOptions): readonly string[] {
   const header = headerLine(journal);
-  const lines: Line[] = [options.timeless === true ? { ...header, opened: 0 } : header];
+  const lines: Line[] = [options.bare === true ? { ...header, opened: 0 } : header];
   for (const [name, kind] of doublesNamed(journal)) lines.push(doubleLine(name, kind));
   eventsOf(journal).forEach((event, at) => {
     if (event !== undefined) lines.push(eventLine(event, at + 1, options));
@@ -56,10 +56,10 @@ export function markLine({ tick, label }: HeldMark): Line {
 }
 
 /** An entry's beginning; whether its promise had not settled yet stands there too. */
-export function beginLine(entry: HeldEntry, { show, fileOf, timeless }: LineOptions): Line {
+export function beginLine(entry: HeldEntry, { show, fileOf, bare }: LineOptions): Line {
   const { began, id, target, kind, args, receiver, parent, outcome, more, beganAt } = entry;
   const { label, double, keys, openedAt } = target;
-  const site = readSite(more?.captured);
+  const site = bare === true ? undefined : readSite(more?.captured);
   const { answer } = more ?? {};
   return {
     tick: began,
@@ -67,7 +67,7 @@ export function beginLine(entry: HeldEntry, { show, fileOf, timeless }: LineOpti
     label,
     of: [double, ...keys.map((key) => (typeof key === 'symbol' ? encode(key, show) : String(key)))],
     kind,
-    at: timeless === true ? 0 : openedAt + beganAt,
+    at: bare === true ? 0 : openedAt + beganAt,
     args: encode(args, show),
     ...(receiver === undefined ? {} : { on: show(receiver) }),
     ...(parent === undefined ? {} : { during: parent }),
@@ -81,13 +81,13 @@ function siteLine({ file, line, column }: Site, fileOf: LineOptions['fileOf']): 
   return [fileOf === undefined ? file : fileOf(file), line, column];
 }
 
-export function endLine(entry: HeldEntry, { show, timeless }: LineOptions): Line {
+export function endLine(entry: HeldEntry, { show, bare }: LineOptions): Line {
   const { id, ended = 0, outcome, more, beganAt, target } = entry;
   const { answer } = more ?? {};
   const end = {
     tick: ended,
     ends: id,
-    at: timeless === true ? 0 : target.openedAt + (more?.endedAt ?? beganAt),
+    at: bare === true ? 0 : target.openedAt + (more?.endedAt ?? beganAt),
     state: outcome.state,
     // Known only now if the lines are written as the record grows.
     ...(answer === undefined ? {} : { by: [answer.plan, answer.reply] }),

@@ -1,6 +1,6 @@
 import { shortValue } from '../notation/value.ts';
-import { fileFrom } from '../record/call-site.ts';
-import type { Journal } from '../record/journal.ts';
+import { fileFrom, readSite, type Site } from '../record/call-site.ts';
+import { type Journal, moreOf } from '../record/journal.ts';
 import { toLines } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { intrinsics } from '../value/intrinsics.ts';
@@ -21,9 +21,18 @@ const version = 1;
 const callsKept = 5_000;
 const charactersKept = 8_000_000;
 
+/** The call sites of a record: the files, and for each call its file's place, the line and the column. */
+interface Sites {
+  readonly files: readonly string[];
+  readonly at: readonly (readonly [file: number, line: number, column: number] | null)[];
+}
+
+const noSites: Sites = { files: [], at: [] };
+
 /**
  * The text that a store keeps of a run that passed: a line about it, then its record as a ledger file has it, without
- * wall times.
+ * wall times. Reading where a call was made costs more than all the rest, so it is taken from the run before if the
+ * call was made in that, too.
  *
  * @param known the text of the passing run before, if there is one: what differs from it is marked as unsteady
  * @returns `undefined` if the record is larger than 5,000 calls or eight million characters
@@ -36,16 +45,48 @@ export function writeLastPass(
   if (journal.entries.length > callsKept) return undefined;
   const lines = linesIn(journal);
   if (lines.length > charactersKept) return undefined;
-  const unsteady = known === undefined ? nothingUnsteady : unsteadyAfter(known, lines);
-  const header = { ekkon: 'last pass', version, ...about, unsteady };
+  const learned = known === undefined ? undefined : learnedFrom(known, lines, journal);
+  const { unsteady, sites } = learned ?? {
+    unsteady: nothingUnsteady,
+    sites: sitesOf(journal.entries.map(({ more }) => readSite(more?.captured))),
+  };
+  const header = { ekkon: 'last pass', version, ...about, unsteady, sites };
   return `${intrinsics.stringify(header)}\n${lines}`;
 }
 
-function unsteadyAfter(known: string, lines: string): Unsteady {
+function learnedFrom(
+  known: string,
+  lines: string,
+  { entries }: Journal,
+): { readonly unsteady: Unsteady; readonly sites: Sites } | undefined {
+  const header = headerOf(known);
+  if (header === undefined) return undefined;
+  const { unsteady = nothingUnsteady, sites = noSites } = header;
+  if (known.endsWith(lines) && known[known.length - lines.length - 1] === '\n')
+    return { unsteady, sites };
   const before = readLastPass(known);
-  if (before === undefined) return nothingUnsteady;
-  const isSame = known.slice(known.indexOf('\n') + 1) === lines;
-  return isSame ? before.unsteady : learn(before, fromLines(lines).journal);
+  if (before === undefined) return undefined;
+  const learning = learn(before, fromLines(lines).journal);
+  const were = new Map(
+    learning.pairs.map(({ was, now }) => [now.id, readSite(was.more?.captured)]),
+  );
+  return {
+    unsteady: learning.unsteady,
+    sites: sitesOf(entries.map(({ id, more }) => were.get(id) ?? readSite(more?.captured))),
+  };
+}
+
+function sitesOf(sites: readonly (Site | undefined)[]): Sites {
+  const folder = intrinsics.cwd?.() ?? '';
+  const files = new Map<string, number>();
+  const at = sites.map((site) => {
+    if (site === undefined) return null;
+    const file = fileFrom(folder, site.file);
+    const place = files.get(file) ?? files.size;
+    files.set(file, place);
+    return [place, site.line, site.column] as const;
+  });
+  return { files: [...files.keys()], at };
 }
 
 /** A record that was read from a ledger file, as that of a run that passed. */
@@ -59,24 +100,38 @@ export function asRead(journal: Journal): Journal {
 }
 
 function linesIn(journal: Journal): string {
-  const folder = intrinsics.cwd?.() ?? '';
-  const fileOf = (file: string) => fileFrom(folder, file);
-  return toLines(journal, { show: shortValue, fileOf, timeless: true }).join('\n');
+  return toLines(journal, { show: shortValue, bare: true }).join('\n');
 }
 
 /** Reads a text that `writeLastPass` made; `undefined` if it is of another version, or damaged. */
 export function readLastPass(text: string): LastPass | undefined {
-  const end = text.indexOf('\n');
+  const header = headerOf(text);
+  if (header === undefined) return undefined;
+  const { passedAt = 0, checks = [], unsteady = nothingUnsteady, sites = noSites } = header;
   try {
-    const header = intrinsics.parse(text.slice(0, end)) as Partial<LastPass> & {
+    const { journal, truncated } = fromLines(text.slice(text.indexOf('\n') + 1));
+    if (truncated) return undefined;
+    for (const entry of journal.entries) {
+      const [file = -1, line = 0, column = 0] = sites.at[entry.id - 1] ?? [];
+      const name = sites.files[file];
+      if (name !== undefined) moreOf(entry).captured = { site: { file: name, line, column } };
+    }
+    return { journal, passedAt, checks, unsteady };
+  } catch {
+    return undefined;
+  }
+}
+
+type Header = Partial<Omit<LastPass, 'journal'>> & { readonly sites?: Sites };
+
+/** The first line of a text that this version wrote. */
+function headerOf(text: string): Header | undefined {
+  try {
+    const header = intrinsics.parse(text.slice(0, text.indexOf('\n'))) as Header & {
       readonly ekkon?: unknown;
       readonly version?: unknown;
     };
-    if (header.ekkon !== 'last pass' || header.version !== version) return undefined;
-    const { journal, truncated } = fromLines(text.slice(end + 1));
-    if (truncated) return undefined;
-    const { passedAt = 0, checks = [], unsteady = nothingUnsteady } = header;
-    return { journal, passedAt, checks, unsteady };
+    return header.ekkon === 'last pass' && header.version === version ? header : undefined;
   } catch {
     return undefined;
   }

@@ -5,7 +5,12 @@ import { encode } from '../value/encode.ts';
 import { grouped } from '../value/grouped.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
-import { compareRecords, type FoundChange, type RecordComparison } from './compare-records.ts';
+import {
+  compareRecords,
+  type FoundChange,
+  type Pair,
+  type RecordComparison,
+} from './compare-records.ts';
 
 /** Keys from the list of arguments inwards. */
 export type Path = readonly (string | number)[];
@@ -63,7 +68,7 @@ export class Steadiness {
   /** A text that calls have in common which are the same, but for what is unsteady in all calls of the member. */
   readonly keyOf = (entry: HeldEntry): string => {
     const paths = this.ofMember.get(entry.target.label) ?? [];
-    const args = paths.reduce(masked, encode(entry.args, shortValue));
+    const args = paths.reduce(masked, jsonOf(entry));
     return `${entry.kind} ${entry.target.label} ${intrinsics.stringify(args)}`;
   };
 
@@ -161,19 +166,26 @@ function masked(json: Json, path: Path): Json {
 
 const masks = '~';
 
+/** What was learned of a passing run, and which calls of it go together with those of the run before. */
+export interface Learning {
+  readonly unsteady: Unsteady;
+  readonly pairs: readonly Pair[];
+}
+
 /**
  * What is unsteady after one more passing run: what was, and whatever differs between the two records.
  *
  * @param before the record of the passing run before, and what was unsteady then
  */
-export function learn(last: Learned, now: Journal): Unsteady {
+export function learn(last: Learned, now: Journal): Learning {
   const others = pathsOfOthers(last.journal, now);
   const marked = { ...last.unsteady.entries };
   for (const { id, target } of last.journal.entries)
     for (const args of others.get(target.label) ?? []) addMarks(marked, id, { args: [args] });
   const before = { journal: last.journal, unsteady: { ...last.unsteady, entries: marked } };
   const comparison = compareRecords(before.journal, now, new Steadiness(before));
-  if (comparison === undefined) return { ...nothingUnsteady, sometimes: before.unsteady.sometimes };
+  if (comparison === undefined)
+    return { unsteady: { ...nothingUnsteady, sometimes: before.unsteady.sometimes }, pairs: [] };
   const entries: Record<number, Marks> = {};
   for (const { was, now: entry } of comparison.pairs) {
     const known = marked[was.id];
@@ -194,7 +206,8 @@ export function learn(last: Learned, now: Journal): Unsteady {
       for (const entry of crossedBy(change, comparison)) mark(entry, { order: true });
   }
   for (const entry of overlapping(now, entries)) mark(entry, { order: true });
-  return { entries, sometimes: sometimesAfter(before, now, entries, comparison) };
+  const sometimes = sometimesAfter(before, now, entries, comparison);
+  return { unsteady: { entries, sometimes }, pairs: comparison.pairs };
 }
 
 function addMarks(entries: Record<number, Marks>, id: number, marks: Omit<Marks, 'age'>): void {
@@ -224,20 +237,26 @@ function pathsOfOthers(before: Journal, now: Journal): ReadonlyMap<string, reado
 /** The primitive values of arguments, by member and by path. */
 function valuesIn({ entries }: Journal): ReadonlyMap<string, Map<string, Set<Json>>> {
   const found = new Map<string, Map<string, Set<Json>>>();
-  for (const { args, target } of entries) {
+  for (const entry of entries) {
+    const { target } = entry;
     const paths = found.get(target.label) ?? new Map<string, Set<Json>>();
     found.set(target.label, paths);
-    const add = (json: Json, path: Path) => {
+    // Paths are put together as JSON writes them, from their last comma.
+    const add = (json: Json, path: string, depth: number) => {
       if (typeof json === 'object' && json !== null) {
-        if (path.length > depthSearched || '$' in json) return;
-        for (const [key, part] of Object.entries(json))
-          add(part, [...path, Array.isArray(json) ? Number(key) : key]);
+        if (depth > depthSearched || '$' in json) return;
+        for (const [key, part] of Object.entries(json)) {
+          const step = Array.isArray(json) ? key : intrinsics.stringify(key);
+          add(part, `${path},${step}`, depth + 1);
+        }
         return;
       }
-      const key = intrinsics.stringify(path);
-      paths.set(key, (paths.get(key) ?? new Set<Json>()).add(json));
+      const key = `[${path.slice(1)}]`;
+      const values = paths.get(key);
+      if (values === undefined) paths.set(key, new Set([json]));
+      else values.add(json);
     };
-    add(encode(args, shortValue), []);
+    add(jsonOf(entry), '', 0);
   }
   return found;
 }
@@ -245,8 +264,19 @@ function valuesIn({ entries }: Journal): ReadonlyMap<string, Map<string, Set<Jso
 /** How deep in arguments values are looked for. */
 const depthSearched = 6;
 
-function argsOf({ args }: HeldEntry): string {
-  return intrinsics.stringify(encode(args, shortValue));
+function argsOf(entry: HeldEntry): string {
+  return intrinsics.stringify(jsonOf(entry));
+}
+
+/** The arguments of calls as JSON: asked for several times, and what costs most here. */
+const asJson = new WeakMap<HeldEntry, Json>();
+
+function jsonOf(entry: HeldEntry): Json {
+  const known = asJson.get(entry);
+  if (known !== undefined) return known;
+  const json = encode(entry.args, shortValue);
+  asJson.set(entry, json);
+  return json;
 }
 
 function distinct(paths: readonly Path[]): readonly Path[] {

@@ -28,11 +28,15 @@ export const array: ValueKind = {
   print: (printing, value) => printArray(printing, value as Items),
 };
 
+const hole: Json = { $: 'hole' };
+
 function encodeArray(encoding: Encoding, value: Items): Json {
-  const items = Array.from({ length: value.length }, (_, at) =>
-    Object.hasOwn(value, at) ? encoding.encode(value[at]) : { $: 'hole' },
-  );
-  const own = ownPairs(encoding, value, (key) => !isIndex(key));
+  const items: Json[] = [];
+  for (let at = 0; at < value.length; at++)
+    items.push(Object.hasOwn(value, at) ? encoding.encode(value[at]) : hole);
+  // What has its items and its length, and nothing else, is by far the most frequent.
+  const isDense = !items.includes(hole) && Reflect.ownKeys(value).length === items.length + 1;
+  const own = isDense ? [] : ownPairs(encoding, value, (key) => !isIndex(key));
   const derived = madeBy(encoding, value, Array.prototype);
   return own.length === 0 && derived.class === undefined
     ? items
