@@ -54,8 +54,16 @@ pictureTerminal('demo-cause', 'ekkon demo --fault stops-early');
 pictureTerminal('demo-rain', 'ekkon demo --rain --fault park-not-awaited');
 
 /** Draws a saved night as a report page, and pictures it. */
-async function pictureReport(name, night, colorScheme, show) {
-  const args = ['draw', `saved/${night}.jsonl`, '--claims', claims, '-o', 'saved/report.html'];
+async function pictureReport(name, night, colorScheme, show, more = []) {
+  const args = [
+    'draw',
+    `saved/${night}.jsonl`,
+    '--claims',
+    claims,
+    '-o',
+    'saved/report.html',
+    ...more,
+  ];
   spawnSync(process.execPath, ['packages/ekkon/dist/cli.js', ...args], { cwd: root });
   await withPage({ width: 1280, height: 800 }, async (page) => {
     await page.emulateMedia({ colorScheme });
@@ -78,10 +86,14 @@ try {
   pictureTerminal('check', `ekkon check saved/night.jsonl --claims ${claims}`);
   ekkon('demo', '--save', 'saved/dry.jsonl');
   pictureTerminal('weigh', `ekkon weigh saved/dry.jsonl --claims ${claims}`);
+  pictureTerminal('compare', 'ekkon compare saved/dry.jsonl saved/night.jsonl');
   ekkon('draw', 'saved/night.jsonl', '--claims', claims, '-o', 'saved/night.svg');
   await pictureReport('page-night', 'dry', 'light', (page) => page.click('.lane-row >> nth=6'));
   await pictureReport('page-difference', 'night', 'dark', (page) => page.click('.finding-head'));
   await pictureReport('page-weight', 'dry', 'light', (page) => page.click('#tab-weight'));
+  ekkon('demo', '--fault', 'stops-early', '--save', 'saved/early.jsonl');
+  const since = ['--since', 'saved/dry.jsonl'];
+  await pictureReport('page-since', 'early', 'light', (page) => page.click('#tab-since'), since);
   ekkon('demo', '--fault', 'shuts-too-early', '--save', 'saved/order.jsonl');
   await pictureReport('page-order', 'order', 'light', (page) => page.click('.finding-head'));
   await withPage({ width: 1500, height: 430 }, async (page) => {

@@ -66,6 +66,9 @@ test('Node’s own runner: what changed is told of each test, by its whole name'
   for (const line of [`#2 dome.turn ${given(5)}`, `#2 dome.turn ${given(6)}`, `#2 cover.turn ${given(9)}`]) expect(said).toContain(line);
   expect(said).toMatch(/and then: |since it last passed \(.*, 1 call\): 1 change in 1 call\n\s+first {3}#1 {3}dome\.turn\(2\) {3}\[0\] was 1, is 2/);
   expect(said).not.toMatch(/and [12] when this test last passed/);
+  // Frames of Ekkon lead nobody anywhere.
+  expect(said).toMatch(/^ +at .*last-pass\.case\.mjs:\d+/m);
+  expect(said).not.toMatch(/^ +at .*ekkon\/dist\//m);
 });
 
 type Dome = { open(): void; turn(to: number): void };

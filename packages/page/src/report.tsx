@@ -117,7 +117,7 @@ export function Report({ record, place, onPlace }: Props) {
         >
           <Tab value="verdict" id="tab-verdict" aria-controls="panel" label="Verdict" />
           {since !== undefined && (
-            <Tab value="since" id="tab-since" aria-controls="panel" label="Since it passed" />
+            <Tab value="since" id="tab-since" aria-controls="panel" label="Changes" />
           )}
           <Tab value="claims" id="tab-claims" aria-controls="panel" label="Claims" />
           <Tab value="weight" id="tab-weight" aria-controls="panel" label="Weight" />

@@ -8,14 +8,13 @@ interface Props {
 
 /** What changed since the test last passed, a change at a time; each leads to its call in the lanes. */
 export function SincePanel({ since, onEntry }: Props) {
-  const [heading = ''] = since.lines;
   return (
     <section aria-label="Since it last passed" className="since">
-      <h2 className="heading">{heading}</h2>
+      <h2 className="heading">{since.heading}</h2>
       <ol className="changes">
         {since.changes.map(({ title, entry, call, what, site, more }, at) => (
           <li key={at} className={title === '' ? undefined : 'marked'}>
-            {title !== '' && <h3 className="faint">{title}</h3>}
+            {title !== '' && <h3 className="change-title">{title}</h3>}
             <p className="change-call">
               {entry === undefined ? (
                 <code>{call}</code>

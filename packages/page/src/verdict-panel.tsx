@@ -35,11 +35,11 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
         <h2 className="heading">{heading}</h2>
       </Alert>
       {since !== undefined && (
-        <div className="blocks">
-          <h3>{since.lines[0]}</h3>
-          {since.lines.slice(1).map((line, at) => (
-            <ToldLineView key={at} line={[{ text: line }]} onEntry={onEntry} />
-          ))}
+        <div className="since">
+          <h3 className="change-title">{since.heading}</h3>
+          <p>
+            <LinkedText part={{ text: since.first }} onEntry={onEntry} />
+          </p>
         </div>
       )}
       {groups.map(({ message, findings: together }) => (

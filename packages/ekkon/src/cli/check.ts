@@ -8,17 +8,15 @@ import { tied } from '../record/tie.ts';
 import { type JudgedLedger, judgedData, junitText, tapText } from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
-import { asRecordOf } from '../since/last-pass.ts';
-import { changesBetween } from '../since/since.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { guarded, readClaims } from './claims-file.ts';
-import { journalIn } from './compare.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
+import { withSince } from './since-file.ts';
 import { columns, paint, print, warn } from './terminal.ts';
 
 interface CheckOptions {
@@ -70,29 +68,15 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
     )
     .action(async (ledgers: readonly string[], options: CheckOptions) => {
       if (options.by === 'trace') return done((await judgeEachTrace(ledgers, options)) ? 0 : 1);
-      const judged = await withSince(await judgeAll(ledgers, options), ledgers, options);
+      const judged = await judgeAll(ledgers, options);
+      const [only] = judged;
+      if (options.since !== undefined && only !== undefined) {
+        const verdict = await withSince('check', only.verdict, ledgers, options.since);
+        judged.splice(0, 1, { ...only, verdict });
+      }
       print(formats[options.format](judged));
       done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
-}
-
-/** Adds what changed since another run to a verdict that fails. */
-async function withSince(
-  judged: readonly JudgedLedger[],
-  [ledger = '', another]: readonly string[],
-  { since, merge }: CheckOptions,
-): Promise<readonly JudgedLedger[]> {
-  const [only] = judged;
-  if (since === undefined || only === undefined) return judged;
-  if (another !== undefined || merge === true)
-    throw new InputError('check: --since is for one ledger. Write one command for each.');
-  if (ledger === '-' || since === '-')
-    throw new InputError('check: --since needs both ledgers as files, which are read twice');
-  const before = asRecordOf(await journalIn('check --since', since));
-  if (only.verdict.holds) return judged;
-  const after = await journalIn('check', ledger);
-  const found = changesBetween(before, after, only.verdict.findings, { at: { is: 'over' } });
-  return [{ ...only, verdict: { ...only.verdict, since: found } }];
 }
 
 function readSkew(text: string): number {
@@ -105,7 +89,7 @@ function readSkew(text: string): number {
 async function judgeAll(
   ledgers: readonly string[],
   options: CheckOptions,
-): Promise<readonly JudgedLedger[]> {
+): Promise<JudgedLedger[]> {
   const claims = claimsFor(options, ledgers);
   const levels = levelsIn(options.rules);
   if (options.merge === true) {

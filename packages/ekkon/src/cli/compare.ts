@@ -1,7 +1,6 @@
 import { Command, Option } from 'commander';
 import type { Since } from '../explain/since.ts';
 import type { Journal } from '../record/journal.ts';
-import { tied } from '../record/tie.ts';
 import { comparisonText, sinceData } from '../report/since-words.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { asRecordOf } from '../since/last-pass.ts';
@@ -9,7 +8,7 @@ import { changesBetween } from '../since/since.ts';
 import { guarded, readClaims } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { judgeRecord } from './judge-file.ts';
-import { loadFor } from './load.ts';
+import { journalIn } from './since-file.ts';
 import { columns, paint, print } from './terminal.ts';
 
 interface CompareOptions {
@@ -50,13 +49,6 @@ export function compareCommand(done: (code: ExitCode) => void): Command {
 
 function isSame({ groups, counts }: Since): boolean {
   return groups.length === 0 && counts === undefined;
-}
-
-/** The record in a ledger file. */
-export async function journalIn(command: string, file: string): Promise<Journal> {
-  const journal = tied(await loadFor(command, file))?.journal;
-  if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
-  return journal;
 }
 
 function findings(journal: Journal, file: string, claims: string, files: readonly string[]) {

@@ -21,12 +21,14 @@ import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { judgeFile } from './judge-file.ts';
 import { loadFor } from './load.ts';
+import { passedIn, withSince } from './since-file.ts';
 import { warn } from './terminal.ts';
 
 interface DrawOptions {
   readonly output?: string;
   readonly claims?: string;
   readonly format?: string;
+  readonly since?: string;
 }
 
 type Draw = (
@@ -64,6 +66,7 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
       'what to write: its ending, .html, .txt, .svg or .mmd, says how; - is standard output',
     )
     .option('--claims <file>', 'mark what claims find')
+    .option('--since <file>', 'on a page: what changed since the run in this ledger file')
     .option('--format <format>', 'html, txt, svg or mmd, if the output has no ending')
     .addHelpText(
       'after',
@@ -78,7 +81,7 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
       const ending = endingOf(output, options.format);
       const drawn =
         ending === 'html'
-          ? await pageOf(files, options.claims)
+          ? await pageOf(files, options)
           : await pictureOf(files, ending, options.claims);
       // A page has its record as data; of its own code nothing may be changed.
       const safe = ending === 'html' ? drawn : safeText(drawn);
@@ -119,18 +122,36 @@ async function pictureOf(
 }
 
 /** Ledgers as a report page. */
-async function pageOf(files: readonly string[], claims: string | undefined): Promise<string> {
+async function pageOf(files: readonly string[], { claims, since }: DrawOptions): Promise<string> {
   const text = claims === undefined ? undefined : readClaims(claims);
   const records: PageRecord[] = [];
   let judgedAny = false;
   for (const file of files) {
-    const record = await withPath(file, (path) => recordIn(path, file, text));
-    judgedAny ||= record.verdict !== undefined;
-    records.push(record);
+    const { record, judged } = await withPath(file, (path) => recordIn(path, file, text));
+    judgedAny ||= judged !== undefined;
+    records.push(await recordSince(record, judged, files, since));
   }
   if (claims !== undefined && !judgedAny)
     throw new InputError(`draw --claims ${claims}: it has no claim for any of these ledgers`);
   return reportPage({ records });
+}
+
+/** A record of a page with what was found of it, and with what changed since another run if that is asked for. */
+async function recordSince(
+  record: PageRecord,
+  judged: Pick<JudgedLedger, 'verdict' | 'claims'> | undefined,
+  files: readonly string[],
+  since: string | undefined,
+): Promise<PageRecord> {
+  if (judged === undefined) return record;
+  const { verdict, claims } = judged;
+  if (since === undefined) return { ...record, verdict: toldVerdict(verdict, claims) };
+  const found = await withSince('draw', verdict, files, since);
+  return {
+    ...record,
+    ...(await passedIn('draw', since)),
+    verdict: toldVerdict(found, claims),
+  };
 }
 
 interface ClaimsFile {
@@ -138,7 +159,13 @@ interface ClaimsFile {
   readonly file: string;
 }
 
-function recordIn(path: string, file: string, claims: ClaimsFile | undefined): PageRecord {
+interface Drawn {
+  readonly record: PageRecord;
+  /** What was found, if there are claims for it. */
+  readonly judged?: Pick<JudgedLedger, 'verdict' | 'claims'>;
+}
+
+function recordIn(path: string, file: string, claims: ClaimsFile | undefined): Drawn {
   try {
     const part = pagePart(path);
     const shown = file === '-' ? 'standard input' : file;
@@ -147,11 +174,11 @@ function recordIn(path: string, file: string, claims: ClaimsFile | undefined): P
     if (claims === undefined) {
       // What is no ledger file is refused here, and not by the page.
       if (part.whole === undefined) fromLines(part.text);
-      return { file: shown, ...part, claims: '', rules };
+      return { record: { file: shown, ...part, claims: '', rules } };
     }
-    const { claims: judged, verdict } = judgeFile(path, shown, claims, levelsIn(rules));
+    const judged = judgeFile(path, shown, claims, levelsIn(rules));
     const record = { file: shown, ...part, claims: claims.text, rules } as const;
-    return judged.length === 0 ? record : { ...record, verdict: toldVerdict(verdict, judged) };
+    return judged.claims.length === 0 ? { record } : { record, judged };
   } catch (error) {
     throw inputProblem('draw', file, error);
   }

@@ -47,6 +47,8 @@ export interface Since {
   readonly stopped?: { readonly after: Entry | undefined; readonly later: number };
   /** How many differences were left out because they are found between passing runs, too. */
   readonly unsteady: number;
+  /** In how many calls it cannot be told whether the values are equal. */
+  readonly undecided: number;
   /** If the records have hardly anything in common: how often each member was called then and now, where that differs. */
   readonly counts?: readonly {
     readonly label: string;

@@ -14,15 +14,21 @@ const cleanedName = '.cleaned';
 
 /**
  * A store in a folder: one compressed file for each test, called by a hash of the test's name. Files are written
- * beside and renamed, so a reader never sees half of one. Writing gives `false` if a record is too large. A browser, which has no files, can import this.
+ * beside and renamed, so a reader never sees half of one. Writing gives `false` if a record is too large.
+ *
+ * @returns `undefined` where there are no files, as in a browser
  */
-export async function folderStore(folder: string): Promise<HeldStore> {
-  const [fs, { join }, { gunzipSync, gzipSync }, { createHash, randomUUID }] = await Promise.all([
-    import('node:fs'),
-    import('node:path'),
-    import('node:zlib'),
-    import('node:crypto'),
-  ]);
+export function folderStore(folder: string): HeldStore | undefined {
+  const { process } = globalThis as { readonly process?: NodeJS.Process };
+  // Asked for by name, so that a bundler for browsers finds nothing that it has to leave out.
+  const load = process?.getBuiltinModule;
+  if (load === undefined) return undefined;
+  // Taken now, so what a test puts in their place has no say.
+  const { existsSync, mkdirSync, readdirSync, readFileSync } = load('node:fs');
+  const { renameSync, rmSync, statSync, utimesSync, writeFileSync } = load('node:fs');
+  const { join } = load('node:path');
+  const { gunzipSync, gzipSync } = load('node:zlib');
+  const { createHash, randomUUID } = load('node:crypto');
   const pathOf = (test: string) => {
     const hash = createHash('sha256').update(test).digest('hex').slice(0, 40);
     return join(folder, `${hash}${suffix}`);
@@ -31,8 +37,8 @@ export async function folderStore(folder: string): Promise<HeldStore> {
   return {
     read(test) {
       const path = pathOf(test);
-      if (!fs.existsSync(path)) return undefined;
-      const text = gunzipSync(fs.readFileSync(path)).toString('utf8');
+      if (!existsSync(path)) return undefined;
+      const text = gunzipSync(readFileSync(path)).toString('utf8');
       touch(path);
       return text;
     },
@@ -40,20 +46,20 @@ export async function folderStore(folder: string): Promise<HeldStore> {
       const compressed = gzipSync(record, { level: 1 });
       if (compressed.length > bytesKept) return false;
       if (!isReady) {
-        fs.mkdirSync(folder, { recursive: true });
+        mkdirSync(folder, { recursive: true });
         clean();
         isReady = true;
       }
       const path = pathOf(test);
       const beside = `${path}.${randomUUID().slice(0, 8)}`;
       try {
-        fs.writeFileSync(beside, compressed);
+        writeFileSync(beside, compressed);
         // Some file systems write to the disk at once what takes the place of a file. A reader that comes in between
         // finds nothing, as before the first pass.
-        fs.rmSync(path, { force: true });
-        fs.renameSync(beside, path);
+        rmSync(path, { force: true });
+        renameSync(beside, path);
       } catch (error) {
-        fs.rmSync(beside, { force: true });
+        rmSync(beside, { force: true });
         throw error;
       }
       return undefined;
@@ -64,7 +70,7 @@ export async function folderStore(folder: string): Promise<HeldStore> {
   function touch(path: string): void {
     const now = new Date();
     try {
-      fs.utimesSync(path, now, now);
+      utimesSync(path, now, now);
     } catch {
       // The folder is only read from.
     }
@@ -73,14 +79,14 @@ export async function folderStore(folder: string): Promise<HeldStore> {
   function clean(): void {
     const now = Date.now();
     const mark = join(folder, cleanedName);
-    if (fs.existsSync(mark) && now - fs.statSync(mark).mtimeMs < cleanedEvery) return;
-    fs.writeFileSync(mark, '');
-    for (const name of fs.readdirSync(folder)) {
+    if (existsSync(mark) && now - statSync(mark).mtimeMs < cleanedEvery) return;
+    writeFileSync(mark, '');
+    for (const name of readdirSync(folder)) {
       if (!name.includes(suffix)) continue;
       const path = join(folder, name);
       // Another process may clean at the same time.
-      const stat = fs.statSync(path, { throwIfNoEntry: false });
-      if (stat !== undefined && now - stat.mtimeMs > kept) fs.rmSync(path, { force: true });
+      const stat = statSync(path, { throwIfNoEntry: false });
+      if (stat !== undefined && now - stat.mtimeMs > kept) rmSync(path, { force: true });
     }
   }
 }

@@ -14,10 +14,13 @@ import { tellOnce } from './tell.ts';
  *
  * @example
  * const texts = new Map<string, string>();
- * const store: LastPassStore = {
- *   read: (test) => texts.get(test),
- *   write: (test, record) => void texts.set(test, record),
+ * const lastPass = {
+ *   read: (test: string) => texts.get(test),
+ *   write: (test: string, record: string) => void texts.set(test, record),
  * };
+ * await withLedger({ name: 'first light', lastPass }, (ledger) => {
+ *   ledger.standIn<Dome>('dome').open();
+ * });
  */
 export interface LastPassStore {
   /**
@@ -47,7 +50,7 @@ export interface KeptAt {
 const variable = 'EKKON_LAST_PASS';
 
 /** Stores in folders, by their paths. */
-const folders = new Map<string, Promise<HeldStore>>();
+const folders = new Map<string, HeldStore>();
 
 /**
  * Where the last pass of a test is kept: as its options say, else where the environment does.
@@ -55,24 +58,23 @@ const folders = new Map<string, Promise<HeldStore>>();
  * @param option what was given for `lastPass`
  * @returns `undefined` if it is kept nowhere
  */
-export async function keptAt(
+export function keptAt(
   option: unknown,
   test: string | undefined,
   below: Below,
-): Promise<KeptAt | undefined> {
+): KeptAt | undefined {
   const asked = readStore(option, below) ?? folderAsked();
   if (asked === undefined || test === undefined) return undefined;
   if (typeof asked !== 'string') return { store: asked, test };
-  try {
-    const store = folders.get(asked) ?? folderStore(asked);
-    folders.set(asked, store);
-    return { store: await store, test };
-  } catch {
+  const store = folders.get(asked) ?? folderStore(asked);
+  if (store === undefined) {
     tellOnce(
       `lastPass: ${asked} is a folder, and there are no files here. Give a store of your own: lastPass: { read, write }.`,
     );
     return undefined;
   }
+  folders.set(asked, store);
+  return { store, test };
 }
 
 /** Options without `lastPass`, as `openLedger` takes them; and that. */

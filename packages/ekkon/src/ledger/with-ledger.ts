@@ -1,5 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
+import { withoutOwn } from '../record/call-site.ts';
 import { type ClaimError, closingError } from '../report/claim-error.ts';
 import { sinceText } from '../report/since-words.ts';
 import { refuse } from '../value/refuse.ts';
@@ -59,7 +60,7 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
     );
   }
   const test = running === undefined ? name : ledgerIn(running);
-  const at = await keptAt(lastPass, test, withLedger);
+  const at = keptAt(lastPass, test, withLedger);
   if (at !== undefined) await readLastPass(ledger, at, running?.isUnique === true);
   return await holdLedger(ledger, () => body(ledger), { at });
 }
@@ -113,7 +114,7 @@ function toldTogether<E extends Error>(told: E, error: unknown, verdict: Verdict
   const said = error instanceof Error ? error.message : String(error);
   told.message = `${said}\n\n${toldBelow(verdict)}`;
   if (error instanceof Error) {
-    const frames = error.stack?.slice(error.stack.indexOf('\n    at ')) ?? '';
+    const frames = withoutOwn(error.stack?.slice(error.stack.indexOf('\n    at ')) ?? '');
     told.stack = `${error.name}: ${told.message}${frames}`;
   }
   return told;

@@ -119,7 +119,7 @@ async function runBody(
     test: { value: withLedgers(inner) },
   }) as unknown as LedgerContext;
   const running = runningTest(file, (context as { readonly fullName?: string }).fullName ?? name);
-  const at = isLastPassAsked(lastPass) ? await keptAt(lastPass, running.test, test) : undefined;
+  const at = isLastPassAsked(lastPass) ? keptAt(lastPass, running.test, test) : undefined;
   if (at !== undefined) await readLastPass(ledger, at, false);
   const disregard = tellIfAborted(context, ledger);
   try {

@@ -44,6 +44,17 @@ export function readSite(captured: CapturedSite | undefined): Site | undefined {
 /** A file of a package, or of Ekkon where it is linked. */
 const ofPackage = /[/\\]node_modules[/\\]|[/\\]ekkon[/\\]dist[/\\]/;
 
+/** A frame of Ekkon where it is installed. */
+const isOwn = /[/\\]ekkon[/\\]dist[/\\]/;
+
+/** The lines of a stack without those of Ekkon itself, which lead nobody anywhere. */
+export function withoutOwn(frames: string): string {
+  return frames
+    .split('\n')
+    .filter((line) => !isOwn.test(line))
+    .join('\n');
+}
+
 /** How many places are told of a call. */
 const sitesTold = 2;
 

@@ -1,6 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { printPath, shortValue } from '../notation/value.ts';
-import type { CapturedSite, Site } from '../record/call-site.ts';
+import { type CapturedSite, type Site, withoutOwn } from '../record/call-site.ts';
 import { escapeControls, safeText } from '../value/escape.ts';
 import { codesIn } from './first-line.ts';
 import { reportText } from './text.ts';
@@ -59,8 +59,9 @@ export function beginAtClaim(error: ClaimError): void {
   const at = ClaimError.verdictOf(error).findings[0]?.claimedAt;
   const { stack = '' } = error;
   const frames = stack.indexOf('\n    at ');
-  if (at === undefined || frames < 0) return;
-  error.stack = `${stack.slice(0, frames)}\n${frameAt(at)}${stack.slice(frames)}`;
+  if (frames < 0) return;
+  const begin = at === undefined ? '' : `\n${frameAt(at)}`;
+  error.stack = `${stack.slice(0, frames)}${begin}${withoutOwn(stack.slice(frames))}`;
 }
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */

@@ -26,7 +26,9 @@ export function sinceSentence({ groups }: Since, then = lastPassed): string | un
   const [first] = groups;
   if (first === undefined) return undefined;
   const site = siteOf(first.changes[0]);
-  const places = site === '' ? [''] : [` (${site})`, ` (${site.replace(/^.*[/\\]/, '')})`];
+  // Of calls that are missing together, their names say more.
+  const isPlaceless = site === '' || (first.changes[0].is === 'gone' && first.changes.length > 1);
+  const places = isPlaceless ? [''] : [` (${site})`, ` (${site.replace(/^.*[/\\]/, '')})`];
   for (const room of valuesShown) {
     for (const place of places) {
       const sentence = `${sentenceOf(first, room, then)}${place}`;
@@ -45,7 +47,7 @@ function sentenceOf({ changes }: ChangeGroup, room: number, then: string): strin
   const [change] = changes;
   switch (change.is) {
     case 'gone':
-      return goneSentence(changes, change.after, then);
+      return goneSentence(changes, change.after, room, then);
     case 'new':
       return changes.length === 1
         ? `${nameOf(change.now)} is new${sinceThen(then)}`
@@ -73,12 +75,17 @@ function nameOf({ id, label }: Entry): string {
   return `#${id} ${label}`;
 }
 
-function goneSentence(changes: readonly Change[], after: Entry | undefined, then: string): string {
+function goneSentence(
+  changes: readonly Change[],
+  after: Entry | undefined,
+  room: number,
+  then: string,
+): string {
   const labels = [...new Set(changes.flatMap((each) => ('was' in each ? each.was.label : [])))];
   const where = after === undefined ? 'at the start' : `after ${nameOf(after)}`;
   return changes.length === 1
     ? `${labels.join('')} is missing ${where}, and came there ${then}`
-    : `${changes.length} calls are missing ${where} that came ${then}: ${listed(labels)}`;
+    : `${changes.length} calls are missing ${where} that came ${then}: ${listed(labels, Math.ceil(room / 10))}`;
 }
 
 /** What is wrong with the arguments of a call. */
@@ -151,10 +158,7 @@ export function sinceLines(since: Since, layout: Layout): readonly string[] {
       ...stop,
     ];
   if (first === undefined) {
-    const apart = since.unsteady > 0 ? ', but for what differs from run to run' : '';
-    return [
-      `the record is the same as when this test last passed (${when})${apart}: what changed is the test`,
-    ];
+    return [`the record is the same as when this test last passed (${when})${sameBecause(since)}`];
   }
   const total = `${count(groups.length, 'change')} in ${count(changedCalls, 'call')}`;
   const rows = [
@@ -168,6 +172,13 @@ export function sinceLines(since: Since, layout: Layout): readonly string[] {
     ...inColumns(rows, layout).map((line) => `  ${line}`),
     ...stop,
   ];
+}
+
+/** What follows if no change is to be told: the test is what changed, unless something else may have. */
+function sameBecause({ unsteady, undecided, stopped }: Since): string {
+  if (undecided > 0) return ', as far as can be told';
+  if (unsteady > 0) return ', but for what differs from run to run';
+  return stopped === undefined ? ': what changed is the test' : ': no double heard what changed';
 }
 
 /** Where a test stopped on an error of its own. */
@@ -245,9 +256,10 @@ function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[
 /** Differences of one call that `ekkon compare` shows. */
 const differencesShown = 6;
 
-/** What changed since a test last passed, for a page: the lines of the block, and each change. */
+/** What changed since a test last passed, for a page: how much, the first change in a sentence, and each change. */
 export interface ToldSince {
-  readonly lines: readonly string[];
+  readonly heading: string;
+  readonly first: string;
   readonly changes: readonly ToldChange[];
 }
 
@@ -265,7 +277,8 @@ export interface ToldChange {
 /** What changed since a test last passed as plain data. */
 export function toldSince(since: Since, layout: Layout): ToldSince {
   return {
-    lines: sinceLines(since, layout),
+    heading: sinceLines(since, layout)[0] ?? '',
+    first: sinceSentence(since) ?? '',
     changes: since.groups.slice(0, changesShown).map((group, at) => {
       const title = titleOf(group, at, since.firstClaimed);
       const { call, what, site } = rowFor(title, group, layout);
@@ -314,7 +327,7 @@ function callData(entry: Entry): unknown {
 function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly string[] {
   const widest = (key: keyof Row) => Math.max(...rows.map((row) => row[key].length));
   const [title, number, what] = [widest('title'), widest('number'), widest('what')];
-  const room = Math.max(28, width - title - number - what - widest('site') - 12);
+  const room = Math.max(28, width - title - number - what - widest('site') - 14);
   const call = Math.min(room, widest('call'));
   return rows.map((row) =>
     [

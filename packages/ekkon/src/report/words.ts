@@ -41,8 +41,8 @@ export const patternShown = 80;
 const namesListed = 5;
 
 /** `dome.open, dome.close and alarm.sound`. */
-export function listed(names: readonly string[]): string {
-  const shown = names.slice(0, namesListed);
+export function listed(names: readonly string[], most = namesListed): string {
+  const shown = names.slice(0, most);
   const left = names.length - shown.length;
   if (left > 0) return `${shown.join(', ')} and ${left} more`;
   return shown.length < 2 ? shown.join('') : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`;

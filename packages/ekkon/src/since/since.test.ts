@@ -1,7 +1,11 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { call, check, computes, type Ledger, type LedgerOptions, once, plan, withLedger } from '../index.ts';
+import { call, check, computes, deferred, type Entry, type Ledger, type LedgerOptions, once, openLedger, plan, withLedger } from '../index.ts';
+import type { Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
 import { align } from './align.ts';
+import { asRead, asRecordOf } from './last-pass.ts';
+import { changesBetween } from './since.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 100);
 
@@ -254,4 +258,97 @@ test.each(changes)('the first line names %s', async (_, changed, line, rows) => 
   expect(first).toMatch(/; \d of 2 claims fails?$/);
   expect(heading).toMatch(/^since it last passed \(\d+ \w{3} \d\d:\d\d, 7 calls\): \d changes? in \d calls?$/);
   expect(block.slice(0, rows.length).map((row, at) => (row.trim().startsWith(rows[at] ?? '') ? rows[at] : row))).toEqual(rows);
+});
+
+/** A call that begins, or the oldest that is under way and ends. */
+const events = fc.array(fc.constantFrom('a 1', 'a 2', 'b 1', 'b 2', 'c 1', 'end'), { maxLength: 10 });
+
+async function recorded(played: readonly string[]): Promise<Journal> {
+  const ledger = openLedger({ name: 'x', rules: 'loose', callSites: 0 });
+  const open: (() => void)[] = [];
+  for (const event of played) {
+    if (event === 'end') open.shift()?.();
+    else {
+      const [name = '', to] = event.split(' ');
+      const double = ledger.callable<(to: number) => Promise<void>>(name);
+      const reply = deferred<void>();
+      plan(call(double), reply);
+      open.push(() => reply.fulfil());
+      void double(Number(to));
+    }
+    await turns(6);
+  }
+  return asRead(tied(ledger)?.journal as Journal);
+}
+
+test('every change that is told is true of both records, and every call is told or as it was', async () => {
+  await fc.assert(
+    fc.asyncProperty(events, events, async (one, other) => {
+      const [before, after] = [await recorded(one), await recorded(other)];
+      const { groups } = changesBetween(asRecordOf(before), after, [], { at: { is: 'over' } });
+      const changes = groups.flatMap(({ changes: together }) => together);
+      const saysOf = ({ label, args }: Entry) => `${label} ${args}`;
+      const gone = changes.filter((change) => change.is === 'gone' || change.is === 'replaced').length;
+      const come = changes.filter((change) => change.is === 'new' || change.is === 'replaced').length;
+      expect(before.entries.length - gone).toBe(after.entries.length - come);
+      for (const change of changes) {
+        if (change.is === 'changed') {
+          expect(change.now.label).toBe(change.was.label);
+          expect(change.differences.map(({ expected, received }) => [expected, received])).toEqual([[change.was.args[0], change.now.args[0]]]);
+        }
+        if (change.is === 'replaced') expect(change.now.label).not.toBe(change.was.label);
+        if (change.is === 'moved') {
+          const { now, was, beside, isBefore } = change;
+          expect(saysOf(now)).toBe(saysOf(was));
+          expect(now.began < beside.began).toBe(isBefore);
+          // One that is equal to it, or is its namesake, stood on the other side then.
+          const then = before.entries.filter(({ target }) => target.label === beside.label);
+          expect(then.some(({ began }) => was.began < began !== isBefore)).toBe(true);
+        }
+        if (change.is === 'ended') {
+          const { now, was, beside, isBefore } = change;
+          expect((now.ended ?? Number.POSITIVE_INFINITY) < beside.began).toBe(isBefore);
+          const then = before.entries.filter(({ target }) => target.label === beside.label);
+          expect(then.some(({ began }) => (was.ended ?? 0) < began !== isBefore)).toBe(true);
+        }
+      }
+    }),
+    { numRuns: 3 * runs },
+  );
+}, 60_000);
+
+test('if nothing changed, that is said, and what follows from it only if it does', async () => {
+  const sameFor = async (options: { readonly twice?: number; readonly body?: () => void; readonly value?: () => unknown }) => {
+    const { twice = 0, body = () => check, value = () => 1 } = options;
+    const run = lastPass();
+    const night = (ledger: Ledger) => {
+      const { log } = ledger.standIns<{ log: { write(value: unknown): void } }>();
+      log.write(value());
+      return log;
+    };
+    for (let pass = 0; pass <= twice; pass++) await run({}, night);
+    const { message } = await errorOf(
+      run({}, (ledger) => {
+        const log = night(ledger);
+        body();
+        check(once(call(log.write, ['dusk'])));
+      }),
+    );
+    return /the record is the same as when this test last passed \(.*\)(.*)$/m.exec(message)?.[1];
+  };
+  let time = 0;
+  class Hidden {
+    #value = ++time;
+    same = () => this.#value;
+  }
+  expect(await sameFor({})).toBe(': what changed is the test');
+  expect(await sameFor({ twice: 1, value: () => ++time })).toBe(', but for what differs from run to run');
+  expect(
+    await sameFor({
+      body: () => {
+        throw new Error('too dark');
+      },
+    }),
+  ).toBe(': no double heard what changed');
+  expect(await sameFor({ value: () => new Hidden() })).toBe(', as far as can be told');
 });

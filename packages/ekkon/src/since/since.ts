@@ -1,14 +1,16 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import type { Change, ChangeGroup, Since } from '../explain/since.ts';
+import { fitOf } from '../match/compare.ts';
 import { callsOf } from '../pattern/event.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { compareRecords, type FoundChange } from './compare-records.ts';
+import type { Fit } from '../value/comparison.ts';
+import { compareRecords, type FoundChange, type Pair } from './compare-records.ts';
 import { callsIn, type FoundGroup, groupChanges } from './group.ts';
 import { asRead, type LastPass, readLastPass } from './last-pass.ts';
-import { Steadiness } from './unsteady.ts';
+import { argumentsText, Steadiness } from './unsteady.ts';
 
 /** How far a test has come. */
 export type Progress =
@@ -51,7 +53,14 @@ export function changesBetween(
   const upTo = at.is === 'checking' ? lastPass.checks[at.checksOver] : undefined;
   const before = lastPass.journal;
   const about = { passedAt: lastPass.passedAt, calls: before.entries.length };
-  const none = { ...about, groups: [], firstClaimed: undefined, changedCalls: 0, unsteady: 0 };
+  const none = {
+    ...about,
+    groups: [],
+    firstClaimed: undefined,
+    changedCalls: 0,
+    unsteady: 0,
+    undecided: 0,
+  };
   const steadiness = new Steadiness(lastPass);
   const comparison = compareRecords(before, after, steadiness);
   if (comparison === undefined) return { ...none, counts: countsOf(before, after) };
@@ -72,13 +81,18 @@ export function changesBetween(
   const dataOf = (entry: HeldEntry) => entryData(live.entries[entry.id - 1] ?? entry);
   const all = groupChanges(changes);
   const groups = all.map((group) => groupData(group, dataOf));
+  const fits = comparison.pairs.map(fitOfPair);
+  const differing = fits.filter((fit) => fit === 'differs').length;
+  // Calls go together though they differ, where what differs is unsteady.
+  const hidden = differing - certain.filter(({ is }) => is === 'changed').length;
   const stopped = { after: last && dataOf(last), later };
   return {
     ...about,
     groups,
     firstClaimed: firstClaimed(all, groups, claimedBy(found)),
     changedCalls: callsIn(groups),
-    unsteady: certain.length - changes.length,
+    unsteady: certain.length - changes.length + hidden,
+    undecided: fits.filter((fit) => fit === 'undecided').length,
     ...(at.is === 'stopped' ? { stopped } : {}),
   };
 }
@@ -89,6 +103,14 @@ function isYetToCome(change: FoundChange, upTo: number | undefined): boolean {
   if (change.is === 'gone') return change.was.began > upTo;
   if (change.is !== 'ended' && change.is !== 'outcome') return false;
   return (change.was.ended ?? 0) > upTo;
+}
+
+/** Whether a call has the arguments that it had. */
+function fitOfPair({ was, now }: Pair): Fit {
+  const text = argumentsText(was);
+  if (text !== argumentsText(now)) return fitOf(was.args, now.args);
+  // Of what is only shown as a text it is not known what it holds.
+  return text.includes('{"$":"shown"') ? 'undecided' : 'fits';
 }
 
 /** Whether something differs for certain. */

@@ -190,7 +190,7 @@ export function learn(last: Learned, now: Journal): Learning {
   for (const { was, now: entry } of comparison.pairs) {
     const known = marked[was.id];
     if (known === undefined) continue;
-    const differs = known.args !== undefined && argsOf(was) !== argsOf(entry);
+    const differs = known.args !== undefined && argumentsText(was) !== argumentsText(entry);
     const age = differs ? 0 : known.age + 1;
     if (age <= steadyAfter) entries[entry.id] = { ...known, age };
   }
@@ -264,7 +264,8 @@ function valuesIn({ entries }: Journal): ReadonlyMap<string, Map<string, Set<Jso
 /** How deep in arguments values are looked for. */
 const depthSearched = 6;
 
-function argsOf(entry: HeldEntry): string {
+/** The arguments of a call as a text that tells what can be told of them. */
+export function argumentsText(entry: HeldEntry): string {
   return intrinsics.stringify(jsonOf(entry));
 }
 

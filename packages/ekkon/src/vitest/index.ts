@@ -53,7 +53,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   ledger: async ({ task, ledgerOptions, onTestFinished }, use) => {
     const [options, lastPass] = withoutLastPass(ledgerOptions);
     const ledger = openLedger({ name: task.name, ...options });
-    const at = isLastPassAsked(lastPass) ? await keptAt(lastPass, keptName(task), test) : undefined;
+    const at = isLastPassAsked(lastPass) ? keptAt(lastPass, keptName(task), test) : undefined;
     if (at !== undefined) await readLastPass(ledger, at, true);
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {

@@ -1,0 +1,48 @@
+import type { Verdict } from '../explain/finding.ts';
+import type { Journal } from '../record/journal.ts';
+import { tied } from '../record/tie.ts';
+import { asRecordOf, writeLastPass } from '../since/last-pass.ts';
+import { changesBetween } from '../since/since.ts';
+import { InputError } from './input-error.ts';
+import { loadFor } from './load.ts';
+
+/** The record in a ledger file. */
+export async function journalIn(command: string, file: string): Promise<Journal> {
+  const journal = tied(await loadFor(command, file))?.journal;
+  if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
+  return journal;
+}
+
+/**
+ * Adds what changed since another run to a verdict that fails.
+ *
+ * @param ledgers the ledger files of the command: there must be one
+ * @param since the ledger file of the run in which the claims held
+ */
+export async function withSince(
+  command: string,
+  verdict: Verdict,
+  [ledger = '', another]: readonly string[],
+  since: string,
+): Promise<Verdict> {
+  if (another !== undefined)
+    throw new InputError(`${command}: --since is for one ledger. Write one command for each.`);
+  if (ledger === '-' || since === '-')
+    throw new InputError(`${command}: --since needs both ledgers as files, which are read twice`);
+  const before = asRecordOf(await journalIn(`${command} --since`, since));
+  if (verdict.holds) return verdict;
+  const after = await journalIn(command, ledger);
+  const at = { is: 'over' } as const;
+  return { ...verdict, since: changesBetween(before, after, verdict.findings, { at }) };
+}
+
+/** A ledger file as a page keeps the record of the last run that passed; nothing if it is too large. */
+export async function passedIn(
+  command: string,
+  since: string,
+): Promise<{ readonly passed?: string }> {
+  const journal = await journalIn(`${command} --since`, since);
+  const about = { test: journal.name, passedAt: journal.openedAt, checks: [] };
+  const passed = writeLastPass(journal, about, undefined);
+  return passed === undefined ? {} : { passed };
+}
