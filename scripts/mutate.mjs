@@ -24,7 +24,7 @@ const source = 'packages/ekkon/src';
 // The core, and what waits.
 const folders = [
   ...['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge'],
-  ...['rule', 'grammar', 'alter', 'wait'],
+  ...['rule', 'grammar', 'alter', 'since', 'wait'],
 ];
 
 const { values } = parseArgs({

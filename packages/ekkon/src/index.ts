@@ -61,6 +61,7 @@ export type {
 export type { Change, ChangeGroup, Since } from './explain/since.ts';
 export type { LastPassStore } from './ledger/last-pass.ts';
 export type {
+  CallableOptions,
   DoubleOptions,
   Ledger,
   LedgerOptions,
@@ -77,7 +78,7 @@ export { defineMatcher } from './match/define-matcher.ts';
 export { identical } from './match/identical.ts';
 export { jsonText } from './match/json-text.ts';
 export { allOf, anyOf, not } from './match/logic.ts';
-export type { Matcher, PartialMatcher } from './match/matcher.ts';
+export type { Matcher, PartialMatcher, Predicate } from './match/matcher.ts';
 export { about, between } from './match/numbers.ts';
 export { ofSchema } from './match/of-schema.ts';
 export { partial } from './match/partial.ts';

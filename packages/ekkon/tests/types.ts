@@ -412,4 +412,41 @@ call(hears, [partial({ target: new Button() })]);
 // @ts-expect-error a date is no number
 call(hears, [partial({ at: 5 })]);
 
+// A part of each kind of property: unions, null, dates, what is unknown, records, and parts inside.
+interface Parcel {
+  readonly id: string | number;
+  readonly sealed: boolean;
+  readonly lost: Error | null;
+  readonly sent: Date | string;
+  readonly data: unknown;
+  readonly tags: Readonly<Record<string, string>>;
+  readonly to: { readonly name: string; readonly floor?: number };
+  readonly body: { kind: 'text'; text: string } | { kind: 'bytes'; size: number };
+}
+const post = ledger.callable<(parcel: Parcel) => void>('post');
+call(post, [partial({ id: 4, sealed: true, lost: null, sent: new Date(0), data: [1], tags: { a: 'b' } })]);
+call(post, [partial({ to: { floor: undefined }, body: { kind: 'bytes', size: 3 } })]);
+call(post, [partial({ to: partial({ name: 'Ada' }), id: anyOf('a', 4), data: anything })]);
+// @ts-expect-error a member that there is not
+call(post, [partial({ identity: 'q' })]);
+// @ts-expect-error a value of another type
+call(post, [partial({ sealed: 'yes' })]);
+call(post, [suchThat((value: unknown) => typeof value === 'object')]);
+call(post, [suchThat((value: { id: string | number }) => value.id !== 0)]);
+call(post, [suchThat((value) => typeof value === 'object')]);
+call(post, [suchThat(() => true)]);
+const query = ledger.callable<{ (table: string): number; raw(sql: string): string }>('query', { members: ['raw'] });
+call(query.raw, ['select 1']);
+// @ts-expect-error it has no such member
+ledger.callable<{ (table: string): number; raw(sql: string): string }>('query', { members: ['row'] });
+const placed: { read(): number } = ledger.place(globalThis, 'position', ledger.standIn<{ read(): number }>('position'));
+call(placed.read);
+interface Scale {
+  weigh(what: string, times?: number): number;
+}
+plan(
+  call(ledger.standIn<Scale>('scale').weigh),
+  computes((what, times) => what.length * (times ?? 1)),
+);
+
 export { address, coldest, pattern, port, ra, ranges, typed };

@@ -292,14 +292,14 @@ test('stand-ins by destructuring cannot be spread', () => {
   expect(() => ({ ...all })).toThrow(/Destructure it: const \{ dome, mount \} = ledger\.standIns<Devices>\(\)/);
 });
 
-test('a callable has members, and what every function has says so', () => {
+test('a callable has the members that are named, and what every function has says so', () => {
   interface Client {
     (path: string): number;
     get(path: string): number;
     readonly view: { use(name: string): void };
   }
   const ledger = loose();
-  const client = ledger.callable<Client>('client');
+  const client = ledger.callable<Client>('client', { members: ['get', 'view'] });
   plan(call(client.get, ['/frames']), gives(4));
   client('/');
   client.call(undefined, '/a');

@@ -63,6 +63,12 @@ export interface StandInOptions<T> extends DoubleOptions {
   readonly also?: readonly (keyof T)[];
 }
 
+/** What a callable has, beside the rules that it is held to. */
+export interface CallableOptions<F> extends DoubleOptions {
+  /** The members that the function has: `['raw']`. Default: none. */
+  readonly members?: readonly (string & keyof F)[];
+}
+
 /** How a member of a real object is recorded. */
 export interface TargetOptions extends DoubleOptions {
   /** What the object is called in labels: `quayClient` gives `quayClient.get`. Default: after its class. */
@@ -105,13 +111,29 @@ export interface Ledger extends Disposable {
    */
   standIns<T extends object>(options?: DoubleOptions): Readonly<ObjectMembers<T>>;
   /**
-   * Makes a function; `typeof` says so.
+   * Makes a plain function. It has the members that `members` names, and no others: frameworks probe functions, too.
    *
    * @throws TypeError if the name is not a string
    * @example
    * const done = ledger.callable<(id: string) => void>('done');
+   * const query = ledger.callable<{ (table: string): number; raw(sql: string): string }>('query', { members: ['raw'] });
+   * done('frame-1');
+   * query.raw('select 1');
+   * check(once(call(done)), once(call(query.raw)));
    */
-  callable<F extends Method>(name: string, options?: DoubleOptions): F;
+  callable<F extends Method>(name: string, options?: CallableOptions<F>): F;
+  /**
+   * Puts a value at a property until the ledger is closed, whether or not there is one; an accessor there is replaced,
+   * and put back. For what an environment does not have, as `navigator.geolocation` in a DOM in JavaScript.
+   *
+   * @returns the value
+   * @throws TypeError if nothing can be put there
+   * @example
+   * const geolocation = ledger.place(globalThis, 'geolocation', ledger.standIn<{ watch(): void }>('geolocation'));
+   * geolocation.watch();
+   * check(once(call(geolocation.watch)));
+   */
+  place<V>(target: object, key: PropertyKey, value: V): V;
   /**
    * Makes a class: `new` is required and recorded, and gives stand-ins, of a class if one is given, or
    * what is planned. Subclasses keep their methods.

@@ -2,6 +2,7 @@ import { makeConstructible } from '../double/constructible.ts';
 import { unusedName } from '../double/doubles.ts';
 import { addFake } from '../double/fake.ts';
 import { recordedFunction } from '../double/recorded.ts';
+import { inspected, show } from '../double/shown.ts';
 import { makeStandIn, memberPrototype, namesMember } from '../double/stand-in.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
@@ -10,7 +11,7 @@ import { targetAt } from '../record/target.ts';
 import type { Below } from '../value/below.ts';
 import { refuse } from '../value/refuse.ts';
 import { holdTo, newName, rulesFor } from './double-options.ts';
-import type { DoubleOptions, Ledger, StandInOptions } from './ledger.ts';
+import type { CallableOptions, DoubleOptions, Ledger, StandInOptions } from './ledger.ts';
 
 type Makers = Pick<Ledger, 'standIn' | 'standIns' | 'callable' | 'constructible'>;
 
@@ -62,13 +63,21 @@ export function makersOf(journal: Journal): Makers {
           ),
       });
     },
-    callable<F>(name: string, options?: DoubleOptions): F {
-      const rules = rulesFor(journal, options, makers.callable);
+    callable<F>(name: string, options?: CallableOptions<F>): F {
+      const rules = rulesFor(journal, options, makers.callable, ['rules', 'members']);
+      const names = namesFor(options as never, makers.callable)?.members ?? [];
       const label = newName(journal, name, 'callable', makers.callable);
       const whenUnplanned = holdTo(journal, label, rules);
       const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
       const made = recordedFunction(member, name, `[callable ${label}]`);
-      return Object.setPrototypeOf(made, memberPrototype);
+      Object.defineProperties(made, { toString: { value: show }, [inspected]: { value: show } });
+      for (const key of names) {
+        const own = newMember(journal, targetAt(journal, label, [key]), { whenUnplanned });
+        const value = recordedFunction(own, key, `[member ${own.target.label}]`);
+        Object.setPrototypeOf(value, memberPrototype);
+        Object.defineProperty(made, key, { value, writable: true, configurable: true });
+      }
+      return made as F;
     },
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {
       const below = makers.constructible;
@@ -100,7 +109,7 @@ function namesFor(
     if (Array.isArray(given) && given.every((each) => typeof each === 'string'))
       return new Set<string>(given);
     return refuse(
-      `standIn(): ${option} must be a list of names, not ${shortValue(given)}. Write { ${option}: ['read'] }.`,
+      `${below.name}(): ${option} must be a list of names, not ${shortValue(given)}. Write { ${option}: ['read'] }.`,
       below,
     );
   });

@@ -1,6 +1,7 @@
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import { followSource } from '../observe/follow.ts';
+import { placeValue } from '../observe/place-value.ts';
 import { readSource } from '../observe/source.ts';
 import { bothNames } from '../pattern/as-pattern.ts';
 import type { Stream } from '../pattern/streams.ts';
@@ -98,6 +99,11 @@ function makeLedger(journal: Journal): Ledger {
     ...makersOf(journal),
     observe: replacing(journal, 'observe', 'observe'),
     takeOver: replacing(journal, 'takeOver', 'takeOver'),
+    place<V>(target: object, key: PropertyKey, value: V): V {
+      takesOnly(3, arguments, ledger.place);
+      placeValue(journal, target, key, value, ledger.place);
+      return value;
+    },
     observeHidden: replacing(journal, 'observeHidden', 'observe'),
     takeOverHidden: replacing(journal, 'takeOverHidden', 'takeOver'),
     entries<A extends readonly unknown[], R>(pattern?: EntryPattern<A, R>): readonly Entry<A, R>[] {

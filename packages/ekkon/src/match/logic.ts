@@ -8,6 +8,7 @@ import {
   makeMatcher,
   matchingOf,
   type PartialMatcher,
+  type Predicate,
   type Wide,
 } from './matcher.ts';
 
@@ -63,10 +64,9 @@ export function allOf(...these: unknown[]): Matcher<never> {
 }
 
 /** What may stand where any of some values or matchers may. */
-type AnyOf<X> =
-  X extends PartialMatcher<infer Q>
-    ? PartialMatcher<Q>
-    : Matcher<X extends Matcher<infer U> ? U : Wide<X>>;
+type AnyOf<X> = X extends PartialMatcher<unknown> | Predicate<never>
+  ? X
+  : Matcher<X extends Matcher<infer U> ? U : Wide<X>>;
 
 /**
  * Accepts what fits any of these.

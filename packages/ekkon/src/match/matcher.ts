@@ -12,10 +12,18 @@ export interface Matcher<out T> {
 
 declare const part: unique symbol;
 
-/** Accepts what has at least the members of `P`: it may stand for any type that has them. */
-export interface PartialMatcher<in P> {
-  /** The members it asks for; for the types alone. */
-  readonly [part]: (whole: P) => void;
+/** Accepts what has at least the members of `P`. */
+export interface PartialMatcher<out P> {
+  /** The part, for the types alone. */
+  readonly [part]: P;
+}
+
+declare const asked: unique symbol;
+
+/** A predicate: it may stand wherever its parameter takes the value. */
+export interface Predicate<in T> {
+  /** The predicate, for the types alone. */
+  readonly [asked]: (value: T) => void;
 }
 
 /** Literals widened and emptiness merged: a matcher fits where the values could overlap. */

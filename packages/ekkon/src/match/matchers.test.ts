@@ -28,6 +28,7 @@ import {
   ofSchema,
   once,
   openLedger,
+  type Predicate,
   partial,
   plan,
   reveal,
@@ -58,7 +59,7 @@ const frame = { id: 'frame-1', seconds: 30 };
 const day = (date: number) => new Date(Date.UTC(2031, 4, date));
 
 /** What each matcher prints as, what it accepts, and what it does not. */
-const table: readonly [string, Matcher<unknown>, readonly unknown[], readonly unknown[]][] = [
+const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unknown[], readonly unknown[]][] = [
   ['anything', anything, [null, undefined, 0, [], frame], []],
   ['nullish', nullish, [null, undefined], [0, '', false]],
   ['missing', missing, [], [undefined, null]],

@@ -10,61 +10,7 @@ import { isRevealed } from '../value/revealed.ts';
 import { isSnapshot } from '../value/snapshot.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { compare } from './compare.ts';
-import {
-  type Matcher,
-  makeMatcher,
-  matchingOf,
-  type PartialMatcher,
-  type Wide,
-} from './matcher.ts';
-
-type Method = (...args: never[]) => unknown;
-
-/** What may stand inside: an instance, told by its methods, may stand for any class that it is derived from. */
-type WholeInside<P> = P extends Known | Method
-  ? Whole<P>
-  : P extends object
-    ? true extends { [K in keyof P]: P[K] extends Method ? true : never }[keyof P]
-      ? // biome-ignore lint/suspicious/noExplicitAny: a class that it is derived from has no name here.
-        any
-      : Whole<P>
-    : Whole<P>;
-
-/** What has methods and is told by its type all the same. */
-type Known =
-  | Date
-  | RegExp
-  // biome-ignore lint/suspicious/noExplicitAny: any keys and values will do here.
-  | ReadonlyMap<any, any>
-  // biome-ignore lint/suspicious/noExplicitAny: any items will do here.
-  | ReadonlySet<any>
-  | readonly unknown[]
-  | Matcher<unknown>
-  | PartialMatcher<never>;
-
-/** What a part says of the whole: matchers stand for what they accept. */
-type Whole<P> = P extends
-  | Date
-  | RegExp
-  // biome-ignore lint/suspicious/noExplicitAny: any keys and values will do here.
-  | ReadonlyMap<any, any>
-  // biome-ignore lint/suspicious/noExplicitAny: any items will do here.
-  | ReadonlySet<any>
-  ? P
-  : P extends Matcher<infer T>
-    ? [T] extends [never]
-      ? // biome-ignore lint/suspicious/noExplicitAny: the matcher accepts values of every type.
-        any
-      : T
-    : P extends PartialMatcher<infer Q>
-      ? Q
-      : P extends Method
-        ? P
-        : P extends readonly (infer E)[]
-          ? readonly Whole<E>[]
-          : P extends object
-            ? { [K in keyof P]: WholeInside<P[K]> | null | undefined }
-            : Wide<P>;
+import { type Matcher, makeMatcher, matchingOf, type PartialMatcher } from './matcher.ts';
 
 /**
  * Accepts objects that have at least these properties. A value inside is compared whole, unless it is
@@ -74,7 +20,7 @@ type Whole<P> = P extends
  * @example
  * call(camera.expose, [partial({ filter: 'red', at: partial({ dec: 22 }) })])
  */
-export function partial<const P extends object>(part: P): PartialMatcher<Whole<P>> {
+export function partial<const P extends object>(part: P): PartialMatcher<P> {
   takesOnly(1, arguments, partial);
   const isData = isObject(part) && matchingOf(part) === undefined;
   if (!isData || !['plain', 'instance', 'array'].includes(kindOf(part))) {
@@ -121,7 +67,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<Whole<P
       return differences;
     },
   });
-  return matcher as unknown as PartialMatcher<Whole<P>>;
+  return matcher as unknown as PartialMatcher<P>;
 }
 
 /** What is known of a received value: of what is kept as it is, what it showed by then. */

@@ -4,7 +4,10 @@ import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
-import { type Matcher, makeMatcher } from './matcher.ts';
+import { type Matcher, makeMatcher, type Predicate } from './matcher.ts';
+
+/** What a predicate is given: anything, if that cannot be inferred. */
+type Asked<T> = [T] extends [never] ? unknown : T;
 
 /**
  * Accepts the values that pass a predicate. It is given the received copy. If it throws, or gives
@@ -16,7 +19,10 @@ import { type Matcher, makeMatcher } from './matcher.ts';
  * @example
  * call(archive.store, [suchThat((frame: Frame) => frame.seconds > 10, 'a long exposure')])
  */
-export function suchThat<T>(holds: (value: T) => boolean, description?: string): Matcher<T> {
+export function suchThat<T>(
+  holds: (value: Asked<T>) => boolean,
+  description?: string,
+): Predicate<Asked<T>> {
   takesOnly(2, arguments, suchThat);
   if (typeof holds !== 'function') {
     refuse(`suchThat() takes a predicate, and was given ${shortValue(holds)}.`, suchThat);
@@ -27,7 +33,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       suchThat,
     );
   }
-  const matcher: Matcher<T> = makeMatcher<T>({
+  const matcher: Matcher<never> = makeMatcher({
     family: 'suchThat',
     asks: true,
     parameters: [holds],
@@ -37,7 +43,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
     fit(received) {
       if (!isAskedAtOnce(received)) return undefined;
       try {
-        const answer: unknown = holds(received as T);
+        const answer: unknown = holds(received as Asked<T>);
         if (answer === true) return 'fits';
         if (answer === false) return 'differs';
         ignoreRejection(answer);
@@ -52,7 +58,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       ];
       let answer: unknown;
       try {
-        answer = askAbout(received, context, (value) => holds(value as T) as unknown);
+        answer = askAbout(received, context, (value) => holds(value as Asked<T>) as unknown);
       } catch (error) {
         return undecided('failed', error);
       }
@@ -62,7 +68,7 @@ export function suchThat<T>(holds: (value: T) => boolean, description?: string):
       return undecided('answer', answer);
     },
   });
-  return matcher;
+  return matcher as unknown as Predicate<Asked<T>>;
 }
 
 /** Whatever comes of a promise given as an answer, it is too late; that it may reject is no news to anybody. */

@@ -221,7 +221,7 @@ describe('closing', () => {
 const frozen = Object.freeze({ sound() {} });
 const refused: readonly [string, object, PropertyKey, RegExp][] = [
   ['no such member', new Mount(), 'slwTo', /it has no such member; near it: slewTo/],
-  ['nothing like it', {}, 'sound', /it has no such member, own or inherited\.$/],
+  ['nothing like it', {}, 'sound', /it has no such member, own or inherited\. To put something there: ledger\.place/],
   ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
   ['a frozen object', frozen, 'sound', /not configurable, so that nothing can be put in its place/],
   ['one that inherits and takes nothing new', Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],

@@ -22,6 +22,7 @@ import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { recordPromisified } from './promisified.ts';
 import { isNamespace, type Seam, seamOf } from './seam.ts';
+import { putBackSlot, refuseLocked } from './slot.ts';
 import { shareStatics } from './statics.ts';
 
 /**
@@ -69,8 +70,10 @@ export function replaceMember(
     ? exportOf(target, key)
     : (descriptorOf(target, key) ?? given(target, key));
   if (there === undefined && (isModule || !isAbsent))
-    refuse(`${said}: ${nothingThere(target, key)}`, below);
+    refuse(`${said}: ${nothingThere(target, key, isModule)}`, below);
   const found = there === undefined ? notYetThere : asMethod(target, key, there);
+  if (way === 'takeOver' && isUndefined(target, key, found))
+    refuse(`${said}: it is an accessor that gives undefined. ${placeLine(key)}`, below);
   const own = Object.getOwnPropertyDescriptor(target, key);
   refuseForeign(journal, found, said, below);
   const seam = seamFor(target, key, found, isModule);
@@ -113,27 +116,6 @@ export function replaceMember(
 function isDouble(target: object): boolean {
   const held = tied(target);
   return held !== undefined && !(held.is === 'member' && held.real !== undefined && !held.fake);
-}
-
-function refuseLocked(
-  target: object,
-  own: PropertyDescriptor | undefined,
-  said: string,
-  below: Below,
-): void {
-  const locked =
-    own?.configurable === false && !(own.writable === true && typeof own.value === 'function');
-  if (locked)
-    refuse(
-      `${said}: the member is not configurable, so that nothing can be put in its place. Hand a stand-in to the code instead.`,
-      below,
-    );
-  if (own === undefined && !Object.isExtensible(target)) {
-    refuse(
-      `${said}: the object is not extensible and inherits the member, so that nothing can be put in its place.`,
-      below,
-    );
-  }
 }
 
 /** What an object gives though it has no such property: a proxy that makes its members as they are asked for. */
@@ -271,16 +253,8 @@ function place(
         : 'what is written to it has no effect on what is read; take the member over where it is inherited from: Object.getPrototypeOf(…)',
     );
   }
-  doublesOn(journal).slots.push({
-    member,
-    restore() {
-      const now = Object.getOwnPropertyDescriptor(target, key);
-      if (now === undefined || now.value !== placed.value || now.get !== placed.get) return false;
-      const before = restored();
-      if (own === undefined || before === undefined) return Reflect.deleteProperty(target, key);
-      return Reflect.defineProperty(target, key, before);
-    },
-  });
+  const slot = { target, key, placed, own };
+  doublesOn(journal).slots.push({ member, restore: () => putBackSlot(slot, restored) });
 }
 
 /** Lets instances of a class name what stands in its place as their constructor, until it is put back. */
@@ -337,13 +311,29 @@ function refuseForeign(
   );
 }
 
-function nothingThere(target: object, key: PropertyKey): string {
+/** Whether an accessor of the platform gives nothing now: there is nothing to record. */
+function isUndefined(target: object, key: PropertyKey, { get }: PropertyDescriptor): boolean {
+  if (get === undefined || !isNative(get)) return false;
+  try {
+    return Reflect.get(target, key) === undefined;
+  } catch {
+    return false;
+  }
+}
+
+/** How to put something where there is nothing. */
+function placeLine(key: PropertyKey): string {
+  const name = typeof key === 'string' ? key : 'member';
+  return `To put something there: ledger.place(target, ${shortValue(key)}, ledger.standIn(${shortValue(name)})), or ledger.callable(${shortValue(name)}).`;
+}
+
+function nothingThere(target: object, key: PropertyKey, isModule: boolean): string {
   if (typeof key === 'string' && key.startsWith('#'))
     return 'private fields cannot be reached from outside. Observe a public member that uses it.';
   const near = typeof key === 'string' ? nearNames(key, memberNames(target)) : [];
-  return near.length === 0
-    ? 'it has no such member, own or inherited.'
-    : `it has no such member; near it: ${near.join(', ')}.`;
+  if (near.length > 0) return `it has no such member; near it: ${near.join(', ')}.`;
+  const place = isModule ? '' : ` ${placeLine(key)}`;
+  return `it has no such member, own or inherited.${place}`;
 }
 
 /** What an object of which members are replaced is called: always the same, and nothing else is. */
@@ -362,7 +352,7 @@ function ownerOf(
 }
 
 /** What an object is called by itself: after its class, if it has one. */
-function ownerName(target: object): string {
+export function ownerName(target: object): string {
   if (target === globalThis) return 'globalThis';
   const own =
     typeof target === 'function' ? target.name : (nameOfClass(target) ?? className(target));

@@ -1,5 +1,5 @@
 import type { Rest } from '../match/anything.ts';
-import type { Matcher, PartialMatcher, Wide } from '../match/matcher.ts';
+import type { Matcher, PartialMatcher, Predicate, Wide } from '../match/matcher.ts';
 
 export type Method = (...args: never[]) => unknown;
 export type Class = abstract new (...args: never[]) => unknown;
@@ -25,8 +25,8 @@ export interface CallPattern<out A extends readonly unknown[], out R> extends En
 
 export type AnyCalls = CallPattern<readonly unknown[], unknown>;
 
-/** What is compared whole: naming its members in a message helps nobody. */
-type Opaque =
+/** What is compared whole: it has no parts. */
+type Atom =
   | string
   | number
   | bigint
@@ -36,6 +36,7 @@ type Opaque =
   | undefined
   | Date
   | RegExp
+  | Method
   // biome-ignore lint/suspicious/noExplicitAny: any keys and values will do here.
   | ReadonlyMap<any, any>
   // biome-ignore lint/suspicious/noExplicitAny: any items will do here.
@@ -44,24 +45,21 @@ type Opaque =
   | Promise<any>
   | ArrayBufferView;
 
-type DeepRequired<T> = T extends Method | Opaque
-  ? T
-  : T extends readonly (infer E)[]
-    ? readonly DeepRequired<E>[]
-    : T extends object
-      ? { [K in keyof T]-?: DeepRequired<NonNullable<T[K]>> | Extract<T[K], null> }
-      : T;
+/** Some members of a type, each a value, a part of it, or a matcher. */
+export type PartOf<T> = unknown extends T
+  ? object
+  : T extends Atom
+    ? Fitting<T>
+    : T extends readonly (infer E)[]
+      ? readonly (PartOf<E> | Fitting<E>)[]
+      : T extends object
+        ? { readonly [K in keyof T]?: PartOf<T[K]> | Fitting<T[K]> | undefined }
+        : Fitting<T>;
 
-/** The partial matchers that may stand for a type: one for each member of a union. */
-type Parts<T> = unknown extends T
-  ? PartialMatcher<never>
-  : T extends object
-    ? T extends Method
-      ? never
-      : string extends keyof T
-        ? PartialMatcher<never>
-        : PartialMatcher<DeepRequired<T>>
-    : never;
+/** The predicates and the partial matchers that may stand for a type. */
+type Parts<T> =
+  | Predicate<T>
+  | (unknown extends T ? PartialMatcher<unknown> : PartialMatcher<PartOf<T>>);
 
 interface FittingList<E> extends ReadonlyArray<Fitting<E>> {}
 

@@ -13,11 +13,11 @@ declare const replyOfType: unique symbol;
 declare const usesArguments: unique symbol;
 
 /** One reply; `R` is what the member's result must be able to hold. */
-export interface Reply<out R, in A extends readonly unknown[] = readonly unknown[]> {
+export interface Reply<out R, A extends readonly unknown[] = readonly unknown[]> {
   /** What it gives; for the types alone. */
   readonly [replyOfType]?: R;
   /** The arguments that it can do with; for the types alone. */
-  readonly [usesArguments]?: (args: A) => void;
+  [usesArguments]?(...args: A): void;
 }
 
 /** A literal as a mutable type would hold it. */
@@ -26,11 +26,6 @@ export type Plain<T> = T extends Method
   : T extends object
     ? T & { -readonly [K in keyof T]: Plain<T[K]> }
     : T;
-
-/** Lists that begin with these arguments: a function that needs fewer than it is given will do. */
-export type AtLeast<A extends readonly unknown[]> = number extends A['length']
-  ? A
-  : readonly [...A, ...unknown[]];
 
 /** A response as it was planned. */
 export interface ResponseParts {
@@ -142,7 +137,7 @@ export function rejects(reason: unknown): Reply<Promise<never>> {
 export function computes<A extends readonly unknown[], R>(
   // biome-ignore lint/suspicious/noExplicitAny: only `any` leaves the function's own `this` unconstrained.
   run: (this: any, ...args: A) => R,
-): Reply<R, AtLeast<A>> {
+): Reply<R, A> {
   takesOnly(1, arguments, computes);
   if (typeof run !== 'function') {
     refuse(

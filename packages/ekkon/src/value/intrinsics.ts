@@ -26,3 +26,25 @@ export const intrinsics = {
   parse,
   stringify,
 } as const;
+
+/** The members of the platform that tell or keep time, as they are when Ekkon is loaded: what fakes time puts them back. */
+export const ofTime: ReadonlySet<unknown> = new Set(
+  [
+    'setTimeout',
+    'clearTimeout',
+    'setInterval',
+    'clearInterval',
+    'setImmediate',
+    'clearImmediate',
+    'requestAnimationFrame',
+    'cancelAnimationFrame',
+    'requestIdleCallback',
+    'cancelIdleCallback',
+    'queueMicrotask',
+    'Date',
+    'performance',
+  ].flatMap((name) => {
+    const value: unknown = Object.getOwnPropertyDescriptor(globalThis, name)?.value;
+    return value === undefined ? [] : [value];
+  }),
+);

@@ -1,0 +1,68 @@
+import { doublesOn } from '../double/doubles.ts';
+import { shortValue } from '../notation/value.ts';
+import type { Journal } from '../record/journal.ts';
+import { refuseClosed } from '../record/refuse-closed.ts';
+import type { Below } from '../value/below.ts';
+import { descriptorOf } from '../value/prototype-chain.ts';
+import { refuse } from '../value/refuse.ts';
+import { isHeldObject } from './held-object.ts';
+import { usedByEkkon } from './platform-own.ts';
+import { ownerName } from './replace.ts';
+import { isNamespace } from './seam.ts';
+import { putBackSlot, refuseLocked } from './slot.ts';
+
+/**
+ * Puts a value at a property until the ledger is closed, whether or not there is one; an accessor there is replaced.
+ *
+ * @param below the public function, named in errors
+ * @throws TypeError if it cannot be put there
+ */
+export function placeValue(
+  journal: Journal,
+  target: object,
+  key: PropertyKey,
+  value: unknown,
+  below: Below,
+): void {
+  const said = `place(${shortValue(target, 30)}, ${shortValue(key)})`;
+  refuseClosed(journal, said, below);
+  if (!isHeldObject(target))
+    refuse(`${said}: the first is the object that has the property.`, below);
+  if (!['string', 'symbol', 'number'].includes(typeof key))
+    refuse(
+      `${said}: the second is the property's name. Write place(navigator, 'geolocation', …).`,
+      below,
+    );
+  if (isNamespace(target))
+    refuse(
+      `${said}: what a module exports cannot be assigned. Write takeOver(module, ${shortValue(key)}).`,
+      below,
+    );
+  const used = usedByEkkon(target, key);
+  if (used !== undefined)
+    refuse(
+      `place(${target === globalThis ? 'globalThis' : used}, ${shortValue(key)}): Ekkon uses ${used} itself, so nothing can be put in its place. Replace the function of yours that calls it.`,
+      below,
+    );
+  const own = Object.getOwnPropertyDescriptor(target, key);
+  const there = own ?? descriptorOf(target, key);
+  refuseLocked(target, own, said, below);
+  const placed: PropertyDescriptor =
+    own?.configurable === false
+      ? { ...own, value }
+      : { value, writable: true, enumerable: there?.enumerable ?? true, configurable: true };
+  try {
+    Object.defineProperty(target, key, placed);
+  } catch (error) {
+    refuse(`${said}: ${error instanceof Error ? error.message : String(error)}`, below);
+  }
+  if (!Object.is(Reflect.get(target, key), value)) {
+    if (own === undefined) Reflect.deleteProperty(target, key);
+    else Reflect.defineProperty(target, key, own);
+    refuse(`${said}: what is written to it has no effect on what is read.`, below);
+  }
+  doublesOn(journal).slots.push({
+    member: `${ownerName(target)}.${String(key)}`,
+    restore: () => putBackSlot({ target, key, placed, own }, () => own),
+  });
+}
