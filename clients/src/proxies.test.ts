@@ -1,4 +1,4 @@
-import { allItems, between, includes, not, sized, typeOf, unordered } from 'ekkon';
+import { allItems, between, call, check, gives, includes, not, once, openLedger, plan, sized, typeOf, unordered } from 'ekkon';
 import { enableMapSet, produce } from 'immer';
 import * as mobx from 'mobx';
 import { expect, test } from 'vitest';
@@ -129,4 +129,18 @@ test('a proxy of a collection or a date that nobody tells of is undecided, not a
   }
   const address = recording(new Proxy(new URL('http://archive.example'), {}));
   expect(address.isNot(new URL('http://archive.example'))).toBe('undecided');
+});
+
+test.each(['reactive', 'readonly', 'ref', 'observable'] as const)('a stand-in answers and is recorded inside what frameworks make: %s', (kind) => {
+  const ledger = openLedger({ rules: 'loose' });
+  const dome = ledger.standIn<{ open(to: number): number }>('dome');
+  plan(call(dome.open), gives(4));
+  const inside = {
+    reactive: () => reactive({ dome }).dome,
+    readonly: () => readonly(dome),
+    ref: () => ref(dome).value,
+    observable: () => mobx.observable({ dome }).dome,
+  }[kind]();
+  expect(inside.open(7)).toBe(4);
+  check(once(call(dome.open, [7])));
 });

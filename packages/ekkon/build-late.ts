@@ -13,7 +13,7 @@ const source = fileURLToPath(new URL('src', import.meta.url));
 const late: Readonly<Record<string, RegExp>> = {
   /** Explains, and says in words, why a claim does not hold. */
   failing:
-    /^(?:report\/(?!claim-error|verdict|summary\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/|since\/)/,
+    /^(?:report\/(?!claim-error|verdict\.|summary\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/|since\/)/,
   /** Reads the sources of classes. */
   classes: /^value\/(?:hidden-state|hands-on|class-source|declared-fields)/,
   /** Replaces members of real objects. */

@@ -1,6 +1,6 @@
 import { inspect, isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from 'vitest';
-import { call, check, once, openLedger } from '../index.ts';
+import { call, check, gives, once, openLedger, plan } from '../index.ts';
 
 interface Dome {
   open(): void;
@@ -42,6 +42,23 @@ describe('a stand-in', () => {
     const heir: Dome = Object.create(fresh);
     heir.open();
     check(once(call(fresh.open)));
+  });
+
+  test('answers through proxies, also those that wrap all that they give', () => {
+    const deep = <T extends object>(target: T): T =>
+      new Proxy(target, {
+        get(_, key, receiver) {
+          const value: unknown = Reflect.get(target, key, receiver);
+          return typeof value === 'object' && value !== null ? deep(value) : value;
+        },
+      });
+    const own = openLedger();
+    const fresh = own.standIn<Dome>('dome');
+    plan(call(fresh.close), gives(undefined));
+    deep(fresh).open();
+    deep(deep(fresh)).close();
+    check(once(call(fresh.open)), once(call(deep(fresh).close)));
+    expect(`${deep(fresh)}`).toBe('[stand-in dome]');
   });
 
   test('of the same name is another one, told apart in reports', () => {

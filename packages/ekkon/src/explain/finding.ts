@@ -280,6 +280,11 @@ export interface Waited {
 
 /** All findings of one check. */
 export interface Verdict {
+  /**
+   * What JSON has of it: sentences, ids, and values as they print. It stands first, so what copies objects from one
+   * process to another stops here, and never gets to what the program passed.
+   */
+  toJSON?(): unknown;
   readonly holds: boolean;
   /** The ledger's name. */
   readonly ledger: string;

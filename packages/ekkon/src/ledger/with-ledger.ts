@@ -21,10 +21,9 @@ import { closeLedger, openLedger } from './open-ledger.ts';
  * without a fixture.
  *
  * An error of the body comes first and whole: as it is if nothing else is to be told, else as the first of
- * an `AggregateError` that ends with what closing found, and with what changed since the body last passed.
+ * an `AggregateError` that ends with what closing found, and with what changed since the body last passed. With
+ * `lastPass` beside a `name`, the record of a run that passed is kept for that.
  *
- * @param options as for `openLedger`; with `lastPass` beside a `name`, the record of a run that passed is kept, and
- * a later run that fails says what changed since
  * @returns what the body gives
  * @throws TypeError if there is no body, or `lastPass` and no name; what the body throws; ClaimError for what is found
  * at close

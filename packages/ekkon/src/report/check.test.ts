@@ -1,3 +1,4 @@
+import { serialize } from 'node:v8';
 import { describe, expect, test } from 'vitest';
 import {
   allItems,
@@ -332,4 +333,27 @@ test('a finding leads to its claim, and is plain data for whoever prints it', ()
     });
     expect(JSON.stringify(verdict).length).toBeLessThan(1_000);
   }
+});
+
+test('what JSON and other processes get of an error are texts: nothing of the program is read', () => {
+  let reads = 0;
+  const siren = {
+    sound(_: unknown) {},
+    get costly() {
+      return ++reads;
+    },
+  };
+  const ledger = openLedger();
+  ledger.observe(siren, 'sound');
+  siren.sound({ volume: 5n, list: Array.from({ length: 10_000 }, (_, at) => ({ at })), siren });
+  const error = failure(once(call(siren.sound, [{ volume: 6n }])));
+  expect(Object.keys(error.toJSON())).toEqual(['actual', 'expected', 'name', 'message', 'stack']);
+  expect(JSON.stringify(error).length).toBeLessThan(10_000);
+  expect(JSON.parse(JSON.stringify(error.verdict))).toMatchObject({
+    holds: false,
+    findings: [{ code: 'missingCall', culprits: [1], differences: [{ path: [0, 'volume'], expected: '6n', received: '5n' }, {}, {}] }],
+  });
+  // A runner that sends an error to another process copies all that its accessors give.
+  expect(() => serialize({ verdict: error.verdict })).toThrow('could not be cloned');
+  expect(reads).toBe(0);
 });

@@ -28,6 +28,16 @@ export class ClaimError extends Error {
     return this.#verdict;
   }
 
+  /**
+   * What is told of it as JSON, and to a runner that sends it from one process to another: its texts. The verdict leads to
+   * what the program passed, which may be large, and may run code as it is read.
+   */
+  toJSON(): Readonly<Record<string, string>> {
+    const texts = Object.entries(this).filter(([, value]) => typeof value === 'string');
+    const { name, message, stack = '' } = this;
+    return { ...Object.fromEntries(texts), name, message, stack };
+  }
+
   /** The verdict of an error for Ekkon itself: nobody has read it. */
   static verdictOf(error: ClaimError): Verdict {
     return error.#verdict;

@@ -1,9 +1,9 @@
 import type { Finding, Verdict } from '../explain/finding.ts';
-import { shortValue } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { inQuotes } from '../value/escape.ts';
-import { sinceData, sinceSentence, sinceText } from './since-words.ts';
+import { sinceSentence, sinceText } from './since-words.ts';
 import { reportText } from './text.ts';
+import { verdictData } from './verdict-data.ts';
 
 /** A ledger that was judged: where it came from, what was expected, and what was found. */
 export interface JudgedLedger {
@@ -46,27 +46,8 @@ export function causeOf({ verdict }: JudgedLedger, finding: Finding): string | u
 
 /** The findings as data that JSON carries; values print as reports show them. */
 export function judgedData({ file, claims, verdict }: JudgedLedger): unknown {
-  return {
-    ledger: verdict.ledger,
-    file,
-    holds: verdict.holds,
-    claims: claims.map(({ notation }) => notation),
-    causes: verdict.causes,
-    ...(verdict.since === undefined ? {} : { since: sinceData(verdict.since) }),
-    findings: verdict.findings.map(({ code, claim, message, culprits, differences, at }) => ({
-      code,
-      claim,
-      message,
-      culprits,
-      at,
-      differences: differences.map(({ path, kind, ...sides }) => ({
-        path: path.map((key) => (typeof key === 'symbol' ? String(key) : key)),
-        kind,
-        ...('expected' in sides ? { expected: shortValue(sides.expected, 400) } : {}),
-        ...('received' in sides ? { received: shortValue(sides.received, 400) } : {}),
-      })),
-    })),
-  };
+  const { ledger, holds, ...rest } = verdictData(verdict);
+  return { ledger, file, holds, claims: claims.map(({ notation }) => notation), ...rest };
 }
 
 /** What changed since a ledger's test last passed, in lines; `''` if that is not known. */

@@ -7,6 +7,7 @@ import { lastPassOn } from '../rule/last-pass-on.ts';
 import { changesSince } from '../since/since.ts';
 import { causeOf } from './cause-words.ts';
 import { messageOf } from './findings.ts';
+import { verdictData } from './verdict-data.ts';
 
 /** What is told of findings beside them. */
 export interface Told extends Pick<Verdict, 'claims' | 'closing'> {
@@ -28,6 +29,9 @@ export function makeVerdict(
   const isTold = stopped === undefined ? found.length > 0 : stopped === 'by itself';
   const since = isTold ? sinceIt(journal, found, { closing, stopped }) : undefined;
   return {
+    toJSON(this: Verdict) {
+      return verdictData(this);
+    },
     holds: found.length === 0,
     ledger: journal.name,
     closing,

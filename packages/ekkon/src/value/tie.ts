@@ -1,8 +1,11 @@
 /** Leads from an object that a test holds in its hands to what Ekkon knows of it. */
 const tieKey: unique symbol = Symbol('ekkon: tie');
 
-/** Everything that was tied to something: a proxy may return something of its own for any key. */
-const known = new WeakSet<object>();
+/**
+ * What is known, by the function that stands for it: a proxy may return something of its own for any key, and those of
+ * frameworks return proxies of all objects, but functions as they are.
+ */
+const known = new WeakMap<object, object>();
 
 /** What any value may be tied to, as far as this folder is concerned. */
 export interface TiedTo {
@@ -12,8 +15,9 @@ export interface TiedTo {
 
 /** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
 export function tieTo(target: object, held: object): void {
-  known.add(held);
-  Object.defineProperty(target, tieKey, { value: held });
+  const standing = () => {};
+  known.set(standing, held);
+  Object.defineProperty(target, tieKey, { value: standing });
 }
 
 /** What a function or an object is tied to; `undefined` if no ledger made it. */
@@ -21,8 +25,8 @@ export function tiedTo(target: unknown): TiedTo | undefined {
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
     return undefined;
   try {
-    const held = (target as { readonly [tieKey]?: object })[tieKey];
-    return typeof held === 'object' && known.has(held) ? held : undefined;
+    const standing = (target as { readonly [tieKey]?: object })[tieKey];
+    return typeof standing === 'function' ? known.get(standing) : undefined;
   } catch {
     // A proxy that refuses to be asked is none of ours.
     return undefined;
