@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { call, check, gives, never, once, openLedger, plan, reads } from '../index.ts';
+import { call, check, gives, never, once, openLedger, plan, reads, times, writes } from '../index.ts';
 
 describe('members that are not there as values', () => {
   test('a global that is not there yet is there until the ledger is closed', () => {
@@ -78,4 +78,42 @@ describe('a stand-in', () => {
     expect([typeof shaped.read, shaped.save]).toEqual(['function', undefined]);
     expect(() => ledger.standIn('wrong', undefined, { members: 'read' } as never)).toThrow(/members must be a list of names, not "read"/);
   });
+});
+
+test('what is written to members of members is recorded, and read from then on', () => {
+  interface Siren {
+    readonly tone: { pitch: number; readonly curve: { end: number } };
+  }
+  const ledger = openLedger({ rules: 'loose' });
+  const siren = ledger.standIn<Siren>('siren');
+  siren.tone.pitch = 440;
+  siren.tone.pitch = 880;
+  siren.tone.curve.end = 5;
+  check(once(writes(siren.tone, 'pitch', 440)), times(2, writes(siren.tone, 'pitch')), once(writes(siren.tone.curve, 'end', 5)));
+  expect([siren.tone.pitch, siren.tone.curve.end]).toEqual([880, 5]);
+  expect(ledger.entries().map(({ label, kind }) => `${kind} ${label}`)).toEqual([
+    'write siren.tone.pitch',
+    'write siren.tone.pitch',
+    'write siren.tone.curve.end',
+  ]);
+});
+
+test('a stand-in is disposed of by using, and by await using if it is said to be', async () => {
+  const ledger = openLedger({ rules: 'loose' });
+  type Shutter = { open(): void } & Disposable & AsyncDisposable;
+  const shutter = ledger.standIn<Shutter>('shutter');
+  {
+    using own = shutter;
+    own.open();
+  }
+  const slow = ledger.standIn<Shutter>('slow', undefined, { also: [Symbol.asyncDispose] });
+  {
+    await using own = slow;
+    own.open();
+  }
+  check(once(call(shutter[Symbol.dispose])), once(call(slow[Symbol.asyncDispose])));
+  // What the symbols are called differs between versions of the platform.
+  const labels = ledger.entries().map(({ label }) => label.replace(/\[\w+\./, '['));
+  expect(labels).toEqual(['shutter.open', 'shutter[dispose]', 'slow.open', 'slow[asyncDispose]']);
+  expect(Symbol.asyncDispose in shutter).toBe(false);
 });

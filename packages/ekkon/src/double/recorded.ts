@@ -130,6 +130,7 @@ function respondLate(
       return Reflect.apply(member.real, receiver, args);
     if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
       throw unplannedCall(member, entry);
+    if (plans.some(isOfRequests)) throw noAnswer(member, entry);
     return undefined;
   }
   const reply = takeReply(plan, entry);
@@ -183,8 +184,21 @@ export function respond(
   if (member.otherwise === 'real') return passThrough(member, entry, receiver, args);
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
+  if (plans.some(isOfRequests)) return settle(member, entry, 'rejected', noAnswer(member, entry));
   if (member.otherwise !== 'promise') return undefined;
   return settle(member, entry, 'fulfilled', undefined);
+}
+
+/** Whether a plan answers requests: whoever sends one expects a response, and an undefined one says nothing. */
+function isOfRequests({ pattern }: HeldPlan): boolean {
+  return pattern.lens !== undefined;
+}
+
+/** The error of a call that no plan answers, with where each plan differs. */
+function noAnswer(member: Member, entry: HeldEntry): TypeError {
+  const diagnosis = explainUnplanned(member, entry);
+  const told = [messageOf(diagnosis), ...unplannedLines(diagnosis).map((line) => `    ${line}`)];
+  return new TypeError(safeText(`${told.join('\n')}\n`));
 }
 
 function answer(
@@ -332,8 +346,6 @@ function noCallback(
  * is told at close though the caller swallowed the error.
  */
 export function unplannedCall(member: Member, entry: HeldEntry): Error {
-  const diagnosis = explainUnplanned(member, entry);
   noteUnplanned(member, entry);
-  const told = [messageOf(diagnosis), ...unplannedLines(diagnosis).map((line) => `    ${line}`)];
-  return new TypeError(safeText(`${told.join('\n')}\n`));
+  return noAnswer(member, entry);
 }

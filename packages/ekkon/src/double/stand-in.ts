@@ -9,7 +9,7 @@ import {
   newMember,
 } from '../record/member.ts';
 import { recordCall } from '../record/record-call.ts';
-import { targetAt } from '../record/target.ts';
+import { type Target, targetAt } from '../record/target.ts';
 import { tie, tied } from '../record/tie.ts';
 import type { Below } from '../value/below.ts';
 import { declaresData } from '../value/declared-fields.ts';
@@ -108,14 +108,9 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
     },
     set(_, key, value, receiver) {
       const double = tied(receiver);
-      if (double?.is !== 'double')
-        return Reflect.defineProperty(receiver, key, {
-          value,
-          writable: true,
-          enumerable: true,
-          configurable: true,
-        });
-      makeSlot(double, key, undefined)(receiver, value, handler.set);
+      if (double?.is !== 'double') return writePlainly(receiver, key, value);
+      const target = targetAt(double.journal, double.name, [key]);
+      makeSlot(double, target, key, undefined)(receiver, value, handler.set);
       return true;
     },
     has: (_, key) =>
@@ -166,8 +161,18 @@ function addMember(double: Double, key: PropertyKey): unknown {
   return defineSlot(double, key, recorded);
 }
 
-/** Members of members, as `app.view.use` has them, appear in the same way. */
-export const memberPrototype: object = new Proxy(Function.prototype, {
+/** Writes to an object that is no double of ours as if nothing stood on its prototype chain. */
+function writePlainly(receiver: object, key: PropertyKey, value: unknown): boolean {
+  return Reflect.defineProperty(receiver, key, {
+    value,
+    writable: true,
+    enumerable: true,
+    configurable: true,
+  });
+}
+
+/** Members of members, as `app.view.use` has them, appear in the same way; what is written to them is recorded, too. */
+const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
   get(_, key, receiver) {
     if (key === inspected || key === 'toString') return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
@@ -187,21 +192,32 @@ export const memberPrototype: object = new Proxy(Function.prototype, {
     });
     return recorded;
   },
-});
+  set(_, key, value, receiver) {
+    const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
+    if (outer?.is !== 'member') return writePlainly(receiver, key, value);
+    const { journal, target } = outer;
+    const slot = { journal, object: receiver as object };
+    const inner = targetAt(journal, target.double, [...target.keys, key]);
+    makeSlot(slot, inner, key, undefined)(receiver, value, memberHandler.set);
+    return true;
+  },
+};
+
+export const memberPrototype: object = new Proxy(Function.prototype, memberHandler);
 
 /** Makes a member an own property; what is written to it is recorded, and read from then on. */
 export function defineSlot<T>(double: Double, key: PropertyKey, value: T): T {
-  makeSlot(double, key, value);
+  makeSlot(double, targetAt(double.journal, double.name, [key]), key, value);
   return value;
 }
 
 /** Makes such a property, and gives what writes to it on behalf of a function whose caller wrote. */
 function makeSlot(
-  { journal, name, object, readBefore }: Double,
+  { journal, object, readBefore }: Pick<Double, 'journal' | 'object' | 'readBefore'>,
+  target: Target,
   key: PropertyKey,
   value: unknown,
 ): (receiver: unknown, written: unknown, below: Below) => void {
-  const target = targetAt(journal, name, [key]);
   let current: unknown = value;
   const keep = (_: unknown, __: unknown, [written]: unknown[]) => {
     current = written;
@@ -244,9 +260,10 @@ function recordReads(double: Double, key: PropertyKey): Member | undefined {
 
 /** Whether a stand-in has a member below a key: what its class has, or what no framework would probe for. */
 function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): boolean {
-  if (typeof key === 'string' && names?.also?.has(key) === true) return true;
-  if (names?.members !== undefined) return typeof key === 'string' && names.members.has(key);
-  return isShaped || namesMember(key);
+  if (names?.also?.has(key) === true) return true;
+  if (names?.members !== undefined) return names.members.has(key);
+  // `using` asks for it, and nobody else does.
+  return isShaped || namesMember(key) || key === Symbol.dispose;
 }
 
 /** What promises, runners and frameworks look for to tell what they were given. */

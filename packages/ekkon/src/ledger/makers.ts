@@ -98,6 +98,10 @@ export function makersOf(journal: Journal): Makers {
   return makers;
 }
 
+function isName(given: unknown): boolean {
+  return typeof given === 'string' || typeof given === 'symbol';
+}
+
 /** The members that a stand-in is said to have, if any are named. */
 function namesFor(
   options: Readonly<Record<'members' | 'also', unknown>> | undefined,
@@ -106,8 +110,7 @@ function namesFor(
   const [members, also] = (['members', 'also'] as const).map((option) => {
     const given: unknown = options?.[option];
     if (given === undefined) return undefined;
-    if (Array.isArray(given) && given.every((each) => typeof each === 'string'))
-      return new Set<string>(given);
+    if (Array.isArray(given) && given.every(isName)) return new Set<PropertyKey>(given);
     return refuse(
       `${below.name}(): ${option} must be a list of names, not ${shortValue(given)}. Write { ${option}: ['read'] }.`,
       below,

@@ -106,9 +106,13 @@ function readMember(target: object, key: PropertyKey): Member | undefined {
   return held?.is === 'double' ? held.recordReads?.(key) : undefined;
 }
 
-/** A stand-in's member: its writes are recorded whether or not it was used before. */
+/** A stand-in's member, or one of its members: its writes are recorded whether or not it was used before. */
 function writtenMember(target: object, key: PropertyKey): Member | undefined {
   const held = tied(target);
+  if (held?.is === 'member' && held.real === undefined && held.target.keys.length > 0) {
+    const { journal, target: outer } = held;
+    return newMember(journal, targetAt(journal, outer.double, [...outer.keys, key]), {});
+  }
   if (held?.is !== 'double') return undefined;
   const { name, journal, shape } = held;
   return newMember(journal, targetAt(journal, name, [key]), { shape });

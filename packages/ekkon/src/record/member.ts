@@ -60,9 +60,9 @@ export interface Double {
 /** The members that a stand-in is said to have. */
 export interface Names {
   /** These and no others; any that is used unless given. */
-  readonly members: ReadonlySet<string> | undefined;
+  readonly members: ReadonlySet<PropertyKey> | undefined;
   /** These as well, though their names look like what frameworks probe for. */
-  readonly also: ReadonlySet<string> | undefined;
+  readonly also: ReadonlySet<PropertyKey> | undefined;
 }
 
 /** A source that is followed, as the test holds it. */

@@ -364,6 +364,17 @@ describe('a response', () => {
   });
 });
 
+test('a request that no plan matches is rejected, and says what the nearest plan differs in', async () => {
+  using ledger = openLedger({ rules: 'loose' });
+  ledger.takeOver(globalThis, 'fetch');
+  plan(request(fetch, 'POST', '/frames', { json: { seconds: 30 } }), responds({ status: 201 }));
+  const body = JSON.stringify({ seconds: 31 });
+  const sent = fetch('http://archive/frames', { method: 'POST', body, headers: { 'content-type': 'application/json' } });
+  await expect(sent).rejects.toThrow(/fetch\(.*matches no plan[\s\S]*seconds expected 30, received 31/);
+  await expect(fetch('http://archive/frames')).rejects.toThrow(/matches no plan/);
+  expect(ledger.entries().map(({ outcome }) => outcome.state)).toEqual(['rejected', 'rejected']);
+});
+
 describe('a stand-in server', () => {
   test('records what other clients send, and answers by plans', async () => {
     ledger = openLedger({ rules: 'loose' });
