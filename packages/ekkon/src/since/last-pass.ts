@@ -4,7 +4,7 @@ import { type Journal, moreOf } from '../record/journal.ts';
 import { toLines } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import { type Learned, learn, nothingUnsteady, type Unsteady } from './unsteady.ts';
+import { afterTheSame, type Learned, learn, nothingUnsteady, type Unsteady } from './unsteady.ts';
 
 /** The record of the last run of a test that passed. */
 export interface LastPass extends Learned {
@@ -63,7 +63,7 @@ function learnedFrom(
   if (header === undefined) return undefined;
   const { unsteady = nothingUnsteady, sites = noSites } = header;
   if (known.endsWith(lines) && known[known.length - lines.length - 1] === '\n')
-    return { unsteady, sites };
+    return { unsteady: afterTheSame(unsteady), sites };
   const before = readLastPass(known);
   if (before === undefined) return undefined;
   const learning = learn(before, fromLines(lines).journal);

@@ -352,3 +352,41 @@ test('if nothing changed, that is said, and what follows from it only if it does
   ).toBe(': no double heard what changed');
   expect(await sameFor({ value: () => new Hidden() })).toBe(', as far as can be told');
 });
+
+test('what was changed rightfully counts as steady after three passing runs, what differs again and again after thirty', async () => {
+  const run = lastPass();
+  const night = (to: number, isExtra: boolean) => (ledger: Ledger) => {
+    const { dome, camera } = ledger.standIns<Night>();
+    if (isExtra) dome.open();
+    dome.turn(to);
+    camera.expose({});
+    return { dome };
+  };
+  const changesFor = async (to: number, isExtra: boolean) => {
+    const { message } = await errorOf(
+      run({}, (ledger) => {
+        const { dome } = night(to, isExtra)(ledger);
+        check(once(call(dome.close)));
+      }),
+    );
+    return Number(/: (\d) changes? in/.exec(message)?.[1] ?? 0);
+  };
+  const passes = async (values: readonly number[], isExtra: boolean) => {
+    for (const to of values) await run({}, night(to, isExtra));
+  };
+  await passes([5], false);
+  expect(await changesFor(0, true)).toBe(2);
+  // The program is changed: another value, and one more call.
+  await passes([6], true);
+  expect(await changesFor(0, false)).toBe(0);
+  await passes([6, 6, 6, 6], true);
+  expect(await changesFor(0, false)).toBe(2);
+  // A value that differs in many runs.
+  await passes([1, 2, 3, ...Array.from({ length: 20 }, () => 3)], true);
+  expect(await changesFor(0, true)).toBe(0);
+  await passes(
+    Array.from({ length: 12 }, () => 3),
+    true,
+  );
+  expect(await changesFor(0, true)).toBe(1);
+});

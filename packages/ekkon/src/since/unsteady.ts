@@ -15,29 +15,55 @@ import {
 /** Keys from the list of arguments inwards. */
 export type Path = readonly (string | number)[];
 
+/** When something differed from one passing run to another. */
+interface Seen {
+  /** How many passing runs ago it did last, and in how many it did. */
+  readonly age: number;
+  readonly times: number;
+}
+
 /** What differed of a call from one passing run to another. */
-export interface Marks {
+export interface Marks extends Seen {
   /** The parts of its arguments. */
   readonly args?: readonly Path[];
   readonly outcome?: true;
   /** Its place among other calls, or that of its end. */
   readonly order?: true;
-  /** How many passing runs ago it differed. */
-  readonly age: number;
 }
 
 /** What differs from one passing run to another: it is never told as a change. */
 export interface Unsteady {
   /** By the ids of the calls of the record that it stands with. */
   readonly entries: Readonly<Record<number, Marks>>;
-  /** Calls that come only sometimes, each as `keyOf` has it, and how many passing runs ago one came or was missing. */
-  readonly sometimes: Readonly<Record<string, number>>;
+  /** Calls that come only sometimes, each as `keyOf` has it, and when one came or was missing. */
+  readonly sometimes: Readonly<Record<string, Seen>>;
 }
 
 export const nothingUnsteady: Unsteady = { entries: {}, sometimes: {} };
 
 /** Passing runs after which what did not differ again counts as steady. */
 const steadyAfter = 30;
+
+/** The same for what differed once: somebody may have changed the program, rightfully. */
+const changedBefore = 3;
+
+/** What is known after one more passing run; `undefined` once it counts as steady. */
+function older<S extends Seen>(seen: S): S | undefined {
+  const age = seen.age + 1;
+  return age > (seen.times === 1 ? changedBefore : steadyAfter) ? undefined : { ...seen, age };
+}
+
+/** What is unsteady after a passing run that did not differ from the one before. */
+export function afterTheSame({ entries, sometimes }: Unsteady): Unsteady {
+  const agedIn = <S extends Seen>(seen: Readonly<Record<string, S>>) =>
+    Object.fromEntries(
+      Object.entries(seen).flatMap(([key, each]) => {
+        const aged = older(each);
+        return aged === undefined ? [] : [[key, aged]];
+      }),
+    );
+  return { entries: agedIn(entries), sometimes: agedIn(sometimes) };
+}
 
 /** Calls that come only sometimes, of which so many are kept. */
 const sometimesKept = 500;
@@ -51,7 +77,7 @@ export interface Learned {
 /** Tells of a record what of it differs from run to run. */
 export class Steadiness {
   private readonly marks: Readonly<Record<number, Marks>>;
-  private readonly sometimes: Readonly<Record<string, number>>;
+  private readonly sometimes: Readonly<Record<string, Seen>>;
   /** The parts of arguments that differ in most calls of a member, so that they count as unsteady in all. */
   private readonly ofMember: ReadonlyMap<string, readonly Path[]>;
 
@@ -181,22 +207,29 @@ export function learn(last: Learned, now: Journal): Learning {
   const others = pathsOfOthers(last.journal, now);
   const marked = { ...last.unsteady.entries };
   for (const { id, target } of last.journal.entries)
-    for (const args of others.get(target.label) ?? []) addMarks(marked, id, { args: [args] });
+    for (const args of others.get(target.label) ?? [])
+      marked[id] = withMarks(marked[id], { args: [args] });
   const before = { journal: last.journal, unsteady: { ...last.unsteady, entries: marked } };
   const comparison = compareRecords(before.journal, now, new Steadiness(before));
   if (comparison === undefined)
     return { unsteady: { ...nothingUnsteady, sometimes: before.unsteady.sometimes }, pairs: [] };
   const entries: Record<number, Marks> = {};
+  const differed = new Set<number>();
+  const mark = ({ id }: HeldEntry, marks: Pick<Marks, 'args' | 'outcome' | 'order'>) => {
+    const known = withMarks(entries[id], marks);
+    entries[id] = { ...known, age: 0, times: known.times + (differed.has(id) ? 0 : 1) };
+    differed.add(id);
+  };
   for (const { was, now: entry } of comparison.pairs) {
-    const known = marked[was.id];
+    const known = last.unsteady.entries[was.id];
     if (known === undefined) continue;
     const differs = known.args !== undefined && argumentsText(was) !== argumentsText(entry);
-    const age = differs ? 0 : known.age + 1;
-    if (age <= steadyAfter) entries[entry.id] = { ...known, age };
+    const kept = differs ? known : older(known);
+    if (kept !== undefined) entries[entry.id] = kept;
+    if (differs) mark(entry, {});
   }
-  for (const { id, target } of now.entries)
-    for (const args of others.get(target.label) ?? []) addMarks(entries, id, { args: [args] });
-  const mark = ({ id }: HeldEntry, marks: Omit<Marks, 'age'>) => addMarks(entries, id, marks);
+  for (const entry of now.entries)
+    for (const args of others.get(entry.target.label) ?? []) mark(entry, { args: [args] });
   for (const change of comparison.changes) {
     if (change.is === 'changed') {
       const args = unsteadyPaths(change.differences);
@@ -210,10 +243,12 @@ export function learn(last: Learned, now: Journal): Learning {
   return { unsteady: { entries, sometimes }, pairs: comparison.pairs };
 }
 
-function addMarks(entries: Record<number, Marks>, id: number, marks: Omit<Marks, 'age'>): void {
-  const known = entries[id];
-  const args = distinct([...(known?.args ?? []), ...(marks.args ?? [])]);
-  entries[id] = { ...known, ...marks, ...(args.length > 0 ? { args } : {}), age: 0 };
+function withMarks(
+  known: Marks = { age: 0, times: 0 },
+  marks: Pick<Marks, 'args' | 'outcome' | 'order'>,
+): Marks {
+  const args = distinct([...(known.args ?? []), ...(marks.args ?? [])]);
+  return { ...known, ...marks, ...(args.length > 0 ? { args } : {}) };
 }
 
 /**
@@ -347,8 +382,7 @@ function sometimesAfter(
 ): Unsteady['sometimes'] {
   const known = new Steadiness({ journal, unsteady });
   const learned = new Steadiness({ journal: now, unsteady: { entries, sometimes: {} } });
-  const kept = Object.entries(unsteady.sometimes).map(([key, age]) => [key, age + 1] as const);
-  const seen = changes.flatMap((change) => {
+  const seen = changes.flatMap((change): readonly string[] => {
     const came =
       change.is === 'gone'
         ? [change.was]
@@ -359,8 +393,16 @@ function sometimesAfter(
             : [];
     return came.flatMap((entry) => [known.keyOf(entry), learned.keyOf(entry)]);
   });
-  const all = new Map(kept.filter(([, age]) => age <= steadyAfter));
-  for (const key of seen) all.delete(key);
-  for (const key of seen) all.set(key, 0);
+  const all = new Map(
+    Object.entries(unsteady.sometimes).flatMap(([key, each]) => {
+      const kept = seen.includes(key) ? each : older(each);
+      return kept === undefined ? [] : [[key, kept]];
+    }),
+  );
+  for (const key of new Set(seen)) {
+    const times = (all.get(key)?.times ?? 0) + 1;
+    all.delete(key);
+    all.set(key, { age: 0, times });
+  }
   return Object.fromEntries([...all].slice(-sometimesKept));
 }
