@@ -26,7 +26,7 @@ function doubles() {
     'an interface': ledger.standIn<Device>('dome'),
     'a class': ledger.standIn('shaped', Dome),
     'a fake': ledger.standIn<Device>('faked', { angle: 4, open: (to) => `fake ${to}` }),
-    'a callable': ledger.callable<Device & ((to: number) => string)>('called') as Device,
+    'a callable': ledger.callable<Device & ((to: number) => string)>('called', { members: ['open'] }) as Device,
     'named members': ledger.standIn<Device>('closed', undefined, { members: ['open'] }),
   };
   for (const double of Object.values(made)) plan(call(double.open), gives('open'));

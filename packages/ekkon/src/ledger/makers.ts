@@ -75,7 +75,12 @@ export function makersOf(journal: Journal): Makers {
         const own = newMember(journal, targetAt(journal, label, [key]), { whenUnplanned });
         const value = recordedFunction(own, key, `[member ${own.target.label}]`);
         Object.setPrototypeOf(value, memberPrototype);
-        Object.defineProperty(made, key, { value, writable: true, configurable: true });
+        Object.defineProperty(made, key, {
+          value,
+          writable: true,
+          enumerable: true,
+          configurable: true,
+        });
       }
       return made as F;
     },
