@@ -40,6 +40,8 @@ export interface Comparing {
   readonly isLoose: (was: HeldEntry) => boolean;
   /** The differences of a call's arguments that count. */
   readonly steady: (was: HeldEntry, differences: readonly Difference[]) => readonly Difference[];
+  /** Whether the later record has not come to a call of the earlier one yet: then no other call stands for it. */
+  readonly isToCome?: (was: HeldEntry) => boolean;
 }
 
 /**
@@ -51,18 +53,21 @@ export interface Comparing {
 export function compareRecords(
   before: Journal,
   after: Journal,
-  { keyOf, isLoose, steady }: Comparing,
+  { keyOf, isLoose, steady, isToCome = () => false }: Comparing,
 ): RecordComparison | undefined {
   const [oldKeys, newKeys] = [before.entries.map(keyOf), after.entries.map(keyOf)];
   const alignment = align(oldKeys, newKeys);
   if (alignment === undefined) return undefined;
   const left = new Leftovers(before.entries, after.entries, alignment.toAfter, alignment.toBefore);
   left.pairMoved(oldKeys, newKeys);
-  left.pairChanged(steady, (gone, made) => gone.gap === made.gap || isLoose(gone.entry));
+  left.pairChanged(
+    steady,
+    (gone, made) => !isToCome(gone.entry) && (gone.gap === made.gap || isLoose(gone.entry)),
+  );
   const pairs = left.pairs.sort((one, other) => one.was.began - other.was.began);
   const inPlace = pairs.filter(({ isInPlace }) => isInPlace);
   const changes = [
-    ...left.changes(),
+    ...left.changes(isToCome),
     ...left.moved.flatMap((pair) => movedPast(pair, inPlace)),
     ...pairs.flatMap(outcomeChange),
     ...endChanges(inPlace),
@@ -157,11 +162,12 @@ class Leftovers {
   }
 
   /** What is left when all are paired that can be. */
-  changes(): readonly FoundChange[] {
+  changes(isToCome: (was: HeldEntry) => boolean): readonly FoundChange[] {
     const replaced = new Set<HeldEntry>();
     const inGap = grouped(this.made, ({ gap }) => gap);
     const goneIn = grouped(this.gone, ({ gap }) => gap);
     for (const { entry: was, gap } of this.gone) {
+      if (isToCome(was)) continue;
       const made = (inGap.get(gap) ?? []).filter(({ entry }) => !replaced.has(entry));
       const isAlone = made.length === 1 && goneIn.get(gap)?.length === 1;
       const found = made.find(

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { call, check, computes, deferred, type Entry, type Ledger, type LedgerOptions, once, openLedger, plan, withLedger } from '../index.ts';
+import { call, check, computes, deferred, type Entry, type Ledger, type LedgerOptions, once, openLedger, plan, reach, withLedger } from '../index.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { align } from './align.ts';
@@ -389,4 +389,31 @@ test('what was changed rightfully counts as steady after three passing runs, wha
     true,
   );
   expect(await changesFor(0, true)).toBe(1);
+});
+
+test('a check, a wait, or one for quiet that fails early tells of what it had, and not of what was to come', async () => {
+  const early = async (at: (ledger: Ledger, night: Night, isWrong: boolean) => unknown) => {
+    const run = lastPass();
+    const body = (isWrong: boolean) => async (ledger: Ledger) => {
+      const night = await nightOf(ledger, [open, write('dusk')]);
+      check(once(call(night.dome.open)));
+      if (isWrong) night.dome.turn(3);
+      await at(ledger, night, isWrong);
+      night.dome.close();
+      check(once(call(night.dome.close)));
+    };
+    await run({}, body(false));
+    return (await errorOf(run({}, body(true)))).message.split('\n').slice(0, 5).join('\n');
+  };
+  const only =
+    /^#3 dome\.turn is new since this test last passed; (?:timed out .*)?[\s\S]*: 1 change in 1 call\n {2}first {3}#3 {3}dome\.turn\(3\) {3}new$/m;
+  const wrong = (isWrong: boolean, night: Night) => (isWrong ? call(night.dome.shut) : call(night.dome.open));
+  expect(await early((_, night, isWrong) => check(once(wrong(isWrong, night)), once(call(night.log.write))))).toMatch(only);
+  expect(await early((_, night, isWrong) => reach(once(wrong(isWrong, night)), { within: 5 }))).toMatch(only);
+  const quiet = await early(async (ledger, { camera }, isWrong) => {
+    if (isWrong) plan(call(camera.cool), deferred<void>());
+    void camera.cool(1);
+    await ledger.untilQuiet({ within: 5 });
+  });
+  expect(quiet).toMatch(/^#3 dome\.turn is new since this test last passed[\s\S]*: 1 change in 1 call\n/);
 });

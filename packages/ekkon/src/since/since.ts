@@ -62,7 +62,9 @@ export function changesBetween(
     undecided: 0,
   };
   const steadiness = new Steadiness(lastPass);
-  const comparison = compareRecords(before, after, steadiness);
+  const isToCome = ({ began }: HeldEntry) => upTo !== undefined && began > upTo;
+  const { keyOf, isLoose, steady } = steadiness;
+  const comparison = compareRecords(before, after, { keyOf, isLoose, steady, isToCome });
   if (comparison === undefined) return { ...none, counts: countsOf(before, after) };
   const last = after.entries.at(-1);
   const isLater = (change: FoundChange) =>

@@ -7,6 +7,7 @@ import { refuseClosed } from '../record/refuse-closed.ts';
 import { errorAt } from '../report/claim-error.ts';
 import { makeVerdict } from '../report/verdict.ts';
 import { noteFailed } from '../rule/judgements.ts';
+import { noteCheckOver } from '../rule/last-pass-on.ts';
 import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { refuse } from '../value/refuse.ts';
@@ -64,7 +65,7 @@ export async function untilQuiet(
   } finally {
     for (const remove of removers) remove();
   }
-  if (isQuiet(journal)) return;
+  if (isQuiet(journal)) return noteCheckOver(journal);
   if (journal.closed) {
     refuse(
       `untilQuiet(): ledger ${inQuotes(journal.name)} was closed while this was waited for.`,
@@ -84,6 +85,7 @@ export async function untilQuiet(
     ...makeVerdict(journal, [found], { claims: 1, closing: false }),
     waited: { ended: 'time', after: clock.now() - started, pending: [] },
   } as const;
+  noteCheckOver(journal);
   noteFailed(journal, { verdict, claims: [] });
   throw errorAt(captured, verdict);
 }
