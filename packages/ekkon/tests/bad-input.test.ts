@@ -100,7 +100,7 @@ const table: readonly (readonly [
   ['atClose', ledger.atClose, [claim()], [['claim']]],
   ['call', call, [dome.open, [1]], [['member'], [...optional, 'list', 'holes']]],
   ['reads', ekkon.reads, [dome, 'angle'], [['stand-in'], anyValue]],
-  ['writes', ekkon.writes, [dome, 'angle', 5], [['stand-in'], anyValue, anyValue]],
+  ['writes', ekkon.writes, [dome, 'angle', 5], [['stand-in', 'member'], anyValue, anyValue]],
   ['item', item, [stream, 5], [['stream'], anyValue]],
   ['completed', ekkon.completed, [stream], [['stream']]],
   ['failed', ekkon.failed, [stream], [['stream']]],
