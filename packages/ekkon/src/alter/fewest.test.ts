@@ -88,9 +88,10 @@ test('almost never would fewer alterations than are told mend a record', () => {
         if (isFewer) fewer++;
       },
     ),
-    { numRuns: runs },
+    // One seed: what is counted is how often, and that must not be left to chance.
+    { numRuns: runs, seed: 11 },
   );
   expect(tried).toBeGreaterThan(runs / 3);
   // The search is greedy: 4 of 900.
-  expect(fewer).toBeLessThanOrEqual(tried / 50);
+  expect(fewer).toBeLessThanOrEqual(tried / 100);
 }, 120_000);

@@ -29,8 +29,10 @@ class Whens {
   }
 
   ofFinding(diagnosis: Diagnosis): number {
-    const [first] = this.began(diagnosis.culprits);
-    if (first !== undefined) return first;
+    // The first culprit is the one that is told.
+    const [culprit = 0] = diagnosis.culprits;
+    const told = this.byId.get(culprit);
+    if (told !== undefined) return told.began;
     if (diagnosis.code !== 'missingCall') return Number.POSITIVE_INFINITY;
     return this.firstHeard(diagnosis.claimedArguments ?? []) ?? this.firstOf(diagnosis.member);
   }

@@ -357,3 +357,13 @@ test('what JSON and other processes get of an error are texts: nothing of the pr
   expect(() => serialize({ verdict: error.verdict })).toThrow('could not be cloned');
   expect(reads).toBe(0);
 });
+
+test('findings come in the order of the calls that they name', () => {
+  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: { turn(to: number): void } }>();
+  for (const to of [1, 2, 2, 1]) dome.turn(to);
+  const { verdict } = failure(once(call(dome.turn, [1])), once(call(dome.turn, [2])));
+  expect(verdict.findings.map(({ message }) => message)).toEqual([
+    '#3 dome.turn(2) is unexpected: 2 calls, expected once',
+    '#4 dome.turn(1) is unexpected: 2 calls, expected once',
+  ]);
+});
