@@ -44,7 +44,12 @@ class Whens {
       return after === undefined
         ? Math.min(...explained.map((each) => this.ofFinding(each)))
         : (this.byId.get(after.id)?.began ?? 0) + 0.5;
-    const [first] = this.began(cause.entries.map(({ id }) => id));
+    const ids = cause.entries.map(({ id }) => id);
+    const [only, another] = explained;
+    // Then the finding's own sentence is told, and names its first culprit.
+    if (another === undefined && only !== undefined && ids.includes(only.culprits[0] ?? 0))
+      return this.ofFinding(only);
+    const [first] = this.began(ids);
     return first ?? Number.POSITIVE_INFINITY;
   }
 

@@ -359,11 +359,11 @@ test('what JSON and other processes get of an error are texts: nothing of the pr
 });
 
 test('findings come in the order of the calls that they name', () => {
-  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: { turn(to: number): void } }>();
-  for (const to of [1, 2, 2, 1]) dome.turn(to);
-  const { verdict } = failure(once(call(dome.turn, [1])), once(call(dome.turn, [2])));
+  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: { open(): void; close(): void } }>();
+  for (const member of ['open', 'close', 'close', 'open'] as const) dome[member]();
+  const { verdict } = failure(once(call(dome.open)), once(call(dome.close)));
   expect(verdict.findings.map(({ message }) => message)).toEqual([
-    '#3 dome.turn(2) is unexpected: 2 calls, expected once',
-    '#4 dome.turn(1) is unexpected: 2 calls, expected once',
+    '#3 dome.close() is unexpected: 2 calls, expected once',
+    '#4 dome.open() is unexpected: 2 calls, expected once',
   ]);
 });
