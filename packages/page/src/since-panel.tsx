@@ -1,4 +1,4 @@
-import type { ToldSince } from '#core/report/since-words.ts';
+import type { ToldSince } from '#core/report/since-data.ts';
 import { LinkedText } from './told-line.tsx';
 
 interface Props {

@@ -16,7 +16,7 @@ import { InputError } from './input-error.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
 import { judgeTraces } from './judge-traces.ts';
 import { loadFor } from './load.ts';
-import { withSince } from './since-file.ts';
+import { runBefore, withSince } from './since-file.ts';
 import { columns, paint, print, warn } from './terminal.ts';
 
 interface CheckOptions {
@@ -71,7 +71,8 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       const judged = await judgeAll(ledgers, options);
       const [only] = judged;
       if (options.since !== undefined && only !== undefined) {
-        const verdict = await withSince('check', only.verdict, ledgers, options.since);
+        const before = await runBefore('check', ledgers, options.since);
+        const verdict = await withSince('check', only.verdict, only.file, before);
         judged.splice(0, 1, { ...only, verdict });
       }
       print(formats[options.format](judged));

@@ -1,7 +1,8 @@
 import { Command, Option } from 'commander';
 import type { Since } from '../explain/since.ts';
 import type { Journal } from '../record/journal.ts';
-import { comparisonText, sinceData } from '../report/since-words.ts';
+import { sinceData } from '../report/since-data.ts';
+import { comparisonText } from '../report/since-words.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { asRecordOf } from '../since/last-pass.ts';
 import { changesBetween } from '../since/since.ts';

@@ -21,7 +21,7 @@ import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { judgeFile } from './judge-file.ts';
 import { loadFor } from './load.ts';
-import { passedIn, withSince } from './since-file.ts';
+import { passedIn, runBefore, withSince } from './since-file.ts';
 import { warn } from './terminal.ts';
 
 interface DrawOptions {
@@ -146,12 +146,9 @@ async function recordSince(
   if (judged === undefined) return record;
   const { verdict, claims } = judged;
   if (since === undefined) return { ...record, verdict: toldVerdict(verdict, claims) };
-  const found = await withSince('draw', verdict, files, since);
-  return {
-    ...record,
-    ...(await passedIn('draw', since)),
-    verdict: toldVerdict(found, claims),
-  };
+  const before = await runBefore('draw', files, since);
+  const found = await withSince('draw', verdict, record.file, before);
+  return { ...record, ...passedIn(before), verdict: toldVerdict(found, claims) };
 }
 
 interface ClaimsFile {

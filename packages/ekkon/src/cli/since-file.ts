@@ -14,34 +14,38 @@ export async function journalIn(command: string, file: string): Promise<Journal>
 }
 
 /**
- * Adds what changed since another run to a verdict that fails.
+ * The record of another run, which a command compares its ledger with.
  *
  * @param ledgers the ledger files of the command: there must be one
  * @param since the ledger file of the run in which the claims held
  */
-export async function withSince(
+export async function runBefore(
   command: string,
-  verdict: Verdict,
   [ledger = '', another]: readonly string[],
   since: string,
-): Promise<Verdict> {
+): Promise<Journal> {
   if (another !== undefined)
     throw new InputError(`${command}: --since is for one ledger. Write one command for each.`);
   if (ledger === '-' || since === '-')
     throw new InputError(`${command}: --since needs both ledgers as files, which are read twice`);
-  const before = asRecordOf(await journalIn(`${command} --since`, since));
+  return await journalIn(`${command} --since`, since);
+}
+
+/** Adds what changed since another run to a verdict that fails. */
+export async function withSince(
+  command: string,
+  verdict: Verdict,
+  ledger: string,
+  before: Journal,
+): Promise<Verdict> {
   if (verdict.holds) return verdict;
   const after = await journalIn(command, ledger);
   const at = { is: 'over' } as const;
-  return { ...verdict, since: changesBetween(before, after, verdict.findings, { at }) };
+  return { ...verdict, since: changesBetween(asRecordOf(before), after, verdict.findings, { at }) };
 }
 
-/** A ledger file as a page keeps the record of the last run that passed; nothing if it is too large. */
-export async function passedIn(
-  command: string,
-  since: string,
-): Promise<{ readonly passed?: string }> {
-  const journal = await journalIn(`${command} --since`, since);
+/** A record as a page keeps that of the last run that passed; nothing if it is too large. */
+export function passedIn(journal: Journal): { readonly passed?: string } {
   const about = { test: journal.name, passedAt: journal.openedAt, checks: [] };
   const passed = writeLastPass(journal, about, undefined);
   return passed === undefined ? {} : { passed };

@@ -161,7 +161,7 @@ function addMember(double: Double, key: PropertyKey): unknown {
   return defineSlot(double, key, recorded);
 }
 
-/** Writes to an object that is no double of ours as if nothing stood on its prototype chain. */
+/** Writes a property of an object as if nothing stood on its prototype chain. */
 function writePlainly(receiver: object, key: PropertyKey, value: unknown): boolean {
   return Reflect.defineProperty(receiver, key, {
     value,
@@ -177,20 +177,7 @@ const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
     if (key === inspected || key === 'toString') return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
     if (outer?.is !== 'member') return Reflect.get(Function.prototype, key, receiver);
-    const { journal, target, whenUnplanned } = outer;
-    const double = { journal, name: target.double };
-    const recorded: RecordedFunction = standingFor(
-      memberOf(double, [...target.keys, key], { whenUnplanned }),
-      key,
-    );
-    Object.setPrototypeOf(recorded, memberPrototype);
-    Object.defineProperty(receiver, key, {
-      value: recorded,
-      writable: true,
-      enumerable: true,
-      configurable: true,
-    });
-    return recorded;
+    return addInner(receiver as RecordedFunction, outer, key);
   },
   set(_, key, value, receiver) {
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
@@ -203,7 +190,20 @@ const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
   },
 };
 
-export const memberPrototype: object = new Proxy(Function.prototype, memberHandler);
+const memberPrototype: object = new Proxy(Function.prototype, memberHandler);
+
+/** Gives a function that stands for a member a member of its own, which has members in turn. */
+export function addInner(
+  recorded: RecordedFunction,
+  { journal, target, whenUnplanned }: Member,
+  key: PropertyKey,
+): RecordedFunction {
+  const double = { journal, name: target.double };
+  const inner = standingFor(memberOf(double, [...target.keys, key], { whenUnplanned }), key);
+  Object.setPrototypeOf(inner, memberPrototype);
+  writePlainly(recorded, key, inner);
+  return inner;
+}
 
 /** Makes a member an own property; what is written to it is recorded, and read from then on. */
 export function defineSlot<T>(double: Double, key: PropertyKey, value: T): T {

@@ -58,11 +58,7 @@ const folders = new Map<string, HeldStore>();
  * @param option what was given for `lastPass`
  * @returns `undefined` if it is kept nowhere
  */
-export function keptAt(
-  option: unknown,
-  test: string | undefined,
-  below: Below,
-): KeptAt | undefined {
+function keptAt(option: unknown, test: string | undefined, below: Below): KeptAt | undefined {
   const asked = readStore(option, below) ?? folderAsked();
   if (asked === undefined || test === undefined) return undefined;
   if (typeof asked !== 'string') return { store: asked, test };
@@ -117,7 +113,7 @@ const claimed = new WeakMap<HeldStore, Set<string>>();
  *
  * @param isUnique whether no other test can have this name
  */
-export async function readLastPass(ledger: Ledger, at: KeptAt, isUnique: boolean): Promise<void> {
+async function readLastPass(ledger: Ledger, at: KeptAt, isUnique: boolean): Promise<void> {
   const journal = tied(ledger)?.journal;
   if (journal === undefined) return;
   const state = lastPassOn(journal);
@@ -137,6 +133,25 @@ export async function readLastPass(ledger: Ledger, at: KeptAt, isUnique: boolean
   } catch (error) {
     tellOnce(`lastPass: what was kept of "${test}" cannot be read: ${error}`);
   }
+}
+
+/**
+ * Reads what was kept of a test for its ledger, if its record is asked for.
+ *
+ * @param option what was given for `lastPass`
+ * @param nameOf the test's file and name; `undefined` if nothing tells it from others
+ * @returns where the record goes if the test passes
+ */
+export async function lastPassFor(
+  ledger: Ledger,
+  option: unknown,
+  nameOf: () => string | undefined,
+  isUnique: boolean,
+  below: Below,
+): Promise<KeptAt | undefined> {
+  const at = isLastPassAsked(option) ? keptAt(option, nameOf(), below) : undefined;
+  if (at !== undefined) await readLastPass(ledger, at, isUnique);
+  return at;
 }
 
 /** Keeps the record of a test that has passed. If that fails, it is a warning, and the test goes on. */

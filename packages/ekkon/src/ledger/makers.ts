@@ -3,7 +3,7 @@ import { unusedName } from '../double/doubles.ts';
 import { addFake } from '../double/fake.ts';
 import { recordedFunction } from '../double/recorded.ts';
 import { inspected, show } from '../double/shown.ts';
-import { makeStandIn, memberPrototype, namesMember } from '../double/stand-in.ts';
+import { addInner, makeStandIn, namesMember } from '../double/stand-in.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
 import { type Names, newMember } from '../record/member.ts';
@@ -71,17 +71,7 @@ export function makersOf(journal: Journal): Makers {
       const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
       const made = recordedFunction(member, name, `[callable ${label}]`);
       Object.defineProperties(made, { toString: { value: show }, [inspected]: { value: show } });
-      for (const key of names) {
-        const own = newMember(journal, targetAt(journal, label, [key]), { whenUnplanned });
-        const value = recordedFunction(own, key, `[member ${own.target.label}]`);
-        Object.setPrototypeOf(value, memberPrototype);
-        Object.defineProperty(made, key, {
-          value,
-          writable: true,
-          enumerable: true,
-          configurable: true,
-        });
-      }
+      for (const key of names) addInner(made, member, key);
       return made as F;
     },
     constructible<C>(name: string, shape?: unknown, options?: DoubleOptions): C {

@@ -9,8 +9,7 @@ import {
   isLastPassAsked,
   type KeptAt,
   keepPass,
-  keptAt,
-  readLastPass,
+  lastPassFor,
   withoutLastPass,
 } from './last-pass.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
@@ -58,9 +57,9 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
       withLedger,
     );
   }
-  const test = running === undefined ? name : ledgerIn(running);
-  const at = keptAt(lastPass, test, withLedger);
-  if (at !== undefined) await readLastPass(ledger, at, running?.isUnique === true);
+  const nameOf = () => (running === undefined ? name : ledgerIn(running));
+  const isUnique = running?.isUnique === true;
+  const at = await lastPassFor(ledger, lastPass, nameOf, isUnique, withLedger);
   return await holdLedger(ledger, () => body(ledger), { at });
 }
 

@@ -5,7 +5,7 @@ import { relative } from 'node:path';
 import { test as base, type TestContext, type TestOptions } from 'node:test';
 import { saveIfAsked } from '../file/save-if-asked.ts';
 import { type CurrentTest, tellCurrentTest } from '../ledger/current-test.ts';
-import { isLastPassAsked, keptAt, readLastPass, withoutLastPass } from '../ledger/last-pass.ts';
+import { lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
 import { holdLedger, toldOnce } from '../ledger/with-ledger.ts';
@@ -119,8 +119,7 @@ async function runBody(
     test: { value: withLedgers(inner) },
   }) as unknown as LedgerContext;
   const running = runningTest(file, (context as { readonly fullName?: string }).fullName ?? name);
-  const at = isLastPassAsked(lastPass) ? keptAt(lastPass, running.test, test) : undefined;
-  if (at !== undefined) await readLastPass(ledger, at, false);
+  const at = await lastPassFor(ledger, lastPass, () => running.test, running.isUnique, test);
   const disregard = tellIfAborted(context, ledger);
   try {
     const run = async () => {

@@ -15,7 +15,7 @@ const longest = 120;
 /** Characters of a value in that sentence: as many as there is room for. */
 const valuesShown = [40, 20, 8];
 
-const lastPassed = 'when this test last passed';
+export const lastPassed = 'when this test last passed';
 
 /**
  * The first change in one sentence, for the first line of a report; `undefined` if nothing changed.
@@ -205,8 +205,8 @@ interface Row {
   readonly site: string;
 }
 
-/** Changes that `ekkon compare` shows; the rest is counted. */
-const changesShown = 200;
+/** Changes that `ekkon compare` and a page show. */
+export const changesShown = 200;
 
 /** What differs between two records, a line for each group of changes, and the calls that came or went together. */
 export function comparisonText(since: Since, layout: Layout): string {
@@ -231,13 +231,13 @@ export function comparisonText(since: Since, layout: Layout): string {
   ].join('\n');
 }
 
-function titleOf({ changes }: ChangeGroup, at: number, claimed: Change | undefined): string {
+export function titleOf({ changes }: ChangeGroup, at: number, claimed: Change | undefined): string {
   if (at === 0) return 'first';
   return claimed !== undefined && changes.includes(claimed) ? 'first claimed' : '';
 }
 
 /** The later ones of calls that came or went together, and the differences that a line has no room for. */
-function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[] {
+export function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[] {
   const [first, ...more] = changes;
   const room = Math.max(40, layout.width - 40);
   const calls = more.map((change) =>
@@ -255,74 +255,6 @@ function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[
 
 /** Differences of one call that `ekkon compare` shows. */
 const differencesShown = 6;
-
-/** What changed since a test last passed, for a page: how much, the first change in a sentence, and each change. */
-export interface ToldSince {
-  readonly heading: string;
-  readonly first: string;
-  readonly changes: readonly ToldChange[];
-}
-
-/** A change on a page: what it is, which call it leads to, and the lines below it. */
-export interface ToldChange {
-  readonly title: string;
-  /** The call, or the one after which something is missing; `undefined` at the start. */
-  readonly entry: number | undefined;
-  readonly call: string;
-  readonly what: string;
-  readonly site: string;
-  readonly more: readonly string[];
-}
-
-/** What changed since a test last passed as plain data. */
-export function toldSince(since: Since, layout: Layout): ToldSince {
-  return {
-    heading: sinceLines(since, layout)[0] ?? '',
-    first: sinceSentence(since) ?? '',
-    changes: since.groups.slice(0, changesShown).map((group, at) => {
-      const title = titleOf(group, at, since.firstClaimed);
-      const { call, what, site } = rowFor(title, group, layout);
-      const more = memberLines(group, layout).map((line) => line.trim());
-      const [change] = group.changes;
-      const entry = change.is === 'gone' ? change.after?.id : change.now.id;
-      return { title, entry, call, what, site, more };
-    }),
-  };
-}
-
-/** What changed since a test last passed as data that JSON carries; values print as reports show them. */
-export function sinceData(since: Since, then = lastPassed): unknown {
-  const { passedAt, calls, groups, firstClaimed, changedCalls, unsteady, stopped, counts } = since;
-  return {
-    passed: new intrinsics.Date(passedAt).toISOString(),
-    calls,
-    first: sinceSentence(since, then) ?? null,
-    changedCalls,
-    changes: groups.map(({ changes, again }) => ({
-      calls: changes.map((change) => ({
-        is: change.is,
-        ...('was' in change ? { was: callData(change.was) } : {}),
-        ...('now' in change ? { now: callData(change.now) } : {}),
-        says: whatOf({ changes: [change], again: [] }, wholeValue),
-        isFirstClaimed: change === firstClaimed,
-      })),
-      again,
-    })),
-    unsteady,
-    ...(stopped === undefined
-      ? {}
-      : { stopped: { after: stopped.after?.id ?? null, later: stopped.later } }),
-    ...(counts === undefined ? {} : { counts }),
-  };
-}
-
-/** Characters of a value in data. */
-const wholeValue = 400;
-
-function callData(entry: Entry): unknown {
-  const { id, label, site } = entry;
-  return { id, label, call: printCall(entry), ...(site === undefined ? {} : { site }) };
-}
 
 function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly string[] {
   const widest = (key: keyof Row) => Math.max(...rows.map((row) => row[key].length));
@@ -342,7 +274,7 @@ function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly str
   );
 }
 
-function rowFor(title: string, group: ChangeGroup, layout: Layout): Row {
+export function rowFor(title: string, group: ChangeGroup, layout: Layout): Row {
   const [change] = group.changes;
   const shown = 'now' in change ? change.now : change.was;
   const number = 'now' in change ? `#${change.now.id}` : '';
@@ -353,7 +285,7 @@ function rowFor(title: string, group: ChangeGroup, layout: Layout): Row {
 }
 
 /** What a change is, beside its call. */
-function whatOf({ changes }: ChangeGroup, room: number): string {
+export function whatOf({ changes }: ChangeGroup, room: number): string {
   const [change] = changes;
   const more = changes.length - 1;
   switch (change.is) {

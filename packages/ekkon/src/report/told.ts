@@ -10,7 +10,7 @@ import { firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
 import type { Layout } from './layout.ts';
 import { type Paint, type Role, unpainted } from './paint.ts';
-import { type ToldSince, toldSince } from './since-words.ts';
+import { type ToldSince, toldSince } from './since-data.ts';
 import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
 
 /** A stretch of text, and what it is. */

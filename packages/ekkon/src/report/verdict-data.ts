@@ -1,6 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
-import { sinceData } from './since-words.ts';
+import { sinceData } from './since-data.ts';
 
 /** What JSON has of a verdict. */
 export interface VerdictData {

@@ -11,8 +11,8 @@ export type FoundChange = Change<HeldEntry> & Found;
 
 interface Found {
   readonly tick: number;
-  /** For what is gone or new: the id of the call right before it that came then, too; 0 at the start. */
-  readonly gap: number;
+  /** For what is new: the call right before it that came then, too. */
+  readonly behind?: HeldEntry | undefined;
   /** The other call of `moved` and `ended`, as it was. */
   readonly wasBeside?: HeldEntry;
 }
@@ -156,7 +156,7 @@ class Leftovers {
       if (paired.has(gone.entry) || paired.has(each.entry)) continue;
       paired.add(gone.entry).add(each.entry);
       const { was, now } = this.pair(gone.entry, each.entry, gone.gap === each.gap);
-      this.found.push({ is: 'changed', was, now, differences, tick: now.began, gap: gone.gap });
+      this.found.push({ is: 'changed', was, now, differences, tick: now.began });
     }
     this.leave();
   }
@@ -177,20 +177,19 @@ class Leftovers {
       if (found === undefined) continue;
       const now = found.entry;
       replaced.add(was).add(now);
-      this.found.push({ is: 'replaced', was, now, tick: now.began, gap });
+      this.found.push({ is: 'replaced', was, now, tick: now.began });
     }
     const after = this.latestBefore(this.before, 'was');
     for (const { entry: was } of this.gone) {
       const last = after.get(was);
       // Right behind what came before it.
       const tick = (last?.began ?? 0) + 0.5;
-      if (!replaced.has(was))
-        this.found.push({ is: 'gone', was, after: last, tick, gap: last?.id ?? 0 });
+      if (!replaced.has(was)) this.found.push({ is: 'gone', was, after: last, tick });
     }
     const since = this.latestBefore(this.after, 'now');
     for (const { entry: now } of this.made)
       if (!replaced.has(now))
-        this.found.push({ is: 'new', now, tick: now.began, gap: since.get(now)?.id ?? 0 });
+        this.found.push({ is: 'new', now, tick: now.began, behind: since.get(now) });
     return this.found;
   }
 
@@ -255,9 +254,7 @@ function movedPast({ was, now }: Pair, inPlace: readonly Pair[]): readonly Found
   if (first === undefined) return [];
   const isBefore = now.began < first.now.began;
   const tick = Math.min(now.began, first.now.began);
-  return [
-    { is: 'moved', was, now, beside: first.now, wasBeside: first.was, isBefore, tick, gap: -1 },
-  ];
+  return [{ is: 'moved', was, now, beside: first.now, wasBeside: first.was, isBefore, tick }];
 }
 
 /** Another outcome, unless a plan of the test gave it. */
@@ -266,7 +263,7 @@ function outcomeChange({ was, now }: Pair): readonly FoundChange[] {
   if (was.ended === undefined) return [];
   const differences = outcomeDifferences(was, now);
   if (differences.length === 0) return [];
-  return [{ is: 'outcome', was, now, differences, tick: now.ended ?? now.began, gap: -1 }];
+  return [{ is: 'outcome', was, now, differences, tick: now.ended ?? now.began }];
 }
 
 function outcomeDifferences({ outcome: was }: HeldEntry, { outcome: now }: HeldEntry) {
@@ -291,7 +288,7 @@ function endChanges(inPlace: readonly Pair[]): readonly FoundChange[] {
     const { was, now } = pair;
     if (was.ended === undefined || (isAtOnce(was) && isAtOnce(now))) return [];
     const next = inPlace[firstAfter(inPlace, was.ended, at)];
-    const change = { is: 'ended' as const, was, now, gap: -1 };
+    const change = { is: 'ended' as const, was, now };
     if (next !== undefined && (now.ended ?? next.now.began) >= next.now.began) {
       const beside = { beside: next.now, wasBeside: next.was };
       return [{ ...change, ...beside, isBefore: false, tick: next.now.began - 0.25 }];

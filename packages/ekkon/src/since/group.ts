@@ -28,7 +28,8 @@ export function groupChanges(changes: readonly FoundChange[]): readonly FoundGro
     // How a call ends, whose arguments are others, comes of that.
     if (change.is === 'outcome' && changed.has(change.now)) continue;
     if (change.is === 'gone' || change.is === 'new') {
-      const key = `${change.is} ${change.gap}`;
+      const behind = change.is === 'gone' ? change.after : change.behind;
+      const key = `${change.is} ${behind?.id}`;
       const known = runs.get(key);
       if (known === undefined) runs.set(key, begin(groups, change));
       else known.changes.push(change);

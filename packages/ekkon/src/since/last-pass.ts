@@ -4,7 +4,8 @@ import { type Journal, moreOf } from '../record/journal.ts';
 import { toLines } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import { afterTheSame, type Learned, learn, nothingUnsteady, type Unsteady } from './unsteady.ts';
+import { learn } from './learn.ts';
+import { afterTheSame, type Learned, nothingUnsteady, type Unsteady } from './unsteady.ts';
 
 /** The record of the last run of a test that passed. */
 export interface LastPass extends Learned {

@@ -73,13 +73,7 @@ export function changesBetween(
   const certain = comparison.changes.filter(
     (change) => !isYetToCome(change, upTo) && !isLater(change) && isCertain(change),
   );
-  const changes = certain
-    .filter((change) => !steadiness.isUnsteady(change))
-    .map((change) =>
-      change.is === 'changed'
-        ? { ...change, differences: steadiness.steady(change.was, change.differences) }
-        : change,
-    );
+  const changes = certain.flatMap((change) => steadiness.steadyPart(change) ?? []);
   const dataOf = (entry: HeldEntry) => entryData(live.entries[entry.id - 1] ?? entry);
   const all = groupChanges(changes);
   const groups = all.map((group) => groupData(group, dataOf));

@@ -3,13 +3,7 @@ import { test as base, expect, type TestAPI, type TestContext } from 'vitest';
 import type { Verdict } from '../explain/finding.ts';
 import { saveIfAsked } from '../file/save-if-asked.ts';
 import { tellCurrentTest } from '../ledger/current-test.ts';
-import {
-  isLastPassAsked,
-  keepPass,
-  keptAt,
-  readLastPass,
-  withoutLastPass,
-} from '../ledger/last-pass.ts';
+import { keepPass, lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
 import { closingError } from '../report/claim-error.ts';
@@ -53,8 +47,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   ledger: async ({ task, ledgerOptions, onTestFinished }, use) => {
     const [options, lastPass] = withoutLastPass(ledgerOptions);
     const ledger = openLedger({ name: task.name, ...options });
-    const at = isLastPassAsked(lastPass) ? keptAt(lastPass, keptName(task), test) : undefined;
-    if (at !== undefined) await readLastPass(ledger, at, true);
+    const at = await lastPassFor(ledger, lastPass, () => keptName(task), true, test);
     // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
     onTestFinished(async () => {
       const state = task.result?.state;
