@@ -110,7 +110,9 @@ function argumentPart(
     case 'moved':
     case 'renamed':
       return `${path} stood at ${printPath([first.from ?? ''])} ${then}`;
-    default:
+    case 'changed':
+    case 'type':
+    case 'opaque':
       return `${path} is ${value(first.received)}, and was ${value(first.expected)} ${then}`;
   }
 }
@@ -328,7 +330,9 @@ function differenceOf({ path, kind, expected, received, from }: Difference, room
     case 'moved':
     case 'renamed':
       return `${lead}was at ${printPath([from ?? ''])}`;
-    default:
+    case 'changed':
+    case 'type':
+    case 'opaque':
       return `${lead}was ${value(expected)}, is ${value(received)}`;
   }
 }
