@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -36,3 +37,12 @@ test.runIf(hasBrowserFor('a worker of the web'))('runs in a worker of the web', 
   server.close();
   expect(told).toEqual(expected);
 });
+
+test.each([['--frozen-intrinsics'], ['--import', 'data:text/javascript,Object.freeze(Error)']])(
+  'runs where the platform is frozen (%s)',
+  (...flags) => {
+    const code = short(pathToFileURL(`${built}/index.js`).href, '((told) => console.log(JSON.stringify(told)))');
+    const { stdout } = spawnSync(process.execPath, [...flags, '-e', code], { encoding: 'utf8' });
+    expect(JSON.parse(stdout)).toEqual(expected);
+  },
+);

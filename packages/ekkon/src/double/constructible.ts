@@ -16,7 +16,7 @@ import type { Below } from '../value/below.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { unusedName } from './doubles.ts';
-import { makeKnown, unplannedCall } from './recorded.ts';
+import { isUnheard, makeKnown, unplannedCall } from './recorded.ts';
 import { makeStandIn } from './stand-in.ts';
 
 type AnyClass = new (...args: never[]) => unknown;
@@ -85,6 +85,7 @@ export function construct(
   below: Below,
 ): unknown {
   const { journal, target } = member;
+  if (isUnheard(member)) return constructReal(member, args, newTarget, below);
   const construction: Construction = { member, newTarget, below };
   return recordCall(
     journal,
@@ -125,12 +126,22 @@ function respondToNew(
       );
   }
   if (real !== undefined && (otherwise === 'real' || reply !== undefined)) {
-    const made = Reflect.construct(real, args, newTarget === below ? real : newTarget);
+    const made = constructReal(member, args, newTarget, below);
     if (typeof made === 'object' && made !== null) member.made.push(made);
     return made;
   }
   if (member.whenUnplanned === 'fail') throw unplannedCall(member, entry);
   return makeInstance(member, newTarget === below ? undefined : newTarget.prototype);
+}
+
+function constructReal(
+  { real }: Member,
+  args: unknown[],
+  newTarget: RealFunction | AnyClass,
+  below: Below,
+): unknown {
+  const own = real as RealFunction;
+  return Reflect.construct(own, args, newTarget === below ? own : newTarget);
 }
 
 /** A stand-in for an instance, which is held to the rules of its class. */

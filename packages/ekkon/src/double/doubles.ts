@@ -29,8 +29,8 @@ export interface Subscription {
   readonly label: string;
   /** Where it was asked for. */
   readonly captured: CapturedSite | undefined;
-  /** Ends the subscription; may throw what the source throws. `undefined` if there is none, or no more. */
-  release: (() => void) | undefined;
+  /** Ends the subscription; may throw what the source throws, or promise it. `undefined` if there is none, or no more. */
+  release: (() => unknown) | undefined;
 }
 
 export const doublesOn: (journal: Journal) => Doubles = forEachJournal(() => ({

@@ -3,8 +3,10 @@ import { end, type HeldEntry } from '../record/journal.ts';
 import type { Member, RealFunction } from '../record/member.ts';
 import { recordCall } from '../record/record-call.ts';
 import { tie } from '../record/tie.ts';
+import type { Below } from '../value/below.ts';
+import { framesBelow } from '../value/call-stack.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { isQuiet } from '../value/quiet.ts';
+import { isAsking, isQuiet } from '../value/quiet.ts';
 import { noteReal } from '../value/tie.ts';
 import type { Way } from './way.ts';
 
@@ -43,7 +45,9 @@ export function propertyInPlace(
     } else if (way === 'observe' && !isData && found.set !== undefined) {
       Reflect.apply(found.set as RealFunction, receiver, [value]);
     } else if (found.writable === false || (way === 'observe' && !isData)) {
-      throw new TypeError(`${target.label} cannot be written: it is read-only`);
+      // As the real one: code in sloppy mode is not told.
+      if (!isSloppy(write))
+        throw new TypeError(`${target.label} cannot be written: it is read-only`);
     } else {
       current = value;
     }
@@ -55,7 +59,8 @@ export function propertyInPlace(
     return value;
   }
   function read(this: unknown): unknown {
-    if (isQuiet()) return found.get === undefined ? current : Reflect.apply(found.get, this, []);
+    if (isQuiet() || (isAsking() && way === 'observe'))
+      return found.get === undefined ? current : Reflect.apply(found.get, this, []);
     return recordCall(journal, target, 'read', this, [], read, readAtOnce, undefined);
   }
   function write(this: unknown, value: unknown): void {
@@ -73,6 +78,12 @@ export function propertyInPlace(
   const restored = () =>
     way === 'observe' && isData && own !== undefined ? { ...own, value: current } : own;
   return { placed, restored };
+}
+
+/** Whether the caller of a function is code in sloppy mode. Engines that do not tell are taken for strict. */
+function isSloppy(below: Below): boolean {
+  // The engine hides the functions of strict code.
+  return framesBelow(below, 1)[0]?.getFunction() !== undefined;
 }
 
 /** Whether something was written through an object that inherits from the one that holds the property. */

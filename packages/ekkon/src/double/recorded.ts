@@ -22,7 +22,7 @@ import { explainUnplanned } from '../rule/explain-unplanned.ts';
 import { noteUnplanned } from '../rule/judgements.ts';
 import { safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { isQuiet } from '../value/quiet.ts';
+import { isAsking, isQuiet } from '../value/quiet.ts';
 import { untilAborted } from './until-aborted.ts';
 
 /** A function that a ledger records. */
@@ -62,12 +62,10 @@ export function recordedFunction(
   const runs = member.otherwise === 'real' ? real : undefined;
   const from = member.fake ? 'promise' : 'real';
   function recorded(this: unknown, ...args: unknown[]): unknown {
-    if (isQuiet() && real !== undefined) return Reflect.apply(real, this, args);
-    if (besides !== undefined) {
-      if (new.target !== undefined) return besides.construct(args, new.target as never, recorded);
-      if (besides.isUnrecorded?.(recorded) === true)
-        return Reflect.apply(real as RealFunction, this, args);
-    }
+    if (besides !== undefined && new.target !== undefined)
+      return besides.construct(args, new.target as never, recorded);
+    if (isUnheard(member) || besides?.isUnrecorded?.(recorded) === true)
+      return Reflect.apply(real as RealFunction, this, args);
     const reading = readingOf(member, args);
     if (reading !== undefined) return recordReading(answering, reading, this, args, recorded, runs);
     if (runs === undefined) {
@@ -86,6 +84,11 @@ export function recordedFunction(
   }
   makeKnown(recorded, member, key, shown);
   return recorded;
+}
+
+/** Whether a call of a real member is no call of the program: Ekkon's own, or an observed one's by a matcher that is asked. */
+export function isUnheard({ real, otherwise }: Member): boolean {
+  return real !== undefined && (isQuiet() || (isAsking() && otherwise === 'real'));
 }
 
 /**

@@ -8,11 +8,14 @@ export function show(this: { readonly [printsAs]?: string }): string {
 /** What Node asks an object for that it prints. */
 export const inspected = Symbol.for('nodejs.util.inspect.custom');
 
+/** How such an object is shown, until the program gives it a way of its own. */
+export const shown = { value: show, writable: true, configurable: true };
+
 /** What stand-ins and streams have beside their members: they print as themselves wherever they are shown. */
 export const shownBase: object = Object.create(Object.prototype, {
-  toString: { value: show },
-  toLocaleString: { value: show },
+  toString: shown,
+  toLocaleString: shown,
   // The one way in which JSON, and a runner's comparison of texts, can be told a name.
-  toJSON: { value: show },
-  [inspected]: { value: show },
+  toJSON: shown,
+  [inspected]: shown,
 });

@@ -38,6 +38,8 @@ export function makeStandIn(journal: Journal, name: string, parts: StandInParts 
   const isClosed = names?.members !== undefined && shape === undefined;
   const standIn: object = Object.create(isClosed ? shownBase : standInPrototype(shape, prototype));
   Object.defineProperty(standIn, printsAs, { value: `[stand-in ${name}]` });
+  // Without it a runner's deep equality takes two stand-ins for equal that were not used yet.
+  Object.defineProperty(standIn, Symbol.toStringTag, { value: name, configurable: true });
   const double: Double = {
     is: 'double',
     journal,

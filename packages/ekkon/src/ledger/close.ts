@@ -13,7 +13,9 @@ import { callsDifferences } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { plansIn, printPlan } from '../plan/plan.ts';
 import { readSite } from '../record/call-site.ts';
+import { nextTurn } from '../record/clock.ts';
 import { doublesNamed } from '../record/double-names.ts';
+import { forEachJournal } from '../record/each-journal.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { couldExplain, messageOf } from '../report/findings.ts';
 import { makeVerdict } from '../report/verdict.ts';
@@ -40,7 +42,7 @@ export function closeJournal(
   reason?: unknown,
 ): Verdict {
   if (journal.closed) return makeVerdict(journal, [], { claims: 0, closing: true });
-  const released = release(journal);
+  release(journal);
   journal.closed = true;
   journal.late = (entry) => judgeLate(journal, entry);
   journal.keeping?.close();
@@ -50,7 +52,7 @@ export function closeJournal(
   const isTold = passed === false && isFailedCheck(reason);
   const open: EndedWaits['open'] = passed === false && !isTold ? ended.open : new Map();
   const waits = { ...ended, open, toJudge: [...ended.toJudge, ...open.keys()] };
-  const found = [...findingsAtClose(journal, waits, passed), ...released, ...putBack];
+  const found = [...findingsAtClose(journal, waits, passed), ...notReleased(journal), ...putBack];
   const told =
     passed === false
       ? [
@@ -175,20 +177,43 @@ function findingsAtClose(
   ];
 }
 
-/** Ends what is followed, while the ledger still records what a source has to say to that. */
-function release(journal: Journal): readonly ReleaseDiagnosis[] {
-  const stuck: ReleaseDiagnosis[] = [];
+/** The streams of a ledger that could not be ended. */
+const notReleased: (journal: Journal) => ReleaseDiagnosis[] = forEachJournal(() => []);
+
+/**
+ * Ends what a ledger follows, and waits one turn if sources clean up asynchronously: what fails until then is a
+ * finding of its close, what fails later a note.
+ */
+export async function endStreams(journal: Journal): Promise<void> {
+  if (release(journal)) await new Promise<void>(nextTurn);
+}
+
+/**
+ * Ends what is followed, while the ledger still records what a source has to say to that.
+ *
+ * @returns whether some of it is still being cleaned up
+ */
+function release(journal: Journal): boolean {
+  let isUnderWay = false;
   for (const stream of [...doublesOn(journal).streams].reverse()) {
     const { release: end, label } = stream;
     stream.release = undefined;
-    try {
-      end?.();
-    } catch (reason) {
+    const note = (reason: unknown): void => {
       const about = { claim: 'not put back', of: undefined, culprits: [], at: undefined };
-      stuck.push({ code: 'notReleased', ...about, stream: label, reason });
+      const found = { code: 'notReleased', ...about, stream: label, reason } as const;
+      if (journal.closed) noteFound(journal, found);
+      else notReleased(journal).push(found);
+    };
+    try {
+      const ending = end?.();
+      if (!(ending instanceof Promise)) continue;
+      isUnderWay = true;
+      ending.catch(note);
+    } catch (reason) {
+      note(reason);
     }
   }
-  return stuck;
+  return isUnderWay;
 }
 
 /** Puts back each slot on its own, whatever another one throws. */

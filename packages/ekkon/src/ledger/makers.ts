@@ -2,7 +2,7 @@ import { makeConstructible } from '../double/constructible.ts';
 import { unusedName } from '../double/doubles.ts';
 import { addFake } from '../double/fake.ts';
 import { recordedFunction } from '../double/recorded.ts';
-import { inspected, show } from '../double/shown.ts';
+import { inspected, shown } from '../double/shown.ts';
 import { addInner, makeStandIn, namesMember } from '../double/stand-in.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Journal } from '../record/journal.ts';
@@ -70,7 +70,7 @@ export function makersOf(journal: Journal): Makers {
       const whenUnplanned = holdTo(journal, label, rules);
       const member = newMember(journal, targetAt(journal, label, []), { whenUnplanned });
       const made = recordedFunction(member, name, `[callable ${label}]`);
-      Object.defineProperties(made, { toString: { value: show }, [inspected]: { value: show } });
+      Object.defineProperties(made, { toString: shown, [inspected]: shown });
       for (const key of names) addInner(made, member, key);
       return made as F;
     },

@@ -16,6 +16,7 @@ import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { judgementsOn, noteAssertions, openJudgements } from '../rule/judgements.ts';
 import { levelsIn, readRules } from '../rule/rules.ts';
+import { beginAt } from '../value/call-stack.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
 import { type HeldReveal, revealOf } from '../value/revealed.ts';
@@ -23,7 +24,7 @@ import { takesOnly } from '../value/takes-only.ts';
 import { asClaim } from '../wait/as-claim.ts';
 import { untilQuiet } from '../wait/until-quiet.ts';
 import { noteStanding } from '../wait/waits.ts';
-import { closeJournal } from './close.ts';
+import { closeJournal, endStreams } from './close.ts';
 import { newName } from './double-options.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { lookAt, shownBy } from './look-at.ts';
@@ -158,7 +159,7 @@ function makeLedger(journal: Journal): Ledger {
       const verdict = closeJournal(journal, undefined);
       if (verdict.holds || judgementsOn(journal).failed) return;
       const error = new ClaimError(verdict);
-      Error.captureStackTrace?.(error, ledger.close);
+      beginAt(error, ledger.close);
       throw error;
     },
     [Symbol.dispose]() {
@@ -175,6 +176,12 @@ export interface BodyEnd {
   readonly assertions?: number | undefined;
   /** What it threw. */
   readonly reason?: unknown;
+}
+
+/** Ends what a ledger follows before it is closed, for those who can wait for that. */
+export async function endFollowing(ledger: Ledger): Promise<void> {
+  const held = tied(ledger);
+  if (held !== undefined) await endStreams(held.journal);
 }
 
 /**

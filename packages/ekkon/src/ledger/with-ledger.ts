@@ -3,6 +3,7 @@ import { shortValue } from '../notation/value.ts';
 import { withoutOwn } from '../record/call-site.ts';
 import { type ClaimError, closingError } from '../report/claim-error.ts';
 import { sinceText } from '../report/since-words.ts';
+import { framesOf } from '../value/call-stack.ts';
 import { refuse } from '../value/refuse.ts';
 import { currentTest, ledgerIn } from './current-test.ts';
 import {
@@ -13,7 +14,7 @@ import {
   withoutLastPass,
 } from './last-pass.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
-import { closeLedger, openLedger } from './open-ledger.ts';
+import { closeLedger, endFollowing, openLedger } from './open-ledger.ts';
 
 /**
  * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. For runners
@@ -83,7 +84,9 @@ export async function holdLedger<T>(
   let result: T;
   try {
     result = await body();
+    await endFollowing(ledger);
   } catch (error) {
+    await endFollowing(ledger);
     const verdict = closeLedger(ledger, false, { reason: error });
     throw verdict.holds && verdict.since === undefined ? error : asOne(error, verdict);
   }
@@ -112,8 +115,7 @@ function toldTogether<E extends Error>(told: E, error: unknown, verdict: Verdict
   const said = error instanceof Error ? error.message : String(error);
   told.message = `${said}\n\n${toldBelow(verdict)}`;
   if (error instanceof Error) {
-    const frames = withoutOwn(error.stack?.slice(error.stack.indexOf('\n    at ')) ?? '');
-    told.stack = `${error.name}: ${told.message}${frames}`;
+    told.stack = `${error.name}: ${told.message}${withoutOwn(framesOf(error))}`;
   }
   return told;
 }

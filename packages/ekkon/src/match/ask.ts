@@ -1,4 +1,5 @@
 import { isFixed, present } from '../value/present.ts';
+import { asking } from '../value/quiet.ts';
 import type { Context } from './matcher.ts';
 
 /**
@@ -6,11 +7,14 @@ import type { Context } from './matcher.ts';
  * record. Throws what that code throws, or if part of the value was too large to record.
  */
 export function askAbout<R>(received: unknown, context: Context, ask: (value: unknown) => R): R {
-  if (typeof received !== 'object' || received === null) return ask(received);
-  const copied = () => ask(present(received, (copy) => context.originalOf(copy), 'refuse'));
+  if (typeof received !== 'object' || received === null) return asking(() => ask(received));
+  const copied = () => {
+    const shown = present(received, (copy) => context.originalOf(copy), 'refuse');
+    return asking(() => ask(shown));
+  };
   if (!isFixed(received)) return copied();
   try {
-    return ask(received);
+    return asking(() => ask(received));
   } catch (error) {
     // It may have wanted to sort a list in place, say.
     if (error instanceof TypeError) return copied();

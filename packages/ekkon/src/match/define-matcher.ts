@@ -45,13 +45,14 @@ export function defineMatcher<T, P extends readonly unknown[]>(
       differences(received, context) {
         const undecided = (why: 'failed' | 'answer', reason: unknown) =>
           [{ path: [], kind: 'opaque', expected: matcher, received, why, reason }] as const;
-        let differences: unknown;
         try {
-          differences = askAbout(received, context, (value) => parts.differences(value as T));
+          const answer: unknown = askAbout(received, context, (value) =>
+            parts.differences(value as T),
+          );
+          return readDifferences(answer) ?? undecided('answer', answer);
         } catch (reason) {
           return undecided('failed', reason);
         }
-        return areDifferences(differences) ? differences : undecided('answer', differences);
       },
     });
     return matcher;
@@ -68,15 +69,15 @@ const kinds: ReadonlySet<unknown> = new Set<Difference['kind']>([
   'opaque',
 ]);
 
-function areDifferences(value: unknown): value is readonly Difference[] {
-  return (
-    Array.isArray(value) &&
-    value.every(
-      (each) =>
-        typeof each === 'object' &&
-        each !== null &&
-        Array.isArray(each.path) &&
-        kinds.has(each.kind),
-    )
-  );
+/** A matcher's answer, read once: nothing of it runs later. `undefined` if it is no list of differences. */
+function readDifferences(answer: unknown): readonly Difference[] | undefined {
+  if (!Array.isArray(answer)) return undefined;
+  const differences = answer.map((each: unknown) => {
+    if (typeof each !== 'object' || each === null) return undefined;
+    const read = { ...each } as Difference;
+    return Array.isArray(read.path) && kinds.has(read.kind)
+      ? { ...read, path: [...read.path] }
+      : undefined;
+  });
+  return differences.includes(undefined) ? undefined : (differences as readonly Difference[]);
 }

@@ -1,6 +1,7 @@
 import { shortValue } from '../notation/value.ts';
 import type { Difference } from '../value/difference.ts';
 import { intrinsics } from '../value/intrinsics.ts';
+import { asking } from '../value/quiet.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
@@ -43,7 +44,7 @@ export function suchThat<T>(
     fit(received) {
       if (!isAskedAtOnce(received)) return undefined;
       try {
-        const answer: unknown = holds(received as Asked<T>);
+        const answer: unknown = asking(() => holds(received as Asked<T>));
         if (answer === true) return 'fits';
         if (answer === false) return 'differs';
         ignoreRejection(answer);
@@ -73,7 +74,11 @@ export function suchThat<T>(
 
 /** Whatever comes of a promise given as an answer, it is too late; that it may reject is no news to anybody. */
 function ignoreRejection(answer: unknown): void {
-  if (answer instanceof Promise) answer.catch(() => undefined);
+  try {
+    if (answer instanceof Promise) answer.catch(() => undefined);
+  } catch {
+    // A proxy that refuses to be asked.
+  }
 }
 
 function describe(predicate: (value: never) => unknown): string {

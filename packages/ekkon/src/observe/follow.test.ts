@@ -12,6 +12,7 @@ import {
   identical,
   inTurn,
   item,
+  type Ledger,
   missing,
   never,
   nothingElse,
@@ -20,6 +21,7 @@ import {
   reach,
   summary,
   times,
+  withLedger,
 } from '../index.ts';
 
 const wet = new Error('the sensor is wet');
@@ -323,4 +325,25 @@ test('an item that did not come is none, whatever its matcher accepts', () => {
   const ledger = openLedger({ rules: 'loose' });
   const rain = ledger.follow<number>(() => () => {}, 'rain');
   expect(() => check(exactItems(rain, [missing as never]))).toThrow(/ 1 {2}items of rain are \[missing\]\n +0 items, expected 1/);
+});
+
+test.each([0, 20])('a source whose clean-up fails after %d ms fails the close, or is noted, and ends no process', async (ms) => {
+  const readings = {
+    [Symbol.asyncIterator]: () => readings,
+    next: () => new Promise<never>(() => {}),
+    async return() {
+      if (ms > 0) await new Promise((later) => setTimeout(later, ms));
+      throw new Error('sensor is stuck');
+    },
+  };
+  let ledger: Ledger | undefined;
+  const body = withLedger({ rules: 'loose' }, async (given) => {
+    ledger = given;
+    given.follow(readings as never, 'rain');
+  });
+  const said = 'the stream rain could not be ended: new Error("sensor is stuck")';
+  if (ms === 0) return await expect(body).rejects.toThrow(said);
+  await body;
+  await new Promise((later) => setTimeout(later, 2 * ms));
+  expect(summary(ledger as Ledger)).toContain(said);
 });

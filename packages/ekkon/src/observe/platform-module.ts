@@ -1,4 +1,5 @@
 import type { Below } from '../value/below.ts';
+import { framesBelow } from '../value/call-stack.ts';
 import { idsLoaded, loadedModule } from '../value/platform/loaded-module.ts';
 import { isHeldObject } from './held-object.ts';
 import type { Seam } from './seam.ts';
@@ -65,7 +66,7 @@ function defaultOf(target: object): unknown {
  * @param below the function whose caller is meant
  */
 export function isPlatformCalling(below: Below): boolean {
-  const frames = framesBelow(below);
+  const frames = framesBelow(below, framesKept);
   const [caller] = frames;
   if (isInternal(caller)) return !handsOn.test(caller?.getFileName() ?? '');
   const entered = frames.find(isInternal);
@@ -90,19 +91,4 @@ function isInternal(frame: Frame): boolean {
 
 function isEvaluating(frame: Frame): boolean {
   return frame?.getFunctionName()?.endsWith('_compile') === true;
-}
-
-/** The frames of those who called a function, the nearest first. */
-function framesBelow(below: Below): readonly NodeJS.CallSite[] {
-  const { stackTraceLimit, prepareStackTrace } = Error;
-  const captured: { readonly stack?: unknown } = {};
-  try {
-    Error.stackTraceLimit = framesKept;
-    Error.prepareStackTrace = (_, frames) => frames;
-    Error.captureStackTrace(captured, below);
-    return captured.stack as readonly NodeJS.CallSite[];
-  } finally {
-    Error.stackTraceLimit = stackTraceLimit;
-    Error.prepareStackTrace = prepareStackTrace as never;
-  }
 }

@@ -5,6 +5,7 @@ import { recordedFunction } from '../double/recorded.ts';
 import type { Way } from '../double/way.ts';
 import { shortValue } from '../notation/value.ts';
 import { plansOf } from '../plan/plan.ts';
+import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import { type Level, type Member, newMember, type RealFunction } from '../record/member.ts';
 import { refuseClosed } from '../record/refuse-closed.ts';
@@ -22,8 +23,8 @@ import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { recordPromisified } from './promisified.ts';
 import { isNamespace, type Seam, seamOf } from './seam.ts';
+import { shareProperties } from './share-properties.ts';
 import { putBackSlot, refuseLocked } from './slot.ts';
-import { shareStatics } from './statics.ts';
 
 /**
  * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one
@@ -214,7 +215,8 @@ function functionInPlace(
   isPlatform: boolean,
 ): RealFunction {
   const named = Object.getOwnPropertyDescriptor(real, 'name')?.value ?? key;
-  const recorded = recordedFunction(member, named, `[member ${member.target.label}]`, {
+  const shown = `[member ${member.target.label}]`;
+  const recorded = recordedFunction(member, named, shown, {
     construct: (args, newTarget, below) =>
       isPlatform && isPlatformCalling(below)
         ? Reflect.construct(real, args, newTarget === below ? real : newTarget)
@@ -224,9 +226,10 @@ function functionInPlace(
   Object.setPrototypeOf(recorded, real);
   Object.defineProperty(recorded, 'length', { value: real.length, configurable: true });
   Object.defineProperty(recorded, 'prototype', { value: real.prototype, writable: false });
-  if (member.shape !== undefined) shareStatics(recorded, real);
   recordPromisified(recorded, { member, plans: plansOf(member) }, real);
-  return recorded;
+  const replacement = shareProperties(recorded, real, member.shape !== undefined);
+  doublesShown(member.journal).set(shown, replacement);
+  return replacement;
 }
 
 /** Puts a replacement in its place, and notes how to put back what was there. */

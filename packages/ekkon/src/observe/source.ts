@@ -65,8 +65,11 @@ export interface Sink {
   fail(reason: unknown, below?: Below): void;
 }
 
-/** Connects a source, and gives what ends that. May throw what the source throws. */
-export type Connect = (sink: Sink) => () => void;
+/** Ends a subscription. May throw, or return a promise of what it still does. */
+export type Release = () => unknown;
+
+/** Connects a source, and returns what ends that. May throw what the source throws. */
+export type Connect = (sink: Sink) => Release;
 
 type Method = (...args: unknown[]) => unknown;
 type Members = { readonly [key in PropertyKey]?: unknown };
@@ -116,7 +119,7 @@ function connectFunction(source: Method): Connect {
   return (sink) => {
     const emit = (value: unknown) => sink.item(value, emit);
     const stop = source(emit);
-    return typeof stop === 'function' ? (stop as () => void) : () => {};
+    return typeof stop === 'function' ? (stop as Release) : () => {};
   };
 }
 
@@ -198,12 +201,10 @@ function observerFor(sink: Sink) {
   return { next, error, complete };
 }
 
-function unsubscriber(subscription: unknown): () => void {
-  if (typeof subscription === 'function') return () => void subscription();
+function unsubscriber(subscription: unknown): Release {
+  if (typeof subscription === 'function') return subscription as Release;
   const held = subscription as { readonly unsubscribe?: unknown } | null | undefined;
-  return () => {
-    if (typeof held?.unsubscribe === 'function') held.unsubscribe();
-  };
+  return () => (typeof held?.unsubscribe === 'function' ? held.unsubscribe() : undefined);
 }
 
 function readStream(source: object, below: Below): Connect {
@@ -234,7 +235,7 @@ interface Pulled {
 const inARow = 1_000;
 
 /** Takes one item after the other, until there is none or it is ended. */
-function pull(sink: Sink, source: Pulled): () => void {
+function pull(sink: Sink, source: Pulled): Release {
   let isOver = false;
 
   async function run(): Promise<void> {
@@ -252,17 +253,17 @@ function pull(sink: Sink, source: Pulled): () => void {
         if (taken % inARow === 0) await new Promise<void>(nextTurn);
       }
     } catch (reason) {
-      // After its subscription has ended nobody listens to it: the platform reports its failure.
+      // After its subscription has ended, who ended it is told.
       if (isOver) throw reason;
       isOver = true;
       sink.fail(reason);
     }
   }
 
-  void run();
+  const running = run();
   return () => {
-    if (isOver) return;
+    if (isOver) return undefined;
     isOver = true;
-    void source.return?.();
+    return Promise.all([running, source.return?.()]);
   };
 }

@@ -1,4 +1,5 @@
 import type { Below } from '../value/below.ts';
+import { keepFrames, stackOf } from '../value/call-stack.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 
 /** A place in source code; line and column count from 1. */
@@ -24,15 +25,17 @@ const framesKept = 4;
  * @param below the function whose caller is meant; its own frame and those above it are left out
  */
 export function captureSite(below: Below): CapturedSite {
-  const limit = Error.stackTraceLimit;
   const captured: CapturedSite = {};
+  const before = keepFrames(framesKept);
   try {
-    Error.stackTraceLimit = framesKept;
     if (Error.captureStackTrace === undefined) return new Error('here');
     Error.captureStackTrace(captured, below);
     return captured;
+  } catch {
+    // The program prepares stacks itself (`Error.prepareStackTrace`), and that threw.
+    return captured;
   } finally {
-    Error.stackTraceLimit = limit;
+    keepFrames(before);
   }
 }
 
@@ -64,9 +67,9 @@ const sitesTold = 2;
  */
 export function readSites(captured: CapturedSite | undefined): readonly Site[] {
   if (captured?.site !== undefined) return [captured.site];
-  const stack = captured?.stack;
-  if (typeof stack !== 'string') return [];
-  const sites = stack.split('\n').flatMap((line) => readFrame(line) ?? []);
+  const sites = stackOf(captured)
+    .split('\n')
+    .flatMap((line) => readFrame(line) ?? []);
   const known = sites.filter(({ file }) => !file.startsWith('node:'));
   const own = known.filter(({ file }) => !ofPackage.test(file));
   return own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1);

@@ -1,4 +1,5 @@
 import { areTheirOwnCopies, type Copies, copyList, copyOf } from '../value/copy.ts';
+import { isAsking } from '../value/quiet.ts';
 import type { HeldReveal } from '../value/revealed.ts';
 import { type CapturedSite, captureSite } from './call-site.ts';
 import type { Clock } from './clock.ts';
@@ -170,6 +171,7 @@ export function begin(
   args: readonly unknown[],
   below: ((...args: never[]) => unknown) | undefined,
 ): HeldEntry {
+  if (isAsking()) refuseAsked(target, kind);
   let captured: CapturedSite | undefined;
   if (journal.sitesLeft > 0 && below !== undefined) {
     journal.sitesLeft--;
@@ -202,6 +204,14 @@ export function begin(
   if (journal.keeping !== undefined) journal.keeping.hear(entry, false);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, false);
   return entry;
+}
+
+/** A matcher that is being asked about the record must not add to it: judging it would never end. */
+function refuseAsked({ label }: Target, kind: EntryKind): never {
+  const used = kind === 'call' ? 'called' : 'used';
+  throw new TypeError(
+    `${label} was ${used} inside a predicate; use it before, and let the predicate look at the result`,
+  );
 }
 
 /** Milliseconds since a journal was opened: a small number, which needs no room of its own. */

@@ -1,6 +1,7 @@
 import type { Verdict } from '../explain/finding.ts';
 import { printPath, shortValue } from '../notation/value.ts';
 import { type CapturedSite, type Site, withoutOwn } from '../record/call-site.ts';
+import { framesOf, stackOf } from '../value/call-stack.ts';
 import { escapeControls, safeText } from '../value/escape.ts';
 import { codesIn } from './first-line.ts';
 import { reportText } from './text.ts';
@@ -34,8 +35,8 @@ export class ClaimError extends Error {
    */
   toJSON(): Readonly<Record<string, string>> {
     const texts = Object.entries(this).filter(([, value]) => typeof value === 'string');
-    const { name, message, stack = '' } = this;
-    return { ...Object.fromEntries(texts), name, message, stack };
+    const { name, message } = this;
+    return { ...Object.fromEntries(texts), name, message, stack: stackOf(this) };
   }
 
   /** The verdict of an error for Ekkon itself: nobody has read it. */
@@ -56,10 +57,9 @@ Object.defineProperty(ClaimError.prototype, 'name', {
 });
 
 /** The error for a verdict, its stack that of the line that waits. */
-export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimError {
+export function errorAt(captured: CapturedSite, verdict: Verdict): ClaimError {
   const error = new ClaimError(verdict);
-  const frames = stack.indexOf('\n    at ');
-  error.stack = `${error.name}: ${error.message}${frames < 0 ? '' : stack.slice(frames)}`;
+  error.stack = `${error.name}: ${error.message}${framesOf(captured)}`;
   beginAtClaim(error);
   return error;
 }
@@ -67,11 +67,11 @@ export function errorAt({ stack = '' }: CapturedSite, verdict: Verdict): ClaimEr
 /** Lets an error's stack begin at the line on which the claim stands that is told first: a runner shows that line. */
 export function beginAtClaim(error: ClaimError): void {
   const at = ClaimError.verdictOf(error).findings[0]?.claimedAt;
-  const { stack = '' } = error;
-  const frames = stack.indexOf('\n    at ');
-  if (frames < 0) return;
+  const frames = framesOf(error);
+  // Engines that write frames in another way keep their own stack.
+  if (frames === '' && stackOf(error).includes('@')) return;
   const begin = at === undefined ? '' : `\n${frameAt(at)}`;
-  error.stack = `${stack.slice(0, frames)}${begin}${withoutOwn(stack.slice(frames))}`;
+  error.stack = `${error.name}: ${error.message}${begin}${withoutOwn(frames)}`;
 }
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */

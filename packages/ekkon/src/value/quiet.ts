@@ -15,3 +15,21 @@ export function quietly<R>(read: () => R): R {
     readings--;
   }
 }
+
+/** How many matchers of the user's own are being asked about a value, one inside another. */
+let questions = 0;
+
+/** Whether somebody's predicate, matcher or schema is running: what it calls is no call of the program. */
+export function isAsking(): boolean {
+  return questions > 0;
+}
+
+/** Runs somebody's predicate, matcher or schema. */
+export function asking<R>(ask: () => R): R {
+  questions++;
+  try {
+    return ask();
+  } finally {
+    questions--;
+  }
+}

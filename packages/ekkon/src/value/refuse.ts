@@ -1,4 +1,5 @@
 import type { Below } from './below.ts';
+import { beginAt } from './call-stack.ts';
 import { safeText } from './escape.ts';
 
 /**
@@ -8,6 +9,6 @@ import { safeText } from './escape.ts';
  */
 export function refuse(message: string, below: Below): never {
   const error = new TypeError(safeText(message));
-  Error.captureStackTrace?.(error, below);
+  beginAt(error, below);
   throw error;
 }

@@ -5,7 +5,7 @@ import { saveIfAsked } from '../file/save-if-asked.ts';
 import { tellCurrentTest } from '../ledger/current-test.ts';
 import { keepPass, lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
-import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
+import { closeLedger, endFollowing, openLedger } from '../ledger/open-ledger.ts';
 import { closingError } from '../report/claim-error.ts';
 import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
@@ -52,6 +52,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
     onTestFinished(async () => {
       const state = task.result?.state;
       const [reason] = task.result?.errors ?? [];
+      await endFollowing(ledger);
       const verdict = closeLedger(ledger, state !== 'fail' && state !== 'skip', {
         assertions: countAssertions(task),
         reason,

@@ -7,6 +7,7 @@ import { makeVerdict } from '../report/verdict.ts';
 import { evidenceOn, judgeAndNote, noteHolding } from '../rule/at-check.ts';
 import { noteFailedCheck } from '../rule/judgements.ts';
 import { noteCheckOver } from '../rule/last-pass-on.ts';
+import { beginAt } from '../value/call-stack.ts';
 import { refuse } from '../value/refuse.ts';
 import { asClaim } from './as-claim.ts';
 
@@ -52,7 +53,7 @@ export function check(...given: unknown[]): void {
   const verdict = makeVerdict(journal, found, told, causes);
   noteCheckOver(journal);
   const error = new ClaimError(verdict);
-  Error.captureStackTrace?.(error, check);
+  beginAt(error, check);
   beginAtClaim(error);
   ClaimError.onRead(error, noteFailedCheck(journal, { claims, verdict, captured }));
   throw error;

@@ -1,3 +1,4 @@
+import { keepFrames } from '../call-stack.ts';
 import { className } from '../class-name.ts';
 import { compareProperties } from '../compare-properties.ts';
 import { addAll } from '../copy-properties.ts';
@@ -47,9 +48,8 @@ const standard: Readonly<Record<string, object>> = {
 
 /** An error with nothing said yet; its stack is the original's, read when somebody asks for it. */
 function emptyError(original: object): Error {
-  const limit = Error.stackTraceLimit;
+  const before = keepFrames(0);
   try {
-    Error.stackTraceLimit = 0;
     const copy = new Error();
     Object.defineProperty(copy, 'stack', {
       get: () => Reflect.get(original, 'stack'),
@@ -57,7 +57,7 @@ function emptyError(original: object): Error {
     });
     return copy;
   } finally {
-    Error.stackTraceLimit = limit;
+    keepFrames(before);
   }
 }
 
