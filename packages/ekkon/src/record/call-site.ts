@@ -70,7 +70,7 @@ export function readSites(captured: CapturedSite | undefined): readonly Site[] {
   const sites = stackOf(captured)
     .split('\n')
     .flatMap((line) => readFrame(line) ?? []);
-  const known = sites.filter(({ file }) => !file.startsWith('node:'));
+  const known = sites.filter(({ file }) => !file.startsWith('node:') && !isOwn.test(file));
   const own = known.filter(({ file }) => !ofPackage.test(file));
   return own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1);
 }

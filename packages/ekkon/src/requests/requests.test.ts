@@ -452,6 +452,67 @@ describe('a stand-in server', () => {
   }, 60_000);
 });
 
+test('parts of a body stop when nobody reads them any more: the client of a server, or of fetch, has gone', async () => {
+  for (const way of ['server', 'fetch'] as const) {
+    const fake = open();
+    const server = await standInServer(ledger, 'archive');
+    let stopped = () => {};
+    const isStopped = new Promise<void>((resolve) => {
+      stopped = resolve;
+    });
+    async function* parts() {
+      try {
+        for (;;) {
+          yield 'x'.repeat(1_000);
+          await new Promise((later) => setTimeout(later, 1));
+        }
+      } finally {
+        stopped();
+      }
+    }
+    const leaving = new AbortController();
+    const { signal } = leaving;
+    const url = `${server.url}/frames`;
+    plan(way === 'server' ? request(server, 'GET', '/frames') : request(fake, 'GET', url), responds({ parts }));
+    const answer = await (way === 'server' ? fetch : fake)(url, { signal });
+    const reader = answer.body?.getReader();
+    await reader?.read();
+    leaving.abort();
+    await isStopped;
+    await expect(reader?.read()).rejects.toThrow();
+    ledger.close();
+  }
+});
+
+test('a slow reader of a large body brings no warning', async () => {
+  open();
+  const warnings: Error[] = [];
+  const hear = (warning: Error) => warnings.push(warning);
+  process.on('warning', hear);
+  const server = await standInServer(ledger, 'archive');
+  const parts = () => Array.from({ length: 200 }, () => 'x'.repeat(100_000));
+  plan(request(server, 'GET', '/frames'), responds({ parts }));
+  const size = await new Promise<number>((resolve) => {
+    get(`${server.url}/frames`, async (answer) => {
+      let read = 0;
+      for await (const part of answer) {
+        read += (part as Buffer).length;
+        await new Promise(setImmediate);
+      }
+      resolve(read);
+    });
+  });
+  process.off('warning', hear);
+  expect([size, warnings]).toEqual([20_000_000, []]);
+});
+
+test('a server whose ledger is closed before it listens does not stay open, and says so', async () => {
+  open();
+  const opening = standInServer(ledger, 'archive');
+  ledger.close();
+  await expect(opening).rejects.toThrow('ledger "unnamed" was closed before the server "archive" was open');
+});
+
 test('what is really requested is a source to follow', async () => {
   ledger = openLedger({ rules: 'loose' });
   const server = await standInServer(ledger, 'archive');

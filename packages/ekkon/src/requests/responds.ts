@@ -152,17 +152,23 @@ function streamOf(
   const encoder = new TextEncoder();
   const iterator =
     Symbol.asyncIterator in parts ? parts[Symbol.asyncIterator]() : parts[Symbol.iterator]();
+  /** Lets the parts clean up; nobody reads any more what they may have to say to that. */
+  const stop = async () => {
+    await iterator.return?.();
+  };
   return new MadeStream<Uint8Array>({
     start(controller) {
-      signal?.addEventListener('abort', () => controller.error(signal.reason), { once: true });
+      const abort = () => {
+        controller.error(signal?.reason);
+        void stop();
+      };
+      signal?.addEventListener('abort', abort, { once: true });
     },
     async pull(controller) {
       const { done, value } = await iterator.next();
       if (done === true) controller.close();
       else controller.enqueue(typeof value === 'string' ? encoder.encode(value) : value);
     },
-    async cancel() {
-      await iterator.return?.();
-    },
+    cancel: stop,
   });
 }

@@ -1,11 +1,15 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { ReadableStream as WebStream } from 'node:stream/web';
 import { brotliDecompressSync, unzipSync } from 'node:zlib';
 import { doublesOn } from '../double/doubles.ts';
 import type { DoubleOptions, Ledger } from '../ledger/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
+import { inQuotes } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { noteServer } from './request.ts';
@@ -63,6 +67,13 @@ export async function standInServer(
     server.closeAllConnections();
     return true;
   };
+  if (journal.closed) {
+    close();
+    refuse(
+      `standInServer(): ledger ${inQuotes(journal.name)} was closed before the server ${inQuotes(name)} was open. Await standInServer(…) in the test.`,
+      standInServer,
+    );
+  }
   doublesOn(journal).slots.push({ member: name, restore: close });
   const made = {
     url,
@@ -185,17 +196,7 @@ function unplanned(why: string): Response {
 async function send(outgoing: ServerResponse, response: Response): Promise<void> {
   // As a list, since cookies are set by a header each.
   outgoing.writeHead(response.status, [...response.headers].flat());
-  if (response.body !== null) {
-    for await (const part of response.body as unknown as AsyncIterable<Uint8Array>)
-      if (!outgoing.write(part)) await drained(outgoing);
-  }
-  outgoing.end();
-}
-
-/** Until more can be written, or the client has gone. */
-function drained(outgoing: ServerResponse): Promise<void> {
-  return new Promise((resolve, reject) => {
-    outgoing.once('drain', resolve);
-    outgoing.once('close', () => reject(new Error('the client has gone')));
-  });
+  if (response.body === null) outgoing.end();
+  // If the client goes, what makes the body is told to stop.
+  else await pipeline(Readable.fromWeb(response.body as WebStream), outgoing);
 }
