@@ -31,7 +31,9 @@ export function entryTable(entries: readonly LoadedEntry[]): string {
     drawHorizontalLine: () => false,
     columnDefault: { paddingLeft: 0, paddingRight: 2 },
   })
-    .replace(/ +$/gm, '')
+    .split('\n')
+    .map((line) => line.trimEnd())
+    .join('\n')
     .trimEnd();
 }
 

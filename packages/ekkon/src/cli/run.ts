@@ -58,7 +58,7 @@ const oneLine: OutputConfiguration = {
         '$1 $2: it must be one of ',
       )
       .replace(/^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. /, '$1 $2: ')
-      .replace(/\s*\(Did you mean ([^?)]*)\?\)/, '; did you mean $1?');
+      .replace(/\s\(Did you mean ([^(?)]*)\?\)/, '; did you mean $1?');
     write(safeText(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`));
   },
 };

@@ -2,6 +2,7 @@ import type { CapturedSite } from '../record/call-site.ts';
 import { type DoubleKind, doublesNamed } from '../record/double-names.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
+import type { Otherwise } from '../record/member.ts';
 
 /** The doubles of a ledger: their names, what was replaced in real objects, and what is followed. */
 interface Doubles {
@@ -53,7 +54,15 @@ export function unusedName(journal: Journal, name: string, kind: DoubleKind): st
   return unused;
 }
 
-/** Whether calls of a function end later. */
-export function isAsync(value: unknown): boolean {
-  return Object.prototype.toString.call(value) === '[object AsyncFunction]';
+/** What a function that stands in for a real one answers by itself: as the real one's callers expect, and nothing in it. */
+export function otherwiseFor(real: unknown): Otherwise {
+  return (
+    (
+      {
+        '[object AsyncFunction]': 'promise',
+        '[object GeneratorFunction]': 'items',
+        '[object AsyncGeneratorFunction]': 'asyncItems',
+      } as const
+    )[Object.prototype.toString.call(real)] ?? 'nothing'
+  );
 }

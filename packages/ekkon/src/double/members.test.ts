@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { call, check, gives, never, once, openLedger, plan, reads, times, writes } from '../index.ts';
+import { call, check, computes, gives, never, once, openLedger, plan, reads, times, writes } from '../index.ts';
 
 describe('members that are not there as values', () => {
   test('a global that is not there yet is there until the ledger is closed', () => {
@@ -116,4 +116,33 @@ test('a stand-in is disposed of by using, and by await using if it is said to be
   const labels = ledger.entries().map(({ label }) => label.replace(/\[\w+\./, '['));
   expect(labels).toEqual(['shutter.open', 'shutter[dispose]', 'slow.open', 'slow[asyncDispose]']);
   expect(Symbol.asyncDispose in shutter).toBe(false);
+});
+
+test('a generator of a class answers with an iteration that has no items, until it is planned', async () => {
+  class Archive {
+    *names() {
+      yield 'frame-1';
+    }
+    async *frames() {
+      yield 7;
+    }
+  }
+  const ledger = openLedger({ rules: 'loose' });
+  const real = new Archive();
+  ledger.takeOver(real, 'frames');
+  const archive = ledger.standIn('archive', Archive);
+  const read = async () => {
+    const found: unknown[] = [...archive.names()];
+    for (const frames of [archive.frames(), real.frames()]) for await (const frame of frames) found.push(frame);
+    return found;
+  };
+  expect(await read()).toEqual([]);
+  plan(
+    call(archive.frames),
+    computes(async function* () {
+      yield 8;
+    }),
+  );
+  expect(await read()).toEqual([8]);
+  check(times(2, call(archive.names)), times(2, call(archive.frames)), times(2, call(real.frames)));
 });

@@ -188,9 +188,21 @@ export function respond(
   if (member.otherwise === 'unknown' || member.whenUnplanned === 'fail')
     throw unplannedCall(member, entry);
   if (plans.some(isOfRequests)) return settle(member, entry, 'rejected', noAnswer(member, entry));
-  if (member.otherwise !== 'promise') return undefined;
-  return settle(member, entry, 'fulfilled', undefined);
+  switch (member.otherwise) {
+    case 'promise':
+      return settle(member, entry, 'fulfilled', undefined);
+    case 'items':
+      return noItems();
+    case 'asyncItems':
+      return noItemsLater();
+    default:
+      return undefined;
+  }
 }
+
+function* noItems(): Generator<never> {}
+
+async function* noItemsLater(): AsyncGenerator<never> {}
 
 /** Whether a plan answers requests: whoever sends one expects a response, and an undefined one says nothing. */
 function isOfRequests({ pattern }: HeldPlan): boolean {

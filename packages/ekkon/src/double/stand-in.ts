@@ -15,7 +15,7 @@ import type { Below } from '../value/below.ts';
 import { declaresData } from '../value/declared-fields.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { chainOf } from '../value/prototype-chain.ts';
-import { isAsync } from './doubles.ts';
+import { otherwiseFor } from './doubles.ts';
 import { propertyInPlace } from './property.ts';
 import { type RecordedFunction, recordedFunction } from './recorded.ts';
 import { inspected, show, shownBase } from './shown.ts';
@@ -147,7 +147,7 @@ function onChain(
 function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescriptor): unknown {
   if (typeof value !== 'function') return undefined;
   const { whenUnplanned, shape } = double;
-  const otherwise = isAsync(value) ? 'promise' : 'nothing';
+  const otherwise = otherwiseFor(value);
   const member = memberOf(double, [key], { otherwise, whenUnplanned, real: value, shape });
   const recorded = standingFor(member, key);
   Object.defineProperty(recorded, 'length', { value: value.length, configurable: true });

@@ -1,7 +1,7 @@
 import assert from 'node:assert';
 import { isDeepStrictEqual } from 'node:util';
 import { afterEach, describe, expect, test } from 'vitest';
-import { call, check, defineMatcher, gives, type Matcher, never, once, openLedger, plan, suchThat } from '../index.ts';
+import { call, check, defineMatcher, gives, never, once, openLedger, plan, suchThat } from '../index.ts';
 
 interface Store {
   read(frame: number): number;

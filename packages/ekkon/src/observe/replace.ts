@@ -1,5 +1,5 @@
 import { construct, isClass, isWrittenAsClass } from '../double/constructible.ts';
-import { doublesOn, isAsync, unusedName } from '../double/doubles.ts';
+import { doublesOn, otherwiseFor, unusedName } from '../double/doubles.ts';
 import { propertyInPlace } from '../double/property.ts';
 import { recordedFunction } from '../double/recorded.ts';
 import type { Way } from '../double/way.ts';
@@ -199,7 +199,7 @@ function memberFor(
 ): Member {
   const shape = isClass(real) ? real : undefined;
   if (way === 'observe') return newMember(journal, target, { otherwise: 'real', real, shape });
-  const otherwise = shape !== undefined ? 'instance' : isAsync(real) ? 'promise' : 'nothing';
+  const otherwise = shape === undefined ? otherwiseFor(real) : 'instance';
   return newMember(journal, target, { otherwise, real, shape, whenUnplanned });
 }
 

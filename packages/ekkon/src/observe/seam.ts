@@ -1,3 +1,4 @@
+import { withoutQuery } from '../value/without-query.ts';
 import { platformModule } from './platform-module.ts';
 
 /** A place in which an export of a module stands, for everybody who imports it. */
@@ -127,7 +128,7 @@ function accessorSeam(namespace: object, key: PropertyKey, real: unknown): Seam 
 
 /** What a module is called: its file's name, its folder's if that says nothing, a package's own. */
 function moduleName(id: string): string {
-  const parts = id.replace(/[?#].*$/, '').split('/');
+  const parts = withoutQuery(id).split('/');
   const file = parts.at(-1) ?? id;
   if (!/\.[cm]?[jt]sx?$/.test(file)) return id;
   const name = file.replace(/\.[^.]+$/, '');

@@ -1,6 +1,7 @@
 import type { Below } from '../value/below.ts';
 import { keepFrames, stackOf } from '../value/call-stack.ts';
 import { intrinsics } from '../value/intrinsics.ts';
+import { withoutQuery } from '../value/without-query.ts';
 
 /** A place in source code; line and column count from 1. */
 export interface Site {
@@ -99,11 +100,13 @@ function fileIn(text: string, isInParentheses: boolean): string {
 /** A file's path without its scheme, and without what a bundler's server adds to it. */
 function cleanFile(file: string): string {
   if (/^[a-z][a-z+.-]+:/.test(file)) {
-    const path = decoded(file.replace(/[?#].*$/, ''));
+    const path = decoded(withoutQuery(file));
     return path.replace(/^file:\/\/(?:localhost)?(?:\/(?=[A-Za-z]:))?/, '');
   }
   // In a plain path these are signs like others, but for what a server adds behind the ending.
-  return file.replace(/(\.[cm]?[jt]sx?)\?[^/\\]*$/, '$1');
+  const name = Math.max(file.lastIndexOf('/'), file.lastIndexOf('\\')) + 1;
+  const asked = /\.[cm]?[jt]sx?(?=\?)/.exec(file.slice(name));
+  return asked === null ? file : file.slice(0, name + asked.index + asked[0].length);
 }
 
 function decoded(url: string): string {

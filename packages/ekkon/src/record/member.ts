@@ -32,6 +32,9 @@ export type Otherwise =
   | 'nothing'
   /** A promise that fulfils with `undefined`: an asynchronous member. */
   | 'promise'
+  /** An iteration that has no items: a generator. */
+  | 'items'
+  | 'asyncItems'
   /** The real one. */
   | 'real'
   /** An error: the double's class has no such member. */

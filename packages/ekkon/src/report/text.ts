@@ -183,5 +183,5 @@ export function aroundOf(finding: Finding, paint: Paint, isPlaceTold = true): re
 
 /** A whole number as English writes it: `12,000`. */
 function inThousands(number: number): string {
-  return String(number).replace(/\B(?=(\d{3})+$)/g, ',');
+  return number.toLocaleString('en-US');
 }

@@ -1,16 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { initSync, parse } from 'cjs-module-lexer';
+import { readModule } from './prepare.ts';
 
 initSync();
 
 /** Whether a package's file is CommonJS: the one kind whose exports are no bindings. */
 export function isCommonJs(file: string): boolean {
   if (!/\.c?js$/.test(file)) return false;
-  return (
-    file.endsWith('.cjs') ||
-    !/^\s*(?:import|export)\b|[;}]export\s*[{*d]/m.test(readFileSync(file, 'utf8'))
-  );
+  if (file.endsWith('.cjs')) return true;
+  const [, , , isModule] = readModule(readFileSync(file, 'utf8')) ?? [];
+  return isModule !== true;
 }
 
 /**

@@ -1,5 +1,6 @@
-import { type Program, parse as parseTree } from 'acorn';
+import { type Program, parse as parseTree, tokenizer, tokTypes } from 'acorn';
 import { type ExportSpecifier, type ImportSpecifier, ImportType } from 'es-module-lexer';
+import { afterGap, afterWord } from './scan.ts';
 
 /** What a module exports from its own variables, and where a constant has to become a variable for that. */
 export interface LocalExports {
@@ -24,10 +25,9 @@ export function localExports(
   const constants = new Set<number>();
   const unclear = new Set<string>();
   for (const { ln = '', ss } of own) {
-    const isInPlace = !/^export\s*\{/.test(code.slice(ss, ss + 40));
-    const found = isInPlace ? inPlace(code, ss) : byLine(code, ln);
-    if (found === undefined) unclear.add(ln);
-    else if (found >= 0) constants.add(found);
+    const at = afterGap(code, ss + 'export'.length);
+    if (code[at] === '{') unclear.add(ln);
+    else if (afterWord(code, at, 'const') !== undefined) constants.add(at);
   }
   const rest = unclear.size === 0 ? nothingMore : byTree(code, unclear);
   for (const at of rest.constants) constants.add(at);
@@ -44,35 +44,8 @@ const nothingMore: { constants: readonly number[]; unknown: ReadonlySet<string> 
   unknown: new Set(),
 };
 
-/** `export const …`: where `const` stands; -1 if what is declared there can be assigned. */
-function inPlace(code: string, start: number): number | undefined {
-  const found = /^export(?:\s|\/\*[\s\S]*?\*\/)*(const\b|default\b|[a-z]+\b)/.exec(
-    code.slice(start, start + 200),
-  );
-  if (found === null) return undefined;
-  return found[1] === 'const' ? start + found[0].length - 'const'.length : -1;
-}
-
-/**
- * Where `const` stands before a name that is declared at the beginning of a line, and nowhere else by a word of
- * its own; -1 if it is declared so that it can be assigned; `undefined` if it takes a tree to tell.
- */
-function byLine(code: string, name: string): number | undefined {
-  const escaped = name.replaceAll('$', '\\$');
-  const declared = new RegExp(
-    `(?<![\\w$.])(?:async\\s+)?(const|let|var|class|function\\s*\\*?)\\s*(?<=[\\s*])${escaped}(?![\\w$])`,
-    'g',
-  );
-  const all = [...code.matchAll(declared)];
-  const [found] = all;
-  if (found === undefined || all.length > 1) return undefined;
-  const isOutermost = found.index === 0 || code[found.index - 1] === '\n';
-  if (!isOutermost) return undefined;
-  return found[1] === 'const' ? found.index : -1;
-}
-
-/** The same from the syntax tree, which is some twenty times slower. */
-export function byTree(
+/** What a list of exports names, from the syntax tree: only that tells where a variable is declared. */
+function byTree(
   code: string,
   names: ReadonlySet<string>,
 ): { readonly constants: readonly number[]; readonly unknown: ReadonlySet<string> } {
@@ -130,15 +103,19 @@ function boundNames(pattern: unknown): readonly string[] {
   }
 }
 
-/** The names that a module's imports bind. */
+/** The names that a module's imports bind: those before a comma, a closing brace or `from`. */
 function importedNames(code: string, imports: readonly ImportSpecifier[]): ReadonlySet<string> {
   const names = new Set<string>();
   for (const { t, ss, s } of imports) {
     if (t === ImportType.Dynamic || t === ImportType.ImportMeta) continue;
-    const clause = code.slice(ss, s).replace(/\/\*[\s\S]*?\*\/|\/\/[^\n]*/g, ' ');
-    if (!clause.startsWith('import')) continue;
-    for (const [, name = ''] of clause.matchAll(/([\w$\u0080-\uffff]+)\s*(?=[,}]|from\b)/g))
-      names.add(name);
+    let before: string | undefined;
+    // Without the quotation mark of what is imported.
+    const clause = code.slice(ss, s - 1);
+    for (const { type, start, end } of tokenizer(clause, { ecmaVersion: 'latest' })) {
+      const word = clause.slice(start, end);
+      if (before !== undefined && [',', '}', 'from'].includes(word)) names.add(before);
+      before = type === tokTypes.name ? word : undefined;
+    }
   }
   return names;
 }

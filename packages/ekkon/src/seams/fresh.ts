@@ -1,5 +1,12 @@
-import { parse as parseTree } from 'acorn';
-import { type ImportSpecifier, ImportType } from 'es-module-lexer';
+import {
+  type AnyNode,
+  type CallExpression,
+  type Literal,
+  type MemberExpression,
+  parse as parseTree,
+  tokenizer,
+} from 'acorn';
+import { ImportType } from 'es-module-lexer';
 import { blank, type Edit, edited } from './edits.ts';
 import { factoryName, freshQuery } from './import-fresh.ts';
 import { defaultEdits, defaultName, readModule } from './prepare.ts';
@@ -18,12 +25,11 @@ export function prepareCalls(code: string): string | undefined {
   const names = imports
     .filter(({ n, t }) => n === 'ekkon/seams' && t === ImportType.Static)
     .flatMap(({ ss, s }) => localNames(code.slice(ss, s)));
-  const edits = imports
-    .filter((each) => each.t === ImportType.Dynamic && isLoaded(code, each, names))
-    .map(({ n = '', e }): Edit => {
-      const text = `${n.includes('?') ? '&' : '?'}${freshQuery}`;
-      return { from: e - 1, to: e - 1, text };
-    });
+  if (names.length === 0) return undefined;
+  const edits = loadedIn(code, names).map(({ value, end }): Edit => {
+    const text = `${value.includes('?') ? '&' : '?'}${freshQuery}`;
+    return { from: end - 1, to: end - 1, text };
+  });
   return edits.length === 0 ? undefined : edited(code, edits);
 }
 
@@ -33,13 +39,45 @@ function localNames(clause: string): readonly string[] {
   );
 }
 
-/** Whether an import with a literal stands as the whole of what `importFresh` is given. */
-function isLoaded(code: string, { n, ss }: ImportSpecifier, names: readonly string[]): boolean {
-  const before = code.slice(Math.max(0, ss - 200), ss);
-  const call =
-    /([\w$]+)\s*\(\s*(?:async\s*)?(?:\(\s*\)\s*=>|function\s*\(\s*\))\s*(?:\{\s*return\s+)?(?:await\s+)?\(?\s*$/;
-  const called = call.exec(before)?.[1];
-  return n !== undefined && called !== undefined && names.includes(called);
+/** The literals that are imported by functions which one of some names is called with, and do nothing else. */
+function loadedIn(code: string, names: readonly string[]): readonly TextLiteral[] {
+  const found: TextLiteral[] = [];
+  const visit = (node: unknown): void => {
+    if (typeof node !== 'object' || node === null) return;
+    for (const part of Object.values(node)) visit(part);
+    if (!('type' in node) || node.type !== 'CallExpression') return;
+    const { callee, arguments: given } = node as CallExpression;
+    if (callee.type !== 'Identifier' || !names.includes(callee.name)) return;
+    const loaded = returnedBy(given[0]);
+    if (loaded?.type === 'ImportExpression' && isText(loaded.source)) found.push(loaded.source);
+  };
+  try {
+    visit(parseTree(code, { ecmaVersion: 'latest', sourceType: 'module', allowHashBang: true }));
+  } catch {
+    // Syntax newer than the parser: `importFresh` says that it was not prepared.
+  }
+  return found;
+}
+
+type TextLiteral = Literal & { value: string };
+
+function isText(node: AnyNode): node is TextLiteral {
+  return node.type === 'Literal' && typeof node.value === 'string';
+}
+
+/** What a function returns that does nothing else. */
+function returnedBy(made: AnyNode | undefined): AnyNode | undefined {
+  if (made?.type !== 'ArrowFunctionExpression' && made?.type !== 'FunctionExpression')
+    return undefined;
+  const { body } = made;
+  const isBlock = body.type === 'BlockStatement';
+  if (isBlock && body.body.length !== 1) return undefined;
+  const only: AnyNode | undefined = isBlock ? body.body[0] : body;
+  const returned = only?.type === 'ReturnStatement' ? only.argument : only;
+  const given = returned?.type === 'AwaitExpression' ? returned.argument : (returned ?? undefined);
+  // Loaders that compile modules put `.then(…)` behind an import.
+  const isChained = given?.type === 'CallExpression' && given.callee.type === 'MemberExpression';
+  return isChained ? (given.callee as MemberExpression).object : given;
 }
 
 /**
@@ -149,5 +187,6 @@ function exportedName(name: {
 
 /** An import in one line, without comments: the lines below it must not move. */
 function oneLine(text: string): string {
-  return `${text.replace(/\/\*[\s\S]*?\*\/|\/\/[^\n]*/g, ' ').replace(/\s+/g, ' ')};`;
+  const tokens = [...tokenizer(text, { ecmaVersion: 'latest', sourceType: 'module' })];
+  return `${tokens.map(({ start, end }) => text.slice(start, end)).join(' ')};`;
 }

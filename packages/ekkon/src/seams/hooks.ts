@@ -1,6 +1,7 @@
 import * as platform from 'node:module';
 import { relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { withoutQuery } from '../value/without-query.ts';
 import { isCommonJs, namesOfCommonJs } from './common-js.ts';
 import { makeFactory, prepareCalls } from './fresh.ts';
 import { freshQuery } from './import-fresh.ts';
@@ -88,7 +89,7 @@ export function loading(url: string, held: HeldSeamOptions): Asked<Loaded> {
 
 function prepared(url: string, loaded: Loaded, isFresh: boolean, held: HeldSeamOptions): Loaded {
   if (!url.startsWith('file:')) return loaded;
-  const file = fileURLToPath(url.replace(/[?#].*$/, ''));
+  const file = fileURLToPath(withoutQuery(url));
   if (packageOf(file) !== undefined && !held.isFileOf(pathOf(file)) && !isFresh) return loaded;
   const code = codeOf(loaded);
   if (code === undefined) return loaded;

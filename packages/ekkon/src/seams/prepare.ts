@@ -2,6 +2,7 @@ import { type ExportSpecifier, initSync, parse } from 'es-module-lexer';
 import { registryName } from '../observe/seam.ts';
 import { blank, type Edit, edited } from './edits.ts';
 import { localExports } from './exports.ts';
+import { afterGap, afterWord } from './scan.ts';
 
 initSync();
 
@@ -60,15 +61,6 @@ export function registration(names: readonly (readonly [string, string])[], id: 
   return `;/* istanbul ignore next */(globalThis["${registryName}"] ??= { __proto__: null })[${JSON.stringify(id)}] = [${slots.join(', ')}];/* v8 ignore stop */\n`;
 }
 
-/** Blanks and comments. */
-const gap = '(?:\\s|/\\*[\\s\\S]*?\\*/|//[^\\n]*\\n)*';
-
-const defaultWords = new RegExp(`^export${gap}default$`);
-
-const unnamedDeclaration = new RegExp(
-  `^${gap}(?:(?:async${gap})?function${gap}\\*?(?=${gap}\\()|class\\b(?=${gap}(?:\\{|extends\\b)))`,
-);
-
 /**
  * What makes a default export without a name a variable. Functions and classes stay declarations, so that they
  * are hoisted, and end where they end.
@@ -77,12 +69,29 @@ export function defaultEdits(code: string, exports: readonly ExportSpecifier[]):
   const found = exports.find(({ n, ln, s, ss }) => n === 'default' && ln === undefined && s > ss);
   if (found === undefined) return [];
   const { ss, e } = found;
-  if (!defaultWords.test(code.slice(ss, e))) return [];
-  const declared = unnamedDeclaration.exec(code.slice(e));
-  if (declared === null) return [{ from: ss, to: e, text: `let ${defaultName} =` }];
-  const at = e + declared[0].length;
+  const word = afterGap(code, ss + 'export'.length);
+  if (afterWord(code, word, 'default') !== e) return [];
+  const at = unnamedDeclaration(code, afterGap(code, e));
+  if (at === undefined) return [{ from: ss, to: e, text: `let ${defaultName} =` }];
   return [
     { from: ss, to: e, text: blank(code.slice(ss, e)) },
     { from: at, to: at, text: ` ${defaultName}` },
   ];
+}
+
+/** Where a function or a class without a name, declared at a place, would have its name; `undefined` if none is. */
+function unnamedDeclaration(code: string, at: number): number | undefined {
+  const ofClass = afterWord(code, at, 'class');
+  if (ofClass !== undefined) {
+    const next = afterGap(code, ofClass);
+    const isUnnamed = code[next] === '{' || afterWord(code, next, 'extends') !== undefined;
+    return isUnnamed ? ofClass : undefined;
+  }
+  const ofAsync = afterWord(code, at, 'async');
+  const start = ofAsync === undefined ? at : afterGap(code, ofAsync);
+  const ofFunction = afterWord(code, start, 'function');
+  if (ofFunction === undefined) return undefined;
+  const next = afterGap(code, ofFunction);
+  const name = code[next] === '*' ? next + 1 : ofFunction;
+  return code[afterGap(code, name)] === '(' ? name : undefined;
 }

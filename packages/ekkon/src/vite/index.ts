@@ -14,6 +14,7 @@ import {
 } from '../seams/options.ts';
 import { prepareModule, readModule } from '../seams/prepare.ts';
 import { absentModule, wrapModule } from '../seams/wrap.ts';
+import { withoutQuery } from '../value/without-query.ts';
 
 export type { SeamOptions } from '../seams/options.ts';
 
@@ -91,12 +92,12 @@ export function seams(options?: SeamOptions): { readonly name: string } {
         const file = found === null ? real : originalOf(found.id, this.environment);
         return wrapModule(real, namesOfCommonJs(file), real);
       }
-      if (withoutFresh(id) !== id) return readFileSync(fileOf(id), 'utf8');
+      if (withoutFresh(id) !== id) return readFileSync(withoutQuery(id), 'utf8');
       return undefined;
     },
     transform(code, id) {
       if (!isActive() || id.startsWith('\0') || !isScript(id)) return undefined;
-      const path = pathFrom(config?.root, fileOf(id));
+      const path = pathFrom(config?.root, withoutQuery(id));
       const called = ledPast(prepareCalls(code) ?? code, inNode() ? held : undefined);
       if (withoutFresh(id) !== id) return { code: makeFactory(called), map: null };
       const isPrepared = !isPackage(id) || held.isFileOf(path);
@@ -113,7 +114,7 @@ function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
   const inPackages = {
     name: `ekkon-seams-in-packages:${held.of.join(',')}`,
     transform(code: string, id: string) {
-      const path = pathFrom(user.root ?? process.cwd(), fileOf(id));
+      const path = pathFrom(user.root ?? process.cwd(), withoutQuery(id));
       if (!held.isFileOf(path) || !isScript(id)) return undefined;
       const prepared = prepareModule(code, path);
       return prepared === undefined ? undefined : { code: prepared, map: null };
@@ -151,7 +152,7 @@ function isVitestInNode(config: ResolvedConfig): boolean {
 
 /** Whether imports of a module are to be led past a wrapper: those of the project, and of what it says. */
 function isReached(importer: string, { through }: HeldSeamOptions): boolean {
-  const owner = packageOf(fileOf(importer));
+  const owner = packageOf(withoutQuery(importer));
   return owner === undefined || through.includes(owner);
 }
 
@@ -166,7 +167,7 @@ interface Served {
 
 /** A package's own file, if what was found is the one that the server makes of it. */
 function originalOf(id: string, environment: unknown): string {
-  const file = fileOf(id);
+  const file = withoutQuery(id);
   const bundled = (environment as Served).depsOptimizer?.metadata.depInfoList ?? [];
   return bundled.find((each) => each.file === file)?.src ?? file;
 }
@@ -208,15 +209,11 @@ function isBuiltin(source: string): boolean {
 }
 
 function isPackage(id: string): boolean {
-  return packageOf(fileOf(id)) !== undefined;
+  return packageOf(withoutQuery(id)) !== undefined;
 }
 
 function isScript(id: string): boolean {
-  return /\.(?:[cm]?[jt]sx?|vue|svelte|astro)$/.test(fileOf(id));
-}
-
-function fileOf(id: string): string {
-  return id.replace(/[?#].*$/, '');
+  return /\.(?:[cm]?[jt]sx?|vue|svelte|astro)$/.test(withoutQuery(id));
 }
 
 function pathFrom(root: string | undefined, file: string): string {
