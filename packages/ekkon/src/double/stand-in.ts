@@ -192,7 +192,7 @@ const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
   },
 };
 
-const memberPrototype: object = new Proxy(Function.prototype, memberHandler);
+const memberPrototype: object = new Proxy(Object.create(Function.prototype), memberHandler);
 
 /** Gives a function that stands for a member a member of its own, which has members in turn. */
 export function addInner(

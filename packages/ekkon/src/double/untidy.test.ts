@@ -93,14 +93,20 @@ describe('an observed function', () => {
       }
     }
     const site = { Dome };
+    const before = Object.getOwnPropertyDescriptors(Dome);
     const ledger = openLedger({ rules: 'loose' });
     ledger.observe(site, 'Dome');
+    ledger.observe(site.Dome, 'angleOf');
     const statics = site.Dome as typeof Dome & { colour?: string };
     statics.colour = 'white';
     class SmallDome extends site.Dome {}
     SmallDome.built = 9;
     expect([site.Dome.angleOf(site.Dome.make()), Dome.built, SmallDome.built, Object.keys(Dome)]).toEqual([4, 1, 9, ['built', 'colour']]);
     expect(new SmallDome()).toBeInstanceOf(Dome);
+    check(once(call(site.Dome.angleOf)));
+    ledger.close();
+    Object.assign(before, { built: { ...before.built }, colour: Object.getOwnPropertyDescriptor(Dome, 'colour') });
+    expect(Object.getOwnPropertyDescriptors(Dome)).toEqual(before);
   });
 });
 

@@ -264,9 +264,12 @@ function undecidedPlans(journal: Journal): readonly Diagnosis[] {
   );
 }
 
+/** The places that were told that they called after a ledger was closed, each with the member. */
+const toldLate: (journal: Journal) => Set<string> = forEachJournal(() => new Set());
+
 /**
  * Applies the rule on what comes after a ledger was closed. The test has ended, so that its caller is the only
- * one who can still be told.
+ * one who can still be told, and is told once: an interval that was not stopped calls again and again.
  *
  * @throws TypeError if the rule is to fail
  */
@@ -279,6 +282,10 @@ function judgeLate(journal: Journal, held: HeldEntry): void {
     ...aboutEntry(held),
     ledger: journal.name,
   };
+  const { file, line } = diagnosis.at ?? {};
+  const caller = `${diagnosis.entry.label} ${file}:${line}`;
+  if (toldLate(journal).has(caller)) return;
+  toldLate(journal).add(caller);
   if (level === 'note') noteFound(journal, diagnosis);
   else throw new TypeError(`rule callAfterClose: ${messageOf(diagnosis)}`);
 }

@@ -56,11 +56,12 @@ export function makersOf(journal: Journal): Makers {
           made.set(key, standIn);
           return standIn;
         },
-        ownKeys: () =>
+        ownKeys: function ownKeys() {
           refuse(
             'standIns() has a member for whatever is asked for, so that nothing lists them. Destructure it: const { dome, mount } = ledger.standIns<Devices>().',
-            makers.standIns,
-          ),
+            ownKeys,
+          );
+        },
       });
     },
     callable<F>(name: string, options?: CallableOptions<F>): F {

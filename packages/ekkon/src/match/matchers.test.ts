@@ -69,6 +69,7 @@ const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unk
   ['typeOf("undefined")', typeOf('undefined'), [undefined], [null]],
   ['instanceOf(Error)', instanceOf(Error), [new Error(), new WeatherError()], [{ message: '' }, 'Error', null]],
   ['instanceOf(Gauge)', instanceOf(Gauge), [new Gauge(1)], [{}, Gauge]],
+  ['instanceOf(Function)', instanceOf(Function), [() => 1, Gauge], [{}, 'f', null]],
   ['instanceOf(Map)', instanceOf(Map), [new Map()], [new Set()]],
   ['about(30)', about(30), [30, 30.00001], [30.1, '30', Number.NaN, 30n]],
   ['about(0.3)', about(0.3), [0.1 + 0.2], [0.3001]],

@@ -84,6 +84,8 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
     [type],
     `instanceOf(${(type as { readonly name?: string }).name || 'class'})`,
     (received) => {
+      // Whatever realm it is of: a function is recorded as itself.
+      if ((type as unknown) === Function) return typeof received === 'function';
       if (isSnapshot(received)) return isInstance(received.of);
       if (isRevealed(received))
         return (received.revealed as unknown) === type || isInstance(received.revealed.prototype);
@@ -96,5 +98,5 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
 }
 
 function isClass(type: unknown): boolean {
-  return typeof type === 'function' && typeof type.prototype === 'object';
+  return typeof type === 'function' && (typeof type.prototype === 'object' || type === Function);
 }

@@ -123,14 +123,38 @@ function accessorSeam(namespace: object, key: PropertyKey, real: unknown): Seam 
     Object.defineProperty(namespace, key, own);
   };
   const read = () => Reflect.get(namespace, key);
-  return read() === real ? { module: 'module', isPlatform: false, read, put, putBack } : undefined;
+  return read() === real
+    ? { module: nameByDefault(namespace), isPlatform: false, read, put, putBack }
+    : undefined;
 }
 
-/** What a module is called: its file's name, its folder's if that says nothing, a package's own. */
+/** What a module of which only the namespace is known is called: after what it exports by default. */
+function nameByDefault(namespace: object): string {
+  const exported = valueNow(() => Reflect.get(namespace, 'default'));
+  const name = typeof exported === 'function' ? exported.name : '';
+  return name === '' || name === 'default' ? 'module' : name;
+}
+
+/** What a module is called: its file's name, its folder's if that says nothing, or its package's. */
 function moduleName(id: string): string {
   const parts = withoutQuery(id).split('/');
   const file = parts.at(-1) ?? id;
   if (!/\.[cm]?[jt]sx?$/.test(file)) return id;
-  const name = file.replace(/\.[^.]+$/, '');
+  const name = file.replace(/(?:\.min)?\.[^.]+$/, '');
+  const root = parts.lastIndexOf('node_modules') + 1;
+  if (root > 0) return packageModuleName(parts.slice(root, -1), name);
   return name === 'index' ? (parts.at(-2) ?? name) : name;
+}
+
+/** Folders and files of packages whose names say nothing. */
+const inPackages: ReadonlySet<string> = new Set(
+  'build cjs dist es esm index lib main mjs module source src'.split(' '),
+);
+
+/** What a package's module is called: as the package, and by its own name if that is another one. */
+function packageModuleName(folders: readonly string[], name: string): string {
+  const scope = folders[0]?.startsWith('@') === true ? 2 : 1;
+  const own = folders.slice(0, scope);
+  const inside = [...folders.slice(scope), name].filter((part) => !inPackages.has(part));
+  return [...own, ...inside.filter((part) => part !== own.at(-1))].join('/');
 }

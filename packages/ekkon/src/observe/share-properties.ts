@@ -1,4 +1,10 @@
 import type { RealFunction } from '../record/member.ts';
+import { tied } from '../record/tie.ts';
+
+/** What every function inherits. */
+const ofFunctions: ReadonlySet<unknown> = new Set(
+  Object.values(Object.getOwnPropertyDescriptors(Function.prototype)).map(({ value }) => value),
+);
 
 /**
  * Lets a function that stands in a real one's place share the real one's properties: what is written to one, added or
@@ -15,32 +21,41 @@ export function shareProperties(
   const own: ReadonlySet<string | symbol> = new Set(Reflect.ownKeys(recorded));
   const holderOf = (key: string | symbol) => (own.has(key) ? recorded : real);
   const isPrivate = isClass && Function.prototype.toString.call(real).includes('#');
-  const known = new WeakMap<object, unknown>();
-  const onReal = (method: RealFunction): unknown => {
-    const before = known.get(method);
-    if (before !== undefined) return before;
-    const forwarded = new Proxy(method, {
-      apply: (run, receiver, args) =>
-        Reflect.apply(run, receiver === shared ? real : receiver, args),
-    });
-    known.set(method, forwarded);
-    return forwarded;
-  };
+  const onReal = new Map<unknown, unknown>();
+  const original = new Map<unknown, unknown>();
+
+  /** What is seen of a static: a method that runs on the real class. */
+  function seen(value: unknown): unknown {
+    const isStatic = isPrivate && typeof value === 'function' && tied(value) === undefined;
+    if (!isStatic || ofFunctions.has(value)) return value;
+    if (!onReal.has(value)) {
+      const forwarded = new Proxy(value as RealFunction, {
+        apply: (run, receiver, args) =>
+          Reflect.apply(run, receiver === shared ? real : receiver, args),
+      });
+      onReal.set(value, forwarded);
+      original.set(forwarded, value);
+    }
+    return onReal.get(value);
+  }
+  const unseen = (value: unknown): unknown => original.get(value) ?? value;
+
   const shared: RealFunction = new Proxy(recorded, {
     get(_, key, receiver) {
       const holder = holderOf(key);
       const value: unknown = Reflect.get(holder, key, receiver === shared ? holder : receiver);
-      if (!isPrivate || holder === recorded || typeof value !== 'function') return value;
-      return key in Function.prototype ? value : onReal(value as RealFunction);
+      return holder === recorded ? value : seen(value);
     },
     set(_, key, value, receiver) {
       const holder = holderOf(key);
-      return Reflect.set(holder, key, value, receiver === shared ? holder : receiver);
+      return Reflect.set(holder, key, unseen(value), receiver === shared ? holder : receiver);
     },
-    defineProperty: (_, key, descriptor) =>
-      Reflect.defineProperty(holderOf(key), key, descriptor) &&
+    defineProperty(_, key, { ...descriptor }) {
+      if ('value' in descriptor) descriptor.value = unseen(descriptor.value);
+      if (!Reflect.defineProperty(holderOf(key), key, descriptor)) return false;
       // A proxy may tell of what cannot be changed only if its target has it.
-      (descriptor.configurable !== false || Reflect.defineProperty(recorded, key, descriptor)),
+      return descriptor.configurable !== false || Reflect.defineProperty(recorded, key, descriptor);
+    },
     deleteProperty: (_, key) => Reflect.deleteProperty(holderOf(key), key),
     has: (_, key) => key in recorded || key in real,
     ownKeys: () => [...new Set([...own, ...Reflect.ownKeys(real)])],
@@ -48,6 +63,7 @@ export function shareProperties(
       const holder = holderOf(key);
       const descriptor = Reflect.getOwnPropertyDescriptor(holder, key);
       if (descriptor === undefined || holder === recorded) return descriptor;
+      if ('value' in descriptor) descriptor.value = seen(descriptor.value);
       return { ...descriptor, configurable: true };
     },
     construct: (_, args, newTarget) =>

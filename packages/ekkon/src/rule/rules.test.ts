@@ -448,3 +448,19 @@ test('a stand-in answers by the pattern itself, however long it prints', () => {
   plan(once(call(store, [suchThat((text: unknown) => text === 'y', 'short')])), gives('six'));
   expect([long('2'), long('1'), many(2), many(1), 'y', 'x'].map((text) => store(text))).toEqual(['two', 'one', 'four', 'three', 'six', 'five']);
 });
+
+test('a caller that goes on after close, as an interval that was not stopped, is told once', () => {
+  const ledger = openLedger({ rules: { callAfterClose: 'fail' } });
+  const { dome, mount } = ledger.standIns<Devices>();
+  ledger.close();
+  const tick = (act: () => unknown) => {
+    try {
+      act();
+      return 'quiet';
+    } catch {
+      return 'told';
+    }
+  };
+  const open = () => dome.open();
+  expect([open, open, () => mount.slewTo(1), () => dome.open(), open].map(tick)).toEqual(['told', 'quiet', 'told', 'told', 'quiet']);
+});

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { parse as parseTree } from 'acorn';
 import { expect, test } from 'vitest';
+import { openLedger } from '../index.ts';
 import { registryName } from '../observe/seam.ts';
 import { makeFactory, prepareCalls } from './fresh.ts';
 import { prepareModule } from './prepare.ts';
@@ -148,4 +149,37 @@ test.each([
     wanted === undefined ? undefined : alias + wanted.replace('importFresh', 'fresh'),
   );
   expect(prepareCalls(call)).toBeUndefined();
+});
+
+const called: Readonly<Record<string, string>> = {
+  'src/tariff.ts': 'tariff',
+  'src/night/index.js': 'night',
+  'node_modules/night-http/dist/source/index.js': 'night-http',
+  'node_modules/.store/a@1/node_modules/night-http/night-http.min.js': 'night-http',
+  'node_modules/@night/http/esm/main.mjs': '@night/http',
+  'node_modules/night-dates/addNights.js?v=3': 'night-dates/addNights',
+  '@night/framework': '@night/framework',
+};
+test.each(Object.entries(called))('%s is called %s in labels', async (id, name) => {
+  using ledger = openLedger({ rules: 'loose' });
+  const module = (await run(prepareModule('export default () => 1;', id) ?? '')) as { default(): number };
+  ledger.observe(module, 'default');
+  module.default();
+  expect(ledger.entries().map(({ label }) => label)).toEqual([`${name}.default`]);
+});
+
+test('a module of which only the namespace is known is called after its default export', () => {
+  using ledger = openLedger({ rules: 'loose' });
+  function request() {}
+  const exported = { enumerable: true, configurable: true };
+  const module = Object.create(null, {
+    [Symbol.toStringTag]: { value: 'Module' },
+    default: { ...exported, get: () => request },
+    other: { ...exported, get: () => shown },
+  });
+  ledger.observe(module, 'other');
+  ledger.takeOver(module, 'default');
+  module.other(1);
+  module.default();
+  expect(ledger.entries().map(({ label }) => label)).toEqual(['request.other', 'request.default']);
 });
