@@ -70,6 +70,7 @@ export const itemsWords: Words<ItemsDiagnosis> = {
 const pendingWords = (
   verb: (who: string, rest: string) => string,
   heading: string,
+  ...hints: readonly string[]
 ): Words<PendingDiagnosis> => ({
   message({ pending }) {
     const [first] = pending;
@@ -77,7 +78,7 @@ const pendingWords = (
     const rest = pending.length > 1 ? `, and ${pending.length - 1} more` : '';
     return verb(named(first.entry), rest);
   },
-  lines: ({ pending }, layout) => [heading, ...pendingLines(pending, layout)],
+  lines: ({ pending }, layout) => [heading, ...pendingLines(pending, layout), ...hints],
 });
 
 /** The words for what rules find, and closing. */
@@ -111,7 +112,11 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     ...pendingWords((who, rest) => `the promise of ${who} never settled${rest}`, 'never settled:'),
     couldExplain: always,
   },
-  stillPending: pendingWords((who, rest) => `${who} is still pending${rest}`, 'still pending:'),
+  stillPending: pendingWords(
+    (who, rest) => `${who} is still pending${rest}`,
+    'still pending:',
+    'untilQuiet sees recorded calls alone; to wait for a call that is to come, write await reach(once(call(…)))',
+  ),
   uncheckedClaim: {
     message({ is, written }) {
       const [first] = written;
