@@ -46,3 +46,20 @@ test.each([['--frozen-intrinsics'], ['--import', 'data:text/javascript,Object.fr
     expect(JSON.parse(stdout)).toEqual(expected);
   },
 );
+
+test('a test that passes loads nothing that only failures need', () => {
+  const code = `import(${JSON.stringify(pathToFileURL(`${built}/index.js`).href)}).then(({ call, check, inTurn, once, openLedger }) => {
+    const ledger = openLedger();
+    const { dome, mount } = ledger.standIns();
+    dome.open({ to: [1, 2] });
+    mount.park();
+    check(inTurn(call(dome.open, [{ to: [1, 2] }]), call(mount.park)), once(call(mount.park)));
+    ledger.close();
+    const loaded = () => Object.keys(require.cache).filter((file) => file.includes('late-')).length;
+    const before = loaded();
+    try { openLedger().close(); check(once(call(dome.open, [5]))); } catch {}
+    console.log(before, loaded() > 0);
+  });`;
+  const { stdout, stderr } = spawnSync(process.execPath, ['-e', code], { encoding: 'utf8' });
+  expect([stdout, stderr]).toEqual(['0 true\n', '']);
+});

@@ -60,7 +60,8 @@ export function closeJournal(
           ...found.filter((each) => couldExplain(each) && !(isTold && comesOfStopping(each))),
         ]
       : found;
-  const causes = causesOf(waits.toJudge, told, evidenceOn(journal));
+  // What looks for causes is loaded at the first failure.
+  const causes = told.length === 0 ? undefined : causesOf(waits.toJudge, told, evidenceOn(journal));
   const by = isTold ? ('by a check' as const) : ('by itself' as const);
   const stopped = passed === false ? by : undefined;
   const counts = { claims: waits.toJudge.length, closing: true, stopped };
