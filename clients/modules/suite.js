@@ -189,8 +189,15 @@ export const suite = {
     } catch (error) {
       said = error.message;
     }
-    same(/no function cannot be recorded/.test(said), true);
+    same(/no function cannot be recorded.*ledger\.place\(module, "rate"/.test(said), true);
     ledger.takeOver(tariff, 'roundUp');
+  }, tariff),
+  'a value that is no function: another one in its place': within((ledger) => {
+    const panel = ledger.place(tariff, 'panel', ledger.standIn('panel'));
+    plan(call(panel.render), gives('soon'));
+    ledger.place(tariff, 'rate', 3);
+    same(desk.shown(5), 'soon at 3');
+    check(once(call(panel.render, [5])));
   }, tariff),
 };
 

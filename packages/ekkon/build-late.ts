@@ -20,6 +20,8 @@ const late: Readonly<Record<string, RegExp>> = {
   observing: /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake))/,
   /** Follows streams. */
   following: /^observe\/(?:source|follow)/,
+  /** Leads places of what a page runs back to its sources. */
+  places: /^ledger\/page-source/,
   waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise)/,
   weighing: /^weigh\/(?!weigh-if-asked)/,
   /** Compares lists and collections part by part. */

@@ -41,7 +41,7 @@ export default defineConfig({
         minify: { compress: false, mangle: { keepNames: true } },
         codeSplitting: { groups: chunkGroups },
       },
-      external: [/^node:/, 'vitest', 'vite', ...Object.keys(manifest.dependencies)],
+      external: [/^node:/, /^vitest(?:\/|$)/, 'vite', ...Object.keys(manifest.dependencies)],
     },
   },
 });

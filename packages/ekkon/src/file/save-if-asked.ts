@@ -1,5 +1,10 @@
 import type { Ledger } from '../ledger/ledger.ts';
+import { setting } from '../ledger/setting.ts';
 import { tell } from '../ledger/tell.ts';
+import { shortValue } from '../notation/value.ts';
+import { fileFrom } from '../record/call-site.ts';
+import type { Journal } from '../record/journal.ts';
+import { toLines } from '../record/lines.ts';
 import { tied } from '../record/tie.ts';
 
 /** The longest name of a saved file, in characters, without what tells it from others. */
@@ -11,27 +16,46 @@ const longestName = 100;
  *
  * @param name what the file is called after: the test's whole name
  * @param unique what tells it from others of that name
+ * @param writeFromPage writes a file where tests run in a page: the ledger alone
  */
-export async function saveIfAsked(ledger: Ledger, name: string, unique: string): Promise<void> {
-  const { process } = globalThis as { readonly process?: NodeJS.Process };
-  const folder = process?.env?.['EKKON_SAVE'];
-  if (process === undefined || folder === undefined || folder === '') return;
+export async function saveIfAsked(
+  ledger: Ledger,
+  name: string,
+  unique: string,
+  writeFromPage?: (path: string, text: string) => Promise<void>,
+): Promise<void> {
+  const folder = setting('EKKON_SAVE');
+  const journal = tied(ledger)?.journal;
+  if (folder === undefined || journal === undefined) return;
   const path = `${folder.replace(/[/\\]$/, '')}/${fileName(name)}.${fileName(unique)}`;
+  const file = `${path}.ledger.jsonl`;
   try {
-    // A browser, which has no files, can import a fixture that only asks for them here.
+    if (typeof process === 'undefined') {
+      await writeFromPage?.(file, textOf(journal));
+      tell(
+        `the ledger of "${ledger.name}" is saved in ${file}; for its report page run ekkon draw`,
+      );
+      return;
+    }
+    // A page, which has no files, can import a fixture that only asks for them here.
     const { mkdirSync, writeFileSync } = await import('node:fs');
     const { saveLedger } = await import('./ledger-file.ts');
     const { pageRecordOf, reportPage } = await import('./report-page.ts');
     mkdirSync(folder, { recursive: true });
-    saveLedger(ledger, `${path}.ledger.jsonl`);
-    tell(`the ledger of "${ledger.name}" is saved in ${path}.ledger.jsonl`);
-    const journal = tied(ledger)?.journal;
-    if (journal === undefined) return;
+    saveLedger(ledger, file);
+    tell(`the ledger of "${ledger.name}" is saved in ${file}`);
     writeFileSync(`${path}.html`, reportPage({ records: [pageRecordOf(journal, name)] }));
     tell(`its report page is ${path}.html`);
   } catch (error) {
     tell(`EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}`);
   }
+}
+
+/** A ledger file's text, its places seen from the page's origin. */
+function textOf(journal: Journal): string {
+  const { origin } = location;
+  const fileOf = (file: string) => fileFrom(origin, file);
+  return `${toLines(journal, { show: shortValue, fileOf }).join('\n')}\n`;
 }
 
 function fileName(text: string): string {

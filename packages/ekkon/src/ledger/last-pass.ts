@@ -7,6 +7,7 @@ import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { folderStore } from './last-pass-folder.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
+import { setting } from './setting.ts';
 import { tellOnce } from './tell.ts';
 
 /**
@@ -87,9 +88,7 @@ export function isLastPassAsked(option: unknown): boolean {
 }
 
 function folderAsked(): string | undefined {
-  const { process } = globalThis as { readonly process?: NodeJS.Process };
-  const folder = process?.env?.[variable];
-  return folder === undefined || folder === '' ? undefined : folder;
+  return setting(variable);
 }
 
 function readStore(option: unknown, below: Below): string | LastPassStore | undefined {

@@ -6,6 +6,7 @@ import { readSource } from '../observe/source.ts';
 import { bothNames } from '../pattern/as-pattern.ts';
 import type { Stream } from '../pattern/streams.ts';
 import type { EntryPattern } from '../pattern/types.ts';
+import { leadToSource } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { platformClock } from '../record/clock.ts';
 import type { Entry } from '../record/entry.ts';
@@ -29,6 +30,7 @@ import { newName } from './double-options.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { lookAt, shownBy } from './look-at.ts';
 import { makersOf } from './makers.ts';
+import { placeInSource } from './page-source.ts';
 import { replacing } from './replacing.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
@@ -78,6 +80,8 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
     refuse(`openLedger: reveals must be a list, not ${shortValue(reveals)}.`, openLedger);
   }
   const levels = readRules(options.rules, levelsIn('usual'), openLedger);
+  // Engines lead stacks back to sources by themselves, or not at all: browsers.
+  if (typeof XMLHttpRequest === 'function') leadToSource(placeInSource);
   const journal = openJournal({ name, callSites, reveals: reveals.map(heldReveal), clock });
   openJudgements(journal, levels);
   return makeLedger(journal);

@@ -7,8 +7,8 @@ import { descriptorOf } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
 import { isHeldObject } from './held-object.ts';
 import { usedByEkkon } from './platform-own.ts';
-import { ownerName } from './replace.ts';
-import { isNamespace } from './seam.ts';
+import { exportOf, noSeam, ownerName, placeInSeam } from './replace.ts';
+import { isNamespace, seamOf } from './seam.ts';
 import { putBackSlot, refuseLocked } from './slot.ts';
 
 /**
@@ -33,11 +33,10 @@ export function placeValue(
       `${said}: the second is the property's name. Write place(navigator, 'geolocation', …).`,
       below,
     );
-  if (isNamespace(target))
-    refuse(
-      `${said}: what a module exports cannot be assigned. Write takeOver(module, ${shortValue(key)}).`,
-      below,
-    );
+  if (isNamespace(target)) {
+    placeExport(journal, target, key, value, below);
+    return;
+  }
   const used = usedByEkkon(target, key);
   if (used !== undefined)
     refuse(
@@ -65,4 +64,22 @@ export function placeValue(
     member: `${ownerName(target)}.${String(key)}`,
     restore: () => putBackSlot({ target, key, placed, own }, () => own),
   });
+}
+
+/** Puts a value in the place of what a module exports, for everybody who imports it: a component, say, that is an object. */
+function placeExport(
+  journal: Journal,
+  module: object,
+  key: PropertyKey,
+  value: unknown,
+  below: Below,
+): void {
+  const said = `place(module, ${shortValue(key)})`;
+  const there = exportOf(module, key);
+  if (there === undefined) refuse(`${said}: the module exports nothing of this name.`, below);
+  const seam = seamOf(module, key, there.value);
+  // What is no function has no other place.
+  if (seam === undefined) refuse(`${said}: ${noSeam(module, key, Object)}`, below);
+  const member = `${seam.module}.${String(key)}`;
+  placeInSeam(journal, member, seam, value, (why) => refuse(`${said}: ${why}`, below));
 }

@@ -78,7 +78,7 @@ export function replaceMember(
   const own = Object.getOwnPropertyDescriptor(target, key);
   refuseForeign(journal, found, said, below);
   const seam = seamFor(target, key, found, isModule);
-  if (seam === undefined && isModule) refuse(`${said}: ${noSeam(target, found)}`, below);
+  if (seam === undefined && isModule) refuse(`${said}: ${noSeam(target, key, found.value)}`, below);
   if (seam === undefined) refuseLocked(target, own, said, below);
   const refuseTo = (why: string) =>
     refuse(
@@ -98,7 +98,7 @@ export function replaceMember(
     const member = memberFor(journal, called, found.value, way, level);
     const replacement = functionInPlace(member, key, found.value, seam?.isPlatform === true);
     if (seam !== undefined) {
-      placeInSeam(journal, called, seam, replacement, refuseTo);
+      placeInSeam(journal, called.label, seam, replacement, refuseTo);
     } else {
       const configurable = own?.configurable ?? true;
       const placed: PropertyDescriptor = { ...found, configurable, value: replacement };
@@ -130,7 +130,7 @@ function given(target: object, key: PropertyKey): PropertyDescriptor | undefined
 }
 
 /** What a module exports, whichever way its namespace holds it; nothing if it is still being evaluated. */
-function exportOf(namespace: object, key: PropertyKey): PropertyDescriptor | undefined {
+export function exportOf(namespace: object, key: PropertyKey): PropertyDescriptor | undefined {
   if (!Object.hasOwn(namespace, key)) return undefined;
   const value: unknown = Reflect.get(namespace, key);
   return { value, writable: true, enumerable: true, configurable: true };
@@ -148,9 +148,9 @@ function seamFor(
 }
 
 /** Why an export cannot be replaced, and what to do. */
-function noSeam(namespace: object, { value }: PropertyDescriptor): string {
+export function noSeam(namespace: object, key: PropertyKey, value: unknown): string {
   if (typeof value !== 'function')
-    return 'an exported value that is no function cannot be recorded, since nothing tells when it is read. Export a function that gives it.';
+    return `an exported value that is no function cannot be recorded, since nothing tells when it is read. Export a function that returns it, or put something in its place: ledger.place(module, ${shortValue(key)}, …).`;
   if (platformModule(namespace) !== undefined)
     return "this module of the platform holds it in a way that cannot be replaced. Hand a stand-in to the code instead, or under Vitest name the module: seams({ of: ['node:fs'] }).";
   return "this module was loaded in a way that lets nothing be put in its place. Under Vite and Vitest add seams() from 'ekkon/vite' to the plugins, and name packages: seams({ of: ['date-fns'] }). Under Node start with --import ekkon/seams, and name packages: EKKON_SEAMS=date-fns.";
@@ -278,11 +278,11 @@ function placeConstructor(journal: Journal, member: Member, replacement: RealFun
 }
 
 /** Puts a replacement in the place of what a module exports, and notes how to put that back. */
-function placeInSeam(
+export function placeInSeam(
   journal: Journal,
-  { label: member }: Target,
+  member: string,
   seam: Seam,
-  replacement: RealFunction,
+  replacement: unknown,
   refuseTo: (why: string) => never,
 ): void {
   try {

@@ -73,7 +73,23 @@ export function readSites(captured: CapturedSite | undefined): readonly Site[] {
     .flatMap((line) => readFrame(line) ?? []);
   const known = sites.filter(({ file }) => !file.startsWith('node:') && !isOwn.test(file));
   const own = known.filter(({ file }) => !ofPackage.test(file));
-  return own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1);
+  return (own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1)).map(told);
+}
+
+/** Finds the place in a source of what a page runs; none where the engine does that itself. */
+let toSource: (site: Site) => Site | undefined = () => undefined;
+
+/** Sets how places of what a page runs are led back to its sources. */
+export function leadToSource(find: (site: Site) => Site | undefined): void {
+  toSource = find;
+}
+
+/** The lines of stacks that places were read from, if the places were led back to sources. */
+const framesRead = new WeakMap<Site, string>();
+
+/** A place as a line of a stack: a runner leads it back to its source by itself. */
+export function frameAt(site: Site): string {
+  return framesRead.get(site) ?? `    at ${site.file}:${site.line}:${site.column}`;
 }
 
 /** A place at the end of a line of a stack. */
@@ -84,7 +100,15 @@ function readFrame(text: string): Site | undefined {
   const found = place.exec(text);
   if (found === null) return undefined;
   const file = fileIn(text.slice(0, found.index), found[0].includes(')'));
-  return { file: cleanFile(file), line: Number(found[1]), column: Number(found[2]) };
+  return { file, line: Number(found[1]), column: Number(found[2]) };
+}
+
+/** A place as it is told: led back to its source, and its file's path alone. */
+function told(run: Site): Site {
+  const source = /^https?:/.test(run.file) ? toSource(run) : undefined;
+  const site = { ...(source ?? run), file: cleanFile(source?.file ?? run.file) };
+  if (source !== undefined) framesRead.set(site, `    at ${run.file}:${run.line}:${run.column}`);
+  return site;
 }
 
 /** Paths may hold blanks, parentheses and `@`: the first sign of each kind is the frame's own. */

@@ -1,6 +1,6 @@
 import type { Verdict } from '../explain/finding.ts';
 import { printPath, shortValue } from '../notation/value.ts';
-import { type CapturedSite, type Site, withoutOwn } from '../record/call-site.ts';
+import { type CapturedSite, frameAt, withoutOwn } from '../record/call-site.ts';
 import { framesOf, stackOf } from '../value/call-stack.ts';
 import { escapeControls, safeText } from '../value/escape.ts';
 import { codesIn } from './first-line.ts';
@@ -70,25 +70,22 @@ export function beginAtClaim(error: ClaimError): void {
   const frames = framesOf(error);
   // Engines that write frames in another way keep their own stack.
   if (frames === '' && stackOf(error).includes('@')) return;
-  const begin = at === undefined ? '' : `\n${frameAt(at)}`;
+  const begin = at === undefined ? '' : `\n${escapeControls(frameAt(at))}`;
   error.stack = `${error.name}: ${error.message}${begin}${withoutOwn(frames)}`;
 }
 
 /** The error for what was found when a ledger was closed; its stack names the places of the findings. */
 export function closingError(verdict: Verdict): ClaimError {
   const error = new ClaimError(verdict);
-  const frames = verdict.findings.flatMap(({ at }) => (at === undefined ? [] : [frameAt(at)]));
+  const frames = verdict.findings.flatMap(({ at }) =>
+    at === undefined ? [] : [escapeControls(frameAt(at))],
+  );
   const told = [...new Set(frames)].slice(0, framesTold).map((frame) => `\n${frame}`);
   error.stack = `${error.name}: ${error.message}${told.join('')}`;
   return error;
 }
 
 const framesTold = 3;
-
-/** A place as a line of a stack. */
-function frameAt({ file, line, column }: Site): string {
-  return `    at ${escapeControls(file)}:${line}:${column}`;
-}
 
 /** From how many differences on a runner is given two texts to compare: of fewer, the report has said all. */
 const differencesLeast = 3;

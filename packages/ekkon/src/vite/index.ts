@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { builtinModules } from 'node:module';
-import { relative } from 'node:path';
+import { relative, resolve } from 'node:path';
 import type { Plugin, ResolvedConfig, UserConfig } from 'vite';
+import { settings, settingsKey } from '../ledger/setting.ts';
 import { isCommonJs, namesOfCommonJs } from '../seams/common-js.ts';
 import { edited } from '../seams/edits.ts';
 import { makeFactory, prepareCalls } from '../seams/fresh.ts';
@@ -108,9 +109,22 @@ export function seams(options?: SeamOptions): { readonly name: string } {
   return plugin;
 }
 
+/**
+ * Ekkon's entries that a page may load: prepared one after the other as they are found, its parts would be loaded twice
+ * in the first run. A copy that is linked is not prepared.
+ */
+const ownEntries: string[] = import.meta.url.includes('/node_modules/')
+  ? ['ekkon', 'ekkon/claims', 'ekkon/requests', 'ekkon/seams', 'ekkon/weigh'].concat(
+      process.env.VITEST === undefined ? [] : 'ekkon/vitest',
+    )
+  : [];
+
 /** What has to be set for packages, before the configuration is known as a whole. */
 function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
-  if (held.of.length === 0 && held.through.length === 0) return {};
+  const provided = { provide: { [settingsKey]: settingsOf(process.env) } };
+  const { packages } = held;
+  if (held.of.length === 0 && held.through.length === 0)
+    return { optimizeDeps: { include: ownEntries }, test: provided } as UserConfig;
   const inPackages = {
     name: `ekkon-seams-in-packages:${held.of.join(',')}`,
     transform(code: string, id: string) {
@@ -123,13 +137,26 @@ function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
   return {
     optimizeDeps: {
       // Those that stand behind wrappers would be found late, and the page loaded again for that.
-      include: held.packages.filter((name) => !isBuiltin(name)),
+      include: [...ownEntries, ...packages.filter((name) => !isBuiltin(name))],
       rolldownOptions: { plugins: [inPackages] },
     },
-    ...(held.through.length === 0
-      ? {}
-      : { test: { server: { deps: { inline: held.through.map(String) } } } }),
+    test: {
+      ...provided,
+      ...(held.through.length === 0
+        ? {}
+        : { server: { deps: { inline: held.through.map(String) } } }),
+    },
   } as UserConfig;
+}
+
+/** What the environment sets for Ekkon, folders as paths that are the same everywhere. */
+function settingsOf(env: NodeJS.ProcessEnv): Readonly<Record<string, string>> {
+  const set = settings.flatMap((name) => {
+    const value = env[name];
+    if (value === undefined || value === '') return [];
+    return [[name, name === 'EKKON_WEIGH' ? value : resolve(value)] as const];
+  });
+  return Object.fromEntries(set);
 }
 
 function isForTests(config: ResolvedConfig): boolean {

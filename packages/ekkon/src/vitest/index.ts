@@ -6,6 +6,7 @@ import { tellCurrentTest } from '../ledger/current-test.ts';
 import { keepPass, lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, endFollowing, openLedger } from '../ledger/open-ledger.ts';
+import { handInSettings, settingsKey } from '../ledger/setting.ts';
 import { closingError } from '../report/claim-error.ts';
 import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
@@ -60,7 +61,8 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
       if (state === 'skip') return;
       if (state === 'fail' || !verdict.holds) {
         const retry = task.result?.retryCount ?? 0;
-        await saveIfAsked(ledger, `${task.file.name} ${fullName(task)}`, `${task.id}_${retry}`);
+        const name = `${task.file.name} ${fullName(task)}`;
+        await saveIfAsked(ledger, name, `${task.id}_${retry}`, writeFromPage);
       }
       if (!verdict.holds) throw closingError(verdict);
       if (state === 'fail') tellBelow(reason, verdict);
@@ -72,6 +74,21 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
     await use(ledger);
   },
 });
+
+// A page has no environment: `seams()` hands in what was set for the run.
+handInSettings(() => {
+  try {
+    return vitest.inject(settingsKey as never);
+  } catch {
+    return undefined;
+  }
+});
+
+/** Writes a file from a page, by the runner. */
+async function writeFromPage(path: string, text: string): Promise<void> {
+  const { commands } = await import('vitest/browser');
+  await commands.writeFile(path, text);
+}
 
 /** Tells what changed since a test last passed below its own error. */
 function tellBelow(error: { message: string; stack?: string } | undefined, verdict: Verdict): void {

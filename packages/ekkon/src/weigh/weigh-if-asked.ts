@@ -1,4 +1,5 @@
 import type { Ledger } from '../ledger/ledger.ts';
+import { setting } from '../ledger/setting.ts';
 import { tell } from '../ledger/tell.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
@@ -18,9 +19,8 @@ const claimsTold = 3;
  * @throws Error if less is noticed, or if the variable is neither
  */
 export function weighIfAsked(ledger: Ledger): void {
-  const { process } = globalThis as { readonly process?: NodeJS.Process };
-  const asked = process?.env?.['EKKON_WEIGH'];
-  if (process === undefined || asked === undefined || asked === '' || asked === '0') return;
+  const asked = setting('EKKON_WEIGH');
+  if (asked === undefined || asked === '0') return;
   const bar = asked === '1' ? 0 : Number(asked);
   if (!/^\d+$/.test(asked) || bar > 100)
     throw new TypeError(

@@ -1,0 +1,57 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { loadLedger } from 'ekkon/file';
+import { afterAll, describe, expect, test } from 'vitest';
+import { hasBrowserFor } from '../../scripts/browser.mjs';
+
+const folder = fileURLToPath(new URL('../browser-mode', import.meta.url));
+const vitest = fileURLToPath(new URL('../../node_modules/.bin/vitest', import.meta.url));
+const kept = `${folder}/.last-pass`;
+const saved = mkdtempSync(join(folder, '.saved-'));
+afterAll(() => {
+  for (const made of [kept, saved]) rmSync(made, { recursive: true, force: true });
+});
+
+/** Runs the suite in the browser, as if no runner were around it. */
+function outputWith(set: Readonly<Record<string, string>>): string {
+  const outer = Object.entries(process.env).filter(([name]) => !name.startsWith('VITEST') && name !== 'NODE_ENV' && name !== 'TEST');
+  const { stdout, stderr } = spawnSync(vitest, ['run', '--no-color'], {
+    cwd: folder,
+    encoding: 'utf8',
+    env: { ...Object.fromEntries(outer), ...set },
+  });
+  return stdout + stderr;
+}
+
+const { runIf } = describe;
+
+runIf(hasBrowserFor("Vitest's browser mode"))("in Vitest's browser mode", { timeout: 120_000 }, () => {
+  let passed = '';
+  let failed = '';
+  test('tests pass and fail as they should', () => {
+    passed = outputWith({ VITE_FAULT: 'off', EKKON_WEIGH: '1', EKKON_LAST_PASS: kept });
+    failed = outputWith({ VITE_FAULT: 'on', EKKON_SAVE: saved });
+    expect([passed, failed]).toEqual([expect.stringMatching(/Tests +2 passed/), expect.stringMatching(/Tests +2 failed/)]);
+  });
+
+  test("a store of one's own keeps the last pass, and a folder is said to need one", () => {
+    expect(existsSync(kept)).toBe(true);
+    expect(passed).toMatch(/ekkon: lastPass: .* is a folder, and there are no files here/);
+    expect(failed).toMatch(
+      /ClaimError: #2 dome\.turn was given -1, and 5 when this test last passed .*\n\nsince it last passed \(.*, 2 calls\): 1 change in 1 call\n {2}first {3}#2 {3}dome\.turn\(-1\) {3}\[0\] was 5, is -1/,
+    );
+  });
+
+  test('places are those of the sources, whatever the page runs', () => {
+    expect(failed).toContain('ClaimError: #1 tower.open (tower.ts:16): [0] expected 5, received 4');
+    expect(failed).toContain('❯ places.case.ts:13:8');
+  });
+
+  test('EKKON_WEIGH weighs, and EKKON_SAVE saves', () => {
+    expect(passed).toContain('ekkon: "the tower turns": 3 of 3 questions noticed (100 %)');
+    const file = readdirSync(saved).find((name) => name.includes('tower')) ?? '';
+    expect(loadLedger(join(saved, file)).entries()[0]).toMatchObject({ label: 'tower.open', args: [4], site: { file: 'tower.ts', line: 16 } });
+  });
+});

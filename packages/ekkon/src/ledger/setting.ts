@@ -1,0 +1,21 @@
+type Settings = Readonly<Record<string, string | undefined>>;
+
+let handedIn: () => Settings | undefined = () => undefined;
+
+/** Sets where the settings of a run come from where there is no environment: in a page. */
+export function handInSettings(read: () => Settings | undefined): void {
+  handedIn = read;
+}
+
+/** What an environment variable holds, or what the runner of a page hands in for it; `undefined` if it is empty. */
+export function setting(name: string): string | undefined {
+  const { process } = globalThis as { readonly process?: NodeJS.Process };
+  const value = process?.env?.[name] ?? handedIn()?.[name];
+  return value === '' ? undefined : value;
+}
+
+/** The variables that a page can be handed. */
+export const settings = ['EKKON_LAST_PASS', 'EKKON_SAVE', 'EKKON_WEIGH'] as const;
+
+/** The name under which a runner hands them in. */
+export const settingsKey = 'ekkon settings';
