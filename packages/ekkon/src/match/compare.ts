@@ -7,6 +7,7 @@ import type { Comparison, Fit } from '../value/comparison.ts';
 import { copyOf, isItsOwnCopy } from '../value/copy.ts';
 import type { Difference } from '../value/difference.ts';
 import { hasExtras } from '../value/extras.ts';
+import { isKnownPart } from '../value/framework-parts.ts';
 import { type Gap, isGap } from '../value/gap.ts';
 import { hidesState } from '../value/hidden-state.ts';
 import { isVeiled, kindOf } from '../value/kind.ts';
@@ -438,7 +439,9 @@ export function arePlain(expected: object, received: unknown): received is objec
     getPrototypeOf(expected) === Object.prototype &&
     getPrototypeOf(received) === Object.prototype &&
     !Array.isArray(expected) &&
-    !Array.isArray(received)
+    !Array.isArray(received) &&
+    !isKnownPart(expected) &&
+    !isKnownPart(received)
   );
 }
 

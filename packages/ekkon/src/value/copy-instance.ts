@@ -1,4 +1,4 @@
-import { addAll, copyKeys, copyOpen, hasAccessor } from './copy-properties.ts';
+import { addAll, copyKeys, copyOpen, copyTelling, hasAccessor } from './copy-properties.ts';
 import {
   alike,
   budget,
@@ -9,6 +9,7 @@ import {
   remember,
   tooLarge,
 } from './copying.ts';
+import { tellingKeys } from './framework-parts.ts';
 import { type Gap, makeGap } from './gap.ts';
 import { isPrimitive } from './is-primitive.ts';
 import { observedState } from './observed-state.ts';
@@ -20,6 +21,8 @@ const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Obje
 
 /** An instance of a class by all its own properties; what is reached through it has less room. */
 export function copyInstance(copying: Copying, value: object): unknown {
+  const telling = tellingKeys(value);
+  if (telling !== undefined) return copyTelling(copying, value, telling);
   const symbols = getOwnPropertySymbols(value);
   if (copying.isWithin)
     return isInner(value, symbols) ? innerPart(value) : copyParts(copying, value, symbols);

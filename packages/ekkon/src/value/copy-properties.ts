@@ -8,6 +8,7 @@ import {
   tooLarge,
 } from './copying.ts';
 import { noteExtras } from './extras.ts';
+import { tellingKeys } from './framework-parts.ts';
 import { makeGap } from './gap.ts';
 import { observedState } from './observed-state.ts';
 
@@ -15,11 +16,28 @@ const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Obje
 
 /** A plain object, by its enumerable own properties. */
 export function copyProperties(copying: Copying, value: object): object {
+  const telling = tellingKeys(value);
+  if (telling !== undefined) return copyTelling(copying, value, telling);
   const keys = Object.keys(value);
   const symbols = getOwnPropertySymbols(value);
   if (symbols.length === 0) return copyKeys(copying, value, keys);
   copying.nodes -= keys.length;
   return copying.nodes < 0 ? tooLarge(value) : copyOneByOne(copying, value, symbols);
+}
+
+/** An object of a framework by the properties that say what it is. */
+export function copyTelling(copying: Copying, value: object, keys: readonly string[]): object {
+  const copy = remember(copying, value, alike(value, {}));
+  for (const key of keys) {
+    const own = getOwnPropertyDescriptor(value, key);
+    if (own !== undefined)
+      Object.defineProperty(copy, key, {
+        ...own,
+        value: copyAny(copying, own.value),
+        configurable: true,
+      });
+  }
+  return copy;
 }
 
 /** An object of which these are all the properties to copy: every enumerable one, and no symbol. */

@@ -1,3 +1,4 @@
+import { isFrameworkPart } from './framework-parts.ts';
 import { isNative } from './is-native.ts';
 import { recognise } from './platform/table.ts';
 import { isOfOtherCopy, isOwn, printsAs } from './prints-as.ts';
@@ -56,6 +57,7 @@ export function kindOf(value: object): Kind {
   if (typeof value === 'function') return 'function';
   const prototype: object | null = Object.getPrototypeOf(value);
   if (Array.isArray(value)) return 'array';
+  if (isFrameworkPart(value)) return 'thing';
   if (prototype === Object.prototype || prototype === null) return 'plain';
   const known = expected.get(prototype);
   if (known !== undefined && !hasSlot.has(known)) return known;

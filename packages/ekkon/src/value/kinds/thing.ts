@@ -1,6 +1,7 @@
 import { className } from '../class-name.ts';
 import { copyThing } from '../copy-instance.ts';
 import { inQuotes } from '../escape.ts';
+import { isKnownPart } from '../framework-parts.ts';
 import { platformMember } from '../prototype-chain.ts';
 import type { ValueKind } from './value-kind.ts';
 
@@ -32,5 +33,5 @@ export function printThing(value: object): string {
   } catch {
     // An element whose document is gone, say.
   }
-  return `‹${className(value) ?? 'object'}›`;
+  return `‹${className(value) ?? (isKnownPart(value) ? 'part of a framework' : 'object')}›`;
 }
