@@ -45,6 +45,30 @@ test('it can be required', () => {
   ).toBe('true function\n');
 });
 
+test('an argument of the wrong type is named by itself', () => {
+  writeFileSync(
+    join(folder, 'wrong.ts'),
+    `import { call, openLedger } from 'ekkon';
+interface Dome { open(far: number, how: 'slow' | 'fast'): void; on(event: 'open', hear: (far: number) => void): void; on(event: 'shut', hear: () => void): void }
+const dome = openLedger().standIn<Dome>('dome');
+call(dome.open, [1, 'fats']);
+call(dome.open, ['1', 'fast']);
+call(dome.on, ['opened', () => {}]);
+`,
+  );
+  const tsc = fileURLToPath(import.meta.resolve('typescript/package.json')).replace('package.json', 'bin/tsc');
+  const { stdout } = spawnSync('node', [tsc, '--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--pretty', 'false', 'wrong.ts'], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
+  const told = [...stdout.matchAll(/^wrong\.ts\((\d+,\d+)\): error TS\d+: (.*)$/gm)].map(([, place, said]) => `${place} ${said}`);
+  expect(told).toEqual([
+    `4,21 Type '"fats"' is not assignable to type 'Rest | Fitting<"slow" | "fast">'.`,
+    "5,18 Type 'string' is not assignable to type 'Fitting<number>'.",
+    `6,16 Type '"opened"' is not assignable to type 'Fitting<"open"> | Fitting<"shut">'. Did you mean '"open"'?`,
+  ]);
+});
+
 test.each(['5.5', '5.9', '6.0', '7.0'])(
   'its types check under TypeScript %s, however modules are resolved, with and without those of a DOM',
   (version) => {
@@ -54,13 +78,22 @@ test.each(['5.5', '5.9', '6.0', '7.0'])(
     run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', '--prefix', place, `typescript@~${version}.0`);
     writeFileSync(
       join(folder, 'use.ts'),
-      `import { call, check, gives, once, openLedger, partial, plan } from 'ekkon';
+      `import { call, type Claim, check, gives, once, openLedger, partial, plan } from 'ekkon';
 import { parseClaims } from 'ekkon/claims';
 import { weigh } from 'ekkon/weigh';
 const ledger = openLedger({ rules: 'careful' });
 const { dome } = ledger.standIns<{ dome: { open(how: { far: number }): number } }>();
 plan(call(dome.open), gives(4));
 check(once(call(dome.open, [partial({ far: 1 })])), ...parseClaims('once dome.open', ledger));
+const claims: readonly Claim[] = [once(call(dome.open))];
+check(...claims);
+// @ts-expect-error nothing to check
+check();
+type Called = (...args: never[]) => unknown;
+export const calledWith = <F extends Called>(member: F, args: Parameters<typeof call<F>>[1]): Claim => once(call(member, args));
+calledWith(dome.open, [{ far: 1 }]);
+// @ts-expect-error no such argument
+calledWith(dome.open, [{ near: 1 }]);
 export const { questions }: { readonly questions: number } = weigh(ledger);
 // @ts-expect-error a reply of the wrong type
 plan(call(dome.open), gives('wide'));

@@ -20,7 +20,6 @@ import type {
   ArgsOf,
   CallPattern,
   Class,
-  Fittings,
   FittingsOfEach,
   Method,
   ResultOf,
@@ -42,10 +41,6 @@ export function call<F extends Method | Class | undefined>(
   member: F,
   args?: FittingsOfEach<ArgsOf<NonNullable<F>>>,
 ): CallPattern<ArgsOf<NonNullable<F>>, ResultOf<NonNullable<F>>>;
-export function call<A extends readonly unknown[], R>(
-  member: (...args: A) => R,
-  args?: Fittings<A>,
-): CallPattern<A, R>;
 export function call(member: unknown, args?: readonly unknown[]): AnyCalls {
   takesOnly(2, arguments, call);
   const held = tied(member);

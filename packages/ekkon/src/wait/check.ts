@@ -11,6 +11,9 @@ import { beginAt } from '../value/call-stack.ts';
 import { refuse } from '../value/refuse.ts';
 import { asClaim } from './as-claim.ts';
 
+/** A list that is spread may be empty, a list that is written may not. */
+type AtLeastOne<C extends readonly Claim[]> = C extends readonly [] ? readonly [Claim] : C;
+
 /**
  * Judges claims against the record they speak of, all of them, and throws once for all that do not hold.
  *
@@ -22,6 +25,7 @@ import { asClaim } from './as-claim.ts';
  * check(once(call(dome.open)), once(call(dome.close)), never(call(alarm.sound)));
  */
 export function check(claim: Claim, ...more: Claim[]): void;
+export function check<C extends readonly Claim[]>(...claims: AtLeastOne<C>): void;
 export function check(claims: readonly Claim[]): void;
 export function check(...given: unknown[]): void {
   const [first] = given;
