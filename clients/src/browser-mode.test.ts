@@ -1,29 +1,15 @@
-import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { loadLedger } from 'ekkon/file';
 import { afterAll, describe, expect, test } from 'vitest';
 import { hasBrowserFor } from '../../scripts/browser.mjs';
+import { folder, runCases } from './run-cases.ts';
 
-const folder = fileURLToPath(new URL('../browser-mode', import.meta.url));
-const vitest = fileURLToPath(new URL('../../node_modules/.bin/vitest', import.meta.url));
 const kept = `${folder}/.last-pass`;
 const saved = mkdtempSync(join(folder, '.saved-'));
 afterAll(() => {
   for (const made of [kept, saved]) rmSync(made, { recursive: true, force: true });
 });
-
-/** Runs the suite in the browser, as if no runner were around it. */
-function outputWith(set: Readonly<Record<string, string>>): string {
-  const outer = Object.entries(process.env).filter(([name]) => !name.startsWith('VITEST') && name !== 'NODE_ENV' && name !== 'TEST');
-  const { stdout, stderr } = spawnSync(vitest, ['run', '--no-color'], {
-    cwd: folder,
-    encoding: 'utf8',
-    env: { ...Object.fromEntries(outer), ...set },
-  });
-  return stdout + stderr;
-}
 
 const { runIf } = describe;
 
@@ -31,8 +17,8 @@ runIf(hasBrowserFor("Vitest's browser mode"))("in Vitest's browser mode", { time
   let passed = '';
   let failed = '';
   test('tests pass and fail as they should', () => {
-    passed = outputWith({ VITE_FAULT: 'off', EKKON_WEIGH: '1', EKKON_LAST_PASS: kept });
-    failed = outputWith({ VITE_FAULT: 'on', EKKON_SAVE: saved });
+    passed = runCases('{night,places}', { VITE_FAULT: 'off', EKKON_WEIGH: '1', EKKON_LAST_PASS: kept });
+    failed = runCases('{night,places}', { VITE_FAULT: 'on', EKKON_SAVE: saved });
     expect([passed, failed]).toEqual([expect.stringMatching(/Tests +2 passed/), expect.stringMatching(/Tests +2 failed/)]);
   });
 

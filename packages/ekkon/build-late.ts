@@ -182,7 +182,8 @@ function callingLate(file: string, code: string): string {
     const functions = names.map((name) => {
       if (!new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(read(from)))
         throw new Error(`${file} imports ${name} of ${from}: a late part gives functions alone`);
-      return `function ${name}(...args) { return loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}(...args); }`;
+      const handsOn = text.startsWith('export') ? 'export ' : '';
+      return `${handsOn}function ${name}(...args) { return loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}(...args); }`;
     });
     const loader = made.includes('late:core') ? '' : "import { loadLate } from 'late:core'; ";
     const lines = '\n'.repeat(text.split('\n').length - 1);

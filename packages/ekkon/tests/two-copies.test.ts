@@ -8,6 +8,11 @@ const { call, check, never, once, openLedger } = ekkon;
 const { dome } = openLedger({ callSites: 0, rules: 'loose' }).standIns<{ dome: { open(to?: unknown): void; close(): unknown } }>();
 dome.open(3);
 
+test.each(['index.js', 'web/index.js'])('what is built exports every name (%s)', async (file) => {
+  const built = (await import(/* @vite-ignore */ new URL(`../dist/${file}`, import.meta.url).href)) as object;
+  expect(Object.keys(built).sort()).toEqual(Object.keys(ekkon).sort());
+});
+
 test.each<[string, () => unknown, string]>([
   ['a matcher', () => never(call(dome.open, [other.between(0, 5)])), 'between(0, 5) was made by another copy of Ekkon'],
   ['a matcher inside of a value', () => never(call(dome.open, [{ to: [other.anything] }])), 'anything was made by another copy of Ekkon'],

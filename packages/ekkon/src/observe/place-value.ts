@@ -5,7 +5,7 @@ import { refuseClosed } from '../record/refuse-closed.ts';
 import type { Below } from '../value/below.ts';
 import { descriptorOf } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
-import { isHeldObject } from './held-object.ts';
+import { isHeldObject, saidOf } from './held-object.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { exportOf, noSeam, ownerName, placeInSeam } from './replace.ts';
 import { isNamespace, seamOf } from './seam.ts';
@@ -24,7 +24,7 @@ export function placeValue(
   value: unknown,
   below: Below,
 ): void {
-  const said = `place(${shortValue(target, 30)}, ${shortValue(key)})`;
+  const said = `place(${saidOf(target)}, ${shortValue(key)})`;
   refuseClosed(journal, said, below);
   if (!isHeldObject(target))
     refuse(`${said}: the first is the object that has the property.`, below);

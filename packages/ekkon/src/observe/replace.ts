@@ -18,7 +18,7 @@ import { isNative } from '../value/is-native.ts';
 import { nearNames } from '../value/near-names.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { refuse } from '../value/refuse.ts';
-import { isHeldObject } from './held-object.ts';
+import { isHeldObject, saidOf } from './held-object.ts';
 import { isPlatformCalling, platformModule } from './platform-module.ts';
 import { usedByEkkon } from './platform-own.ts';
 import { recordPromisified } from './promisified.ts';
@@ -49,7 +49,7 @@ export function replaceMember(
   below: Below,
 ): unknown {
   const isModule = isHeldObject(target) && isNamespace(target);
-  const said = `${below.name}(${isModule ? 'module' : shortValue(target, 30)}, ${shortValue(key)})`;
+  const said = `${below.name}(${isModule ? 'module' : saidOf(target)}, ${shortValue(key)})`;
   refuseClosed(journal, said, below);
   if (!isHeldObject(target)) {
     refuse(`${said}: the first is the object that has the member.`, below);
@@ -316,7 +316,8 @@ function refuseForeign(
 
 /** Whether an accessor of the platform gives nothing now: there is nothing to record. */
 function isUndefined(target: object, key: PropertyKey, { get }: PropertyDescriptor): boolean {
-  if (get === undefined || !isNative(get)) return false;
+  // Runners give the globals of a DOM in JavaScript as accessors of their own.
+  if (get === undefined || !(isNative(get) || target === globalThis)) return false;
   try {
     return Reflect.get(target, key) === undefined;
   } catch {
