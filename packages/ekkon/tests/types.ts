@@ -450,3 +450,20 @@ plan(
 );
 
 export { address, coldest, pattern, port, ra, ranges, typed };
+
+// Of a generic member nothing is refused that could be right: what it takes and gives depends on its call.
+interface Log<L extends string = never> {
+  child<M extends string = never>(part: { readonly [key: string]: unknown }): Log<M>;
+  at(level: L, write: (level: L) => void): void;
+}
+const { whole, part } = ledger.standIns<{ whole: Log; part: Log }>();
+plan(call(whole.child, [{ part: 'dome' }]), gives(part));
+interface Store {
+  find<T extends { id: string }>(id: string, make: (row: object) => T): Promise<T>;
+}
+const { store } = ledger.standIns<{ store: Store }>();
+plan(call(store.find, ['a', typeOf('function')]), fulfils({ id: 'a', size: 4 }));
+// @ts-expect-error too many arguments
+call(store.find, ['a', typeOf('function'), 3]);
+// @ts-expect-error it gives a promise
+plan(call(store.find), gives(4));

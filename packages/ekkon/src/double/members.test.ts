@@ -98,6 +98,20 @@ test('what is written to members of members is recorded, and read from then on',
   ]);
 });
 
+test('reads of members of members are recorded from the first pattern on, and planned', () => {
+  interface Panel {
+    readonly view: { readonly angle: number; readonly zoom: { readonly level: number }; draw(): void };
+  }
+  const ledger = openLedger({ rules: 'loose' });
+  const panel = ledger.standIn<Panel>('panel');
+  plan(reads(panel.view, 'angle'), gives(30), gives(45));
+  plan(reads(panel.view.zoom, 'level'), gives(2));
+  expect([panel.view.angle, panel.view.angle, panel.view.zoom.level]).toEqual([30, 45, 2]);
+  check(times(2, reads(panel.view, 'angle')), once(reads(panel.view.zoom, 'level')));
+  panel.view.draw();
+  expect(() => reads(panel.view, 'draw')).toThrow('it was read before, and that was not recorded, or it is a function');
+});
+
 test('a stand-in is disposed of by using, and by await using if it is said to be', async () => {
   const ledger = openLedger({ rules: 'loose' });
   type Shutter = { open(): void } & Disposable & AsyncDisposable;

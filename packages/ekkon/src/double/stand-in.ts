@@ -48,7 +48,7 @@ export function makeStandIn(journal: Journal, name: string, parts: StandInParts 
     whenUnplanned,
     shape,
     names,
-    recordReads: (key) => recordReads(double, key),
+    recordReads: (key) => recordReads({ ...double, keys: [] }, key),
     readBefore: new Set(),
   };
   tie(standIn, double);
@@ -158,8 +158,11 @@ function addShaped(double: Double, key: PropertyKey, { value }: PropertyDescript
 function addMember(double: Double, key: PropertyKey): unknown {
   const { whenUnplanned, shape } = double;
   const otherwise = shape === undefined ? 'nothing' : 'unknown';
-  const recorded = standingFor(memberOf(double, [key], { otherwise, whenUnplanned, shape }), key);
-  if (shape === undefined) Object.setPrototypeOf(recorded, memberPrototype);
+  const parts = { otherwise, whenUnplanned, shape } as const;
+  const recorded =
+    shape === undefined
+      ? openMember(double, [key], parts)
+      : standingFor(memberOf(double, [key], parts), key);
   return defineSlot(double, key, recorded);
 }
 
@@ -194,6 +197,21 @@ const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
 
 const memberPrototype: object = new Proxy(Object.create(Function.prototype), memberHandler);
 
+/** A member of an interface, which has members in turn. */
+function openMember(
+  { journal, name }: Pick<Double, 'journal' | 'name'>,
+  keys: readonly PropertyKey[],
+  parts: Parameters<typeof newMember>[2],
+): RecordedFunction {
+  const member = memberOf({ journal, name }, keys, {
+    ...parts,
+    recordReads: (key) => recordReads({ journal, name, keys, object: recorded }, key),
+  });
+  const recorded = standingFor(member, keys.at(-1) ?? name);
+  Object.setPrototypeOf(recorded, memberPrototype);
+  return recorded;
+}
+
 /** Gives a function that stands for a member a member of its own, which has members in turn. */
 export function addInner(
   recorded: RecordedFunction,
@@ -201,8 +219,7 @@ export function addInner(
   key: PropertyKey,
 ): RecordedFunction {
   const double = { journal, name: target.double };
-  const inner = standingFor(memberOf(double, [...target.keys, key], { whenUnplanned }), key);
-  Object.setPrototypeOf(inner, memberPrototype);
+  const inner = openMember(double, [...target.keys, key], { whenUnplanned });
   writePlainly(recorded, key, inner);
   return inner;
 }
@@ -241,16 +258,23 @@ function makeSlot(
   };
 }
 
-/** Records the reads of a stand-in's property from now on; `undefined` if it was read before, or holds a function. */
-function recordReads(double: Double, key: PropertyKey): Member | undefined {
-  const { journal, name, object } = double;
+/** What has a property of which the reads are to be recorded: a stand-in, or a member of one. */
+interface Holder extends Pick<Double, 'journal' | 'name' | 'object' | 'readBefore'> {
+  readonly shape?: Class | undefined;
+  /** The keys that lead from the stand-in to it. */
+  readonly keys: readonly PropertyKey[];
+}
+
+/** Records the reads of a property from now on; `undefined` if it was read before, or holds a function. */
+function recordReads(holder: Holder, key: PropertyKey): Member | undefined {
+  const { journal, name, object, keys, shape } = holder;
   const own = Object.getOwnPropertyDescriptor(object, key);
   const known = tied(own?.get);
   if (known?.is === 'member') return known;
-  if (double.readBefore?.has(key)) return undefined;
+  if (holder.readBefore?.has(key)) return undefined;
   const value: unknown = own === undefined ? undefined : Reflect.get(object, key);
   if (typeof value === 'function') return undefined;
-  const member = newMember(journal, targetAt(journal, name, [key]), { shape: double.shape });
+  const member = newMember(journal, targetAt(journal, name, [...keys, key]), { shape });
   const found = { value, writable: true, enumerable: true, configurable: true };
   Object.defineProperty(
     object,

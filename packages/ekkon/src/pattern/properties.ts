@@ -1,7 +1,7 @@
 import { wordOf } from '../notation/call.ts';
 import { printTarget } from '../notation/label.ts';
 import { shortValue } from '../notation/value.ts';
-import { type Member, newMember } from '../record/member.ts';
+import { type Member, newMember, type Tied } from '../record/member.ts';
 import { noteWritten } from '../record/slip.ts';
 import { targetAt } from '../record/target.ts';
 import { tied } from '../record/tie.ts';
@@ -35,7 +35,7 @@ export function reads<T extends object, K extends keyof T>(
   if (member === undefined) {
     const said = `reads(${shortValue(target)}, ${shortValue(key)})`;
     refuse(
-      tied(target)?.is === 'double'
+      isStoodIn(tied(target))
         ? `${said}: it was read before, and that was not recorded, or it is a function. Write this before the code runs; of a function, write call(…).`
         : `${said}: its reads are not recorded. Write ledger.observe(target, ${shortValue(key)}) first.`,
       reads,
@@ -92,6 +92,10 @@ const makeOne = ownPrinting<Omit<HeldPattern, typeof printsAs> & { readonly word
     `${word} ${printTarget(member.target)}${withValue(claimed?.items ?? [])}`,
 );
 
+function isStoodIn(held: Tied | undefined): boolean {
+  return held?.is === 'double' || (held?.is === 'member' && held.recordReads !== undefined);
+}
+
 /** The member behind a property of a real object that a ledger records. */
 function observedMember(target: object, key: PropertyKey): Member | undefined {
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
@@ -103,7 +107,7 @@ function observedMember(target: object, key: PropertyKey): Member | undefined {
 /** A stand-in's property: its reads are recorded from now on. */
 function readMember(target: object, key: PropertyKey): Member | undefined {
   const held = tied(target);
-  return held?.is === 'double' ? held.recordReads?.(key) : undefined;
+  return held?.is === 'double' || held?.is === 'member' ? held.recordReads?.(key) : undefined;
 }
 
 /** A stand-in's member, or one of its members: its writes are recorded whether or not it was used before. */

@@ -178,7 +178,28 @@ type Constructors<F> = F extends {
     : never;
 
 /** What a member takes and gives: called if it can be, constructed otherwise. */
-type Signatures<F> = F extends Method ? Overloads<F> : Constructors<F>;
+type Signatures<F> = F extends Method ? Known<F, Overloads<F>> : Constructors<F>;
+
+/** What is known of the signatures of a function: of one that is generic, how many arguments it takes. */
+type Known<F, S> = [Together<S> & Pick<F, keyof F>] extends [F] ? S : Generic<S>;
+
+/** One function with all of some signatures. */
+type Together<S> = (
+  S extends [infer A extends readonly unknown[], infer R]
+    ? (each: (...args: A) => R) => void
+    : never
+) extends (all: infer F) => void
+  ? F
+  : never;
+
+/**
+ * The signatures of a generic function: what it takes and gives depends on what it is called with, and here it would
+ * stand as what its type parameters are at most.
+ */
+type Generic<S> = S extends [infer A, infer R]
+  ? // biome-ignore lint/suspicious/noExplicitAny: any arguments, any result.
+    [{ [K in keyof A]: any }, R extends PromiseLike<unknown> ? Promise<any> : any]
+  : never;
 
 export type ArgsOf<F> = Signatures<F>[0] extends readonly unknown[] ? Signatures<F>[0] : never;
 

@@ -18,6 +18,8 @@ export interface Member {
   readonly shape: Class | undefined;
   /** The stand-ins made by it, if it is a class. */
   readonly made: object[];
+  /** Records the reads of a member of it from now on, and gives that as a member; for members of an interface. */
+  readonly recordReads?: ((key: PropertyKey) => Member | undefined) | undefined;
 }
 
 /** What a strictness rule does if it is broken: nothing, a note in the summary, or a finding. */
