@@ -35,8 +35,9 @@ function literalsIn(file: string): readonly Found[] {
 test('no regular expression takes more than linear time by backtracking', () => {
   expect(expressions.length).toBeGreaterThan(100);
   const slow = expressions.flatMap(({ at, pattern, flags }) => {
-    const { status, complexity } = checkSync(pattern, flags, { timeout: 10_000 });
-    return status === 'safe' ? [] : [`${at} /${pattern}/${flags}: ${complexity?.summary ?? status}`];
+    const found = checkSync(pattern, flags, { timeout: 10_000 });
+    if (found.status === 'safe') return [];
+    return [`${at} /${pattern}/${flags}: ${found.status === 'vulnerable' ? found.complexity.summary : found.status}`];
   });
   expect(slow).toEqual([]);
 });
