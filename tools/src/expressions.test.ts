@@ -32,10 +32,10 @@ function literalsIn(file: string): readonly Found[] {
   return found;
 }
 
-test('no regular expression takes more than linear time by backtracking', () => {
+test('no regular expression takes more than linear time by backtracking', { timeout: 240_000 }, () => {
   expect(expressions.length).toBeGreaterThan(100);
   const slow = expressions.flatMap(({ at, pattern, flags }) => {
-    const found = checkSync(pattern, flags, { timeout: 10_000 });
+    const found = checkSync(pattern, flags, { timeout: 100_000 });
     if (found.status === 'safe') return [];
     return [`${at} /${pattern}/${flags}: ${found.status === 'vulnerable' ? found.complexity.summary : found.status}`];
   });

@@ -313,19 +313,18 @@ export const cases: readonly Case[] = [
     honest: claimedNight,
   },
   {
-    name: 'there is only a never claim on a double that was never handed over',
+    name: 'there is only a never claim, and the code did not run',
     rules: 'strict',
     finding:
       /^nothing was recorded on alarm: the claim holds only because of that; was the double handed to the code under test\?/,
     hollow(ledger) {
-      const { keeper, alarm } = rainyNight(ledger);
-      keeper.tend();
+      const { alarm } = standInParts(ledger);
       check(never(call(alarm.sound)));
     },
     honest(ledger) {
-      const { keeper, alarm, dome } = rainyNight(ledger);
+      const { keeper, alarm } = rainyNight(ledger);
       keeper.tend();
-      check(never(call(alarm.sound)), once(call(dome.close)));
+      check(never(call(alarm.sound)));
     },
   },
   {

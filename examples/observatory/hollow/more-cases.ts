@@ -92,13 +92,12 @@ export const moreCases: readonly Case[] = [
     },
   },
   {
-    name: 'nothing else is claimed on a double that was never handed over',
+    name: 'nothing else is claimed, and the code did not run',
     rules: 'careful',
     finding:
       /^nothing was recorded on alarm: the claim holds only because of that; was the double handed/,
     hollow(ledger) {
-      const { keeper, alarm } = rainyNight(ledger);
-      keeper.tend();
+      const { alarm } = standInParts(ledger);
       check(nothingElse(alarm));
     },
     honest(ledger) {

@@ -99,7 +99,7 @@ const table: readonly (readonly [
   ['mark', ledger.mark, ['dusk'], [[...optional, ...names, 'empty']]],
   ['atClose', ledger.atClose, [claim()], [['claim']]],
   ['call', call, [dome.open, [1]], [['member'], [...optional, 'list', 'holes']]],
-  ['reads', ekkon.reads, [dome, 'angle'], [['stand-in'], anyValue]],
+  ['reads', ekkon.reads, [dome, 'angle'], [['stand-in', 'member'], anyValue]],
   ['writes', ekkon.writes, [dome, 'angle', 5], [['stand-in', 'member'], anyValue, anyValue]],
   ['item', item, [stream, 5], [['stream'], anyValue]],
   ['completed', ekkon.completed, [stream], [['stream']]],

@@ -2,6 +2,7 @@ import {
   anything,
   ClaimError,
   call,
+  callsBack,
   check,
   completed,
   conforms,
@@ -187,6 +188,15 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
       await new Promise((done) => setTimeout(done));
     }),
   emptyReply: () => found('loose', ({ dome }) => dome.open(), false, new TypeError('cannot read properties of undefined')),
+  brokenReply: () =>
+    found('loose', ({ dome }) => {
+      plan(call(dome.open), callsBack([1]));
+      try {
+        dome.open();
+      } catch {
+        // The code under test goes on.
+      }
+    }),
   notReleased: () =>
     found('loose', (_, ledger) => {
       ledger.follow(

@@ -91,6 +91,9 @@ interface Precedence {
 
 export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
   ...common,
+  // What is guarded may rightly never come, if the code under test did run.
+  absent: ({ needing, journal }, { occurred }) =>
+    occurred || journal.entries.length > 0 ? undefined : needing,
   start: () => ({ occurred: false, seen: false, lost: false }),
   take(_, state, { fits }) {
     const { occurred, seen, lost } = state;

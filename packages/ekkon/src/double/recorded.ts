@@ -19,7 +19,7 @@ import { tie } from '../record/tie.ts';
 import { unplannedLines } from '../report/double-words.ts';
 import { messageOf } from '../report/findings.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
-import { noteUnplanned } from '../rule/judgements.ts';
+import { noteBrokenReply, noteUnplanned } from '../rule/judgements.ts';
 import { safeText } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { isAsking, isQuiet } from '../value/quiet.ts';
@@ -235,13 +235,13 @@ function answer(
     case 'rejects':
       return settle(member, entry, 'rejected', reply.reason);
     case 'computes':
-      return Reflect.apply(reply.run, receiver, pattern.lens?.show(entry) ?? args);
+      return compute(member, entry, reply.run, receiver, pattern.lens?.show(entry) ?? args);
     case 'responds':
       return reply.run(args, journal.clock);
     case 'passesThrough':
       return passThrough(member, entry, receiver, args);
     case 'callsBack':
-      return callBack(member, reply, args);
+      return callBack(member, entry, reply, args);
     case 'replays':
       return replay(member, entry, reply.next(member.target.label, entry.args));
     case 'stalls':
@@ -311,19 +311,49 @@ function replay(member: Member, entry: HeldEntry, outcome: Outcome | undefined):
   }
 }
 
+/** Runs a reply of the test's own. An assertion that fails in it stays a finding though its caller swallows the error. */
+function compute(
+  { journal }: Member,
+  entry: HeldEntry,
+  run: RealFunction,
+  receiver: unknown,
+  args: readonly unknown[],
+): unknown {
+  const note = (reason: unknown): void => {
+    if (isAssertion(reason)) noteBrokenReply(journal, { entry, reason, is: 'assertion' });
+  };
+  try {
+    const result: unknown = Reflect.apply(run, receiver, args as unknown[]);
+    if (result instanceof Promise) result.catch(note);
+    return result;
+  } catch (reason) {
+    note(reason);
+    throw reason;
+  }
+}
+
+/** Whether an error says that an assertion failed: a runner's, the platform's, or a claim. */
+function isAssertion(reason: unknown): boolean {
+  if (typeof reason !== 'object' || reason === null) return false;
+  const { name, code } = reason as { readonly name?: unknown; readonly code?: unknown };
+  return name === 'AssertionError' || name === 'ClaimError' || code === 'ERR_ASSERTION';
+}
+
 function callBack(
   member: Member,
+  entry: HeldEntry,
   { argument, args: given, later, gives }: HeldReply & { readonly kind: 'callsBack' },
   args: readonly unknown[],
 ): unknown {
-  const callback = callbackAmong(member, argument, args);
+  const callback = callbackAmong(member, entry, argument, args);
   if (later) nextTurn(() => Reflect.apply(callback, undefined, given));
   else Reflect.apply(callback, undefined, given);
   return gives;
 }
 
 function callbackAmong(
-  { target }: Member,
+  { target, journal }: Member,
+  entry: HeldEntry,
   argument: number | undefined,
   args: readonly unknown[],
 ): (...args: unknown[]) => unknown {
@@ -335,7 +365,9 @@ function callbackAmong(
   const callback = place === undefined ? undefined : args[place];
   if (typeof callback === 'function' && places.length === 1)
     return callback as (...args: unknown[]) => unknown;
-  throw new TypeError(`${target.label}: ${noCallback(argument, places, args)}`);
+  const reason = new TypeError(`${target.label}: ${noCallback(argument, places, args)}`);
+  noteBrokenReply(journal, { entry, reason, is: 'plan' });
+  throw reason;
 }
 
 function noCallback(

@@ -177,7 +177,9 @@ function writePlainly(receiver: object, key: PropertyKey, value: unknown): boole
 }
 
 /** Members of members, as `app.view.use` has them, appear in the same way; what is written to them is recorded, too. */
-const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
+const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set' | 'getPrototypeOf'>> = {
+  // So that a member is an instance of `Function`.
+  getPrototypeOf: () => Function.prototype,
   get(_, key, receiver) {
     if (key === inspected || key === 'toString') return show;
     const outer = namesMember(key) && !(key in Function.prototype) ? tied(receiver) : undefined;
@@ -195,7 +197,7 @@ const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set'>> = {
   },
 };
 
-const memberPrototype: object = new Proxy(Object.create(Function.prototype), memberHandler);
+const memberPrototype: object = new Proxy(Function.prototype, memberHandler);
 
 /** A member of an interface, which has members in turn. */
 function openMember(

@@ -57,6 +57,8 @@ describe('a stand-in', () => {
       ledger.callable('called') as object,
       ledger.standIn<Store>('inner').read,
     ];
+    const member = ledger.standIn<Store>('plain').read;
+    expect([member instanceof Function, Object.prototype.toString.call(member)]).toEqual([true, '[object Function]']);
     for (const double of doubles) {
       Object.assign(double, { toString: () => 'mine', toJSON: () => 7 });
       expect([String(double), JSON.stringify({ double })]).toEqual(['mine', '{"double":7}']);

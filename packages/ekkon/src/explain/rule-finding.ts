@@ -112,6 +112,15 @@ export interface ReleaseDiagnosis extends DiagnosisBase {
   readonly reason: unknown;
 }
 
+/** A reply that failed: the code under test got the error, and may have swallowed it. */
+export interface BrokenReplyDiagnosis extends DiagnosisBase {
+  readonly code: 'brokenReply';
+  readonly entry: Entry;
+  /** An assertion inside of a reply, or a plan that could not be carried out. */
+  readonly is: 'assertion' | 'plan';
+  readonly reason: unknown;
+}
+
 /** A plan of which it was not known whether it fits a call, so that it did not answer it. */
 export interface UndecidedPlanDiagnosis extends DiagnosisBase {
   readonly code: 'undecidedPlan';
@@ -142,6 +151,7 @@ export interface RuleDiagnoses {
   readonly callAfterClose: LateCallDiagnosis;
   readonly swallowedCheck: SwallowedCheckDiagnosis;
   readonly undecidedPlan: UndecidedPlanDiagnosis;
+  readonly brokenReply: BrokenReplyDiagnosis;
   readonly failedStream: FailedStreamDiagnosis;
   readonly emptyReply: EmptyReplyDiagnosis;
   readonly notReleased: ReleaseDiagnosis;

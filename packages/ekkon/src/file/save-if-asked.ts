@@ -1,10 +1,6 @@
 import type { Ledger } from '../ledger/ledger.ts';
 import { setting } from '../ledger/setting.ts';
 import { tell } from '../ledger/tell.ts';
-import { shortValue } from '../notation/value.ts';
-import { fileFrom } from '../record/call-site.ts';
-import type { Journal } from '../record/journal.ts';
-import { toLines } from '../record/lines.ts';
 import { tied } from '../record/tie.ts';
 
 /** The longest name of a saved file, in characters, without what tells it from others. */
@@ -31,7 +27,8 @@ export async function saveIfAsked(
   const file = `${path}.ledger.jsonl`;
   try {
     if (typeof process === 'undefined') {
-      await writeFromPage?.(file, textOf(journal));
+      const { ledgerText } = await import('./ledger-text.ts');
+      await writeFromPage?.(file, ledgerText(journal));
       tell(
         `the ledger of "${ledger.name}" is saved in ${file}; for its report page run ekkon draw`,
       );
@@ -49,13 +46,6 @@ export async function saveIfAsked(
   } catch (error) {
     tell(`EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}`);
   }
-}
-
-/** A ledger file's text, its places seen from the page's origin. */
-function textOf(journal: Journal): string {
-  const { origin } = location;
-  const fileOf = (file: string) => fileFrom(origin, file);
-  return `${toLines(journal, { show: shortValue, fileOf }).join('\n')}\n`;
 }
 
 function fileName(text: string): string {

@@ -173,6 +173,7 @@ function findingsAtClose(
     ...judged,
     ...unmetPlans(journal),
     ...undecidedPlans(journal),
+    ...brokenReplies(journal),
     ...failedStreams(journal, accounted),
     ...broken.filter(({ level }) => level === 'fail').map(({ diagnosis }) => diagnosis),
   ];
@@ -250,6 +251,17 @@ function unmetPlans(journal: Journal): readonly Diagnosis[] {
     const diagnosis = explainWrongCount(counted, journal.entries, answered);
     return [{ ...diagnosis, isPlan: true, plannedAt, at: diagnosis.at ?? plannedAt }];
   });
+}
+
+/** Replies that failed inside of the code under test: whether it swallowed the error or not. */
+function brokenReplies(journal: Journal): readonly Diagnosis[] {
+  return judgementsOn(journal).brokenReplies.map(({ entry, is, reason }) => ({
+    code: 'brokenReply',
+    claim: is === 'assertion' ? 'failed assertion' : 'broken plan',
+    ...aboutEntry(entry),
+    is,
+    reason,
+  }));
 }
 
 /** Plans that may have been meant for a call, and did not answer it. */

@@ -34,7 +34,10 @@ type ShapeOf = Function & { readonly prototype: object };
 export interface LedgerOptions {
   /** Stands in every report. */
   readonly name?: string;
-  /** How strict the ledger is: a ready-made set, or single rules. Default `usual`. */
+  /**
+   * How strict the ledger is: a ready-made set, or single rules. Default: the set that the environment variable
+   * `EKKON_RULES` names for the whole project, else `usual`.
+   */
   readonly rules?: Rules;
   /** How many call sites to capture before going without (0: none). Default 256. */
   readonly callSites?: number;

@@ -16,7 +16,7 @@ import { refuseClosed } from '../record/refuse-closed.ts';
 import { tie, tied } from '../record/tie.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { judgementsOn, noteAssertions, openJudgements } from '../rule/judgements.ts';
-import { levelsIn, readRules } from '../rule/rules.ts';
+import { levelsIn, type RuleLevels, readRules } from '../rule/rules.ts';
 import { beginAt } from '../value/call-stack.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
@@ -32,6 +32,7 @@ import { lookAt, shownBy } from './look-at.ts';
 import { makersOf } from './makers.ts';
 import { placeInSource } from './page-source.ts';
 import { replacing } from './replacing.ts';
+import { setting } from './setting.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
 const usualCallSites = 256;
@@ -79,12 +80,26 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
   if (!Array.isArray(reveals)) {
     refuse(`openLedger: reveals must be a list, not ${shortValue(reveals)}.`, openLedger);
   }
-  const levels = readRules(options.rules, levelsIn('usual'), openLedger);
+  const levels = readRules(options.rules, usualLevels(), openLedger);
   // Engines lead stacks back to sources by themselves, or not at all: browsers.
   if (typeof XMLHttpRequest === 'function') leadToSource(placeInSource);
   const journal = openJournal({ name, callSites, reveals: reveals.map(heldReveal), clock });
   openJudgements(journal, levels);
   return makeLedger(journal);
+}
+
+/** The levels of a ledger of which nothing is said: those of the whole project. */
+function usualLevels(): RuleLevels {
+  const asked = setting('EKKON_RULES');
+  if (asked === undefined) return levelsIn('usual');
+  try {
+    return readRules(asked, levelsIn('usual'), openLedger);
+  } catch {
+    refuse(
+      `EKKON_RULES=${asked}: there is no such set of rules. Set it to loose, usual, careful or strict.`,
+      openLedger,
+    );
+  }
 }
 
 function heldReveal(value: unknown): HeldReveal {
@@ -178,6 +193,8 @@ function makeLedger(journal: Journal): Ledger {
 export interface BodyEnd {
   /** How many assertions the runner counted, if it counts them. */
   readonly assertions?: number | undefined;
+  /** Whether it asserts by means that nobody counts; asked only if it matters. */
+  readonly assertsItself?: (() => boolean) | undefined;
   /** What it threw. */
   readonly reason?: unknown;
 }
@@ -196,10 +213,10 @@ export async function endFollowing(ledger: Ledger): Promise<void> {
 export function closeLedger(
   ledger: Ledger,
   passed: boolean,
-  { assertions, reason }: BodyEnd = {},
+  { assertions, assertsItself, reason }: BodyEnd = {},
 ): Verdict {
   const held = tied(ledger);
   if (held === undefined) throw new TypeError('this is not a ledger');
-  if (assertions !== undefined) noteAssertions(held.journal, assertions);
+  noteAssertions(held.journal, assertions, assertsItself);
   return closeJournal(held.journal, passed, reason);
 }

@@ -15,7 +15,7 @@ export function setting(name: string): string | undefined {
 }
 
 /** The variables that a page can be handed. */
-export const settings = ['EKKON_LAST_PASS', 'EKKON_SAVE', 'EKKON_WEIGH'] as const;
+export const settings = ['EKKON_LAST_PASS', 'EKKON_RULES', 'EKKON_SAVE', 'EKKON_WEIGH'] as const;
 
 /** The name under which a runner hands them in. */
 export const settingsKey = 'ekkon settings';

@@ -15,6 +15,7 @@ import {
 } from './last-pass.ts';
 import type { Ledger, LedgerOptions } from './ledger.ts';
 import { closeLedger, endFollowing, openLedger } from './open-ledger.ts';
+import { assertsItself } from './test-text.ts';
 
 /**
  * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. For runners
@@ -49,7 +50,8 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
   }
   const [options, lastPass] = withoutLastPass(given.length > 1 ? (given[0] as LedgerOptions) : {});
   const ledger = openLedger(options);
-  if (!isLastPassAsked(lastPass)) return await holdLedger(ledger, () => body(ledger));
+  const told = { assertsItself: () => assertsItself(body) };
+  if (!isLastPassAsked(lastPass)) return await holdLedger(ledger, () => body(ledger), told);
   const { name } = options;
   const running = currentTest();
   if (running === undefined && name === undefined && lastPass !== undefined) {
@@ -61,7 +63,7 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
   const nameOf = () => (running === undefined ? name : ledgerIn(running));
   const isUnique = running?.isUnique === true;
   const at = await lastPassFor(ledger, lastPass, nameOf, isUnique, withLedger);
-  return await holdLedger(ledger, () => body(ledger), { at });
+  return await holdLedger(ledger, () => body(ledger), { at, ...told });
 }
 
 /**
@@ -69,6 +71,7 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
  *
  * @param asOne makes one error of the body's own and of what is told beside it
  * @param at where the record is kept if the body passes
+ * @param assertsItself whether the body asserts by means that nobody counts
  */
 export async function holdLedger<T>(
   ledger: Ledger,
@@ -76,9 +79,11 @@ export async function holdLedger<T>(
   {
     asOne = aggregated,
     at,
+    assertsItself: asserts,
   }: {
     readonly asOne?: (error: unknown, verdict: Verdict) => Error;
     readonly at?: KeptAt | undefined;
+    readonly assertsItself?: (() => boolean) | undefined;
   } = {},
 ): Promise<T> {
   let result: T;
@@ -87,10 +92,10 @@ export async function holdLedger<T>(
     await endFollowing(ledger);
   } catch (error) {
     await endFollowing(ledger);
-    const verdict = closeLedger(ledger, false, { reason: error });
+    const verdict = closeLedger(ledger, false, { reason: error, assertsItself: asserts });
     throw verdict.holds && verdict.since === undefined ? error : asOne(error, verdict);
   }
-  const verdict = closeLedger(ledger, true);
+  const verdict = closeLedger(ledger, true, { assertsItself: asserts });
   if (!verdict.holds) throw closingError(verdict);
   if (at !== undefined) await keepPass(ledger, at);
   return result;

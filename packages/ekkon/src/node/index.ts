@@ -8,6 +8,7 @@ import { type CurrentTest, tellCurrentTest } from '../ledger/current-test.ts';
 import { lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, openLedger } from '../ledger/open-ledger.ts';
+import { assertsItself } from '../ledger/test-text.ts';
 import { holdLedger, toldOnce } from '../ledger/with-ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { captureSite, readSite } from '../record/call-site.ts';
@@ -126,7 +127,8 @@ async function runBody(
       await runningNow.run(running, () => called(body, given));
       disregard();
     };
-    await holdLedger(ledger, run, { asOne: toldOnce, at });
+    const asserts = () => assertsItself(body);
+    await holdLedger(ledger, run, { asOne: toldOnce, at, assertsItself: asserts });
     weighIfAsked(ledger);
   } catch (error) {
     await saveIfAsked(ledger, `${fileOf(process.argv[1])} ${name}`, randomUUID().slice(0, 8));

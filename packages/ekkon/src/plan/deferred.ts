@@ -1,3 +1,4 @@
+import { type CapturedSite, captureSite } from '../record/call-site.ts';
 import { soon } from '../record/settle.ts';
 import { makeOwn, printsAs } from '../value/prints-as.ts';
 import { takesOnly } from '../value/takes-only.ts';
@@ -20,6 +21,8 @@ export interface Settled {
 /** A deferred reply behind its public type. */
 export interface HeldDeferred {
   readonly kind: 'deferred';
+  /** Where it was made. */
+  readonly made: CapturedSite;
   /** Gives the promise for one call; `heard` is told before it settles, and never in the call's own turn. */
   take(heard: (settled: Settled) => void): Promise<unknown>;
   readonly [printsAs]: string;
@@ -47,8 +50,10 @@ export function deferred<T = void>(): Deferred<T> {
     for (const tell of waiting.splice(0)) tell(how);
   }
 
+  const made = captureSite(deferred);
   const held: HeldDeferred & Pick<Deferred<T>, 'fulfil' | 'reject'> = {
     kind: 'deferred',
+    made,
     take(heard) {
       return new Promise((resolve, reject) => {
         let isOwnTurn = true;

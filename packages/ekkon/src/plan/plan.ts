@@ -7,9 +7,9 @@ import { type HeldPattern, isEnd, patternOf } from '../pattern/event.ts';
 import { callsFit } from '../pattern/fit.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { CallPattern } from '../pattern/types.ts';
-import type { CapturedSite } from '../record/call-site.ts';
+import { type CapturedSite, readSite } from '../record/call-site.ts';
 import { forEachJournal } from '../record/each-journal.ts';
-import type { Answer } from '../record/entry.ts';
+import type { HeldAnswer } from '../record/entry.ts';
 import { type HeldEntry, type Journal, moreOf } from '../record/journal.ts';
 import type { Member } from '../record/member.ts';
 import { writtenSite } from '../record/slip.ts';
@@ -203,16 +203,27 @@ export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
   const reply = replies[Math.min(used, replies.length - 1)] as HeldReply;
   answering.used++;
   answering.answered.push(entry);
-  const answer: Answer = {
+  const answer: HeldAnswer = {
     get plan() {
       return printPlanned(answering);
     },
     get reply() {
       return reply[printsAs];
     },
+    get isHeld() {
+      return reply.kind === 'deferred' && !isOnLineOf(reply.made, answering.captured);
+    },
   };
   moreOf(entry).answer = answer;
   return reply;
+}
+
+/** Whether something was made on the line on which a plan was written, so that the test kept nothing of it. */
+function isOnLineOf(made: CapturedSite, plan: CapturedSite | undefined): boolean {
+  const [one, other] = [readSite(made), readSite(plan)];
+  return (
+    one === undefined || other === undefined || (one.file === other.file && one.line === other.line)
+  );
 }
 
 /** What a plan is for, as it was written: `once dome.open`. */

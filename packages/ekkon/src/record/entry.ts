@@ -54,3 +54,9 @@ export interface Answer {
   readonly plan: string;
   readonly reply: string;
 }
+
+/** The same, as the journal holds it. */
+export interface HeldAnswer extends Answer {
+  /** Whether it is a promise that the test holds in its hands, to settle it or not. */
+  readonly isHeld?: boolean;
+}

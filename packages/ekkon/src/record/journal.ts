@@ -3,7 +3,7 @@ import { isAsking } from '../value/quiet.ts';
 import type { HeldReveal } from '../value/revealed.ts';
 import { type CapturedSite, captureSite } from './call-site.ts';
 import type { Clock } from './clock.ts';
-import type { Answer, EntryKind, Outcome } from './entry.ts';
+import type { EntryKind, HeldAnswer, Outcome } from './entry.ts';
 import type { HeldMark } from './mark.ts';
 import { followPromises, type Promises } from './settle.ts';
 import { newSlip, type Slip } from './slip.ts';
@@ -73,7 +73,7 @@ export interface MoreOfEntry {
   /** Where it was called, if call sites were still captured. */
   captured: CapturedSite | undefined;
   /** The plan and the reply that answered, if one did. */
-  answer: Answer | undefined;
+  answer: HeldAnswer | undefined;
   /** What the value or the reason at the end was copied from. */
   resultCopies: Copies | undefined;
   /** Why the promise that it gave back is not followed, if it gave one and it is not. */
@@ -311,7 +311,7 @@ export function makeEntry(
   journal: Journal,
   { id, target, kind, args, receiver, began, beganAt, parent }: EntryRead,
   captured: CapturedSite | undefined,
-  answer: Answer | undefined,
+  answer: HeldAnswer | undefined,
 ): HeldEntry {
   const more: MoreOfEntry | undefined =
     captured === undefined && answer === undefined

@@ -61,6 +61,8 @@ export const driftWords: Words<DriftDiagnosis> = {
 
 export const vacuousWords: Words<VacuousDiagnosis> = {
   message({ never, near, untouched }) {
+    if (near?.differences.length === 0)
+      return `${named(near.entry)} was called, and ${clip(never, patternShown)} never was: is one of them a slip?`;
     if (near !== undefined)
       return `${named(near.entry)}: ${differencesInShort(near.differences)}; the claim holds only because ${clip(never, patternShown)} never occurred`;
     if (untouched === undefined)

@@ -189,6 +189,16 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     reasons: ['a plan is missing', 'its arguments do not match'],
     write: "Plan what the code needs: `plan(call(camera.expose), fulfils({ id: 'frame-1' }))`.",
   },
+  brokenReply: {
+    means:
+      'A reply of a plan failed inside of the code under test, which may have swallowed the error: an assertion in `computes`, or a plan that could not be carried out.',
+    reasons: [
+      'what the assertion is about is not as expected',
+      '`callsBack` found no function among the arguments, or several',
+    ],
+    write:
+      'Assert on the recorded call after the test, `check(once(call(…)))`, or name the argument: `callsBack([…], { argument: 1 })`.',
+  },
   notReleased: {
     means: 'A source that was followed could not be ended when the ledger was closed.',
     reasons: ['what ends it throws'],

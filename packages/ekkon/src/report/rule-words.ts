@@ -214,6 +214,14 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       `write plan(call(${entries[0]?.label ?? 'member'}), gives(…)) if the code needs a value`,
     ],
   },
+  brokenReply: {
+    couldExplain: always,
+    message: ({ entry, is, reason }) =>
+      is === 'assertion'
+        ? `${named(entry)}: an assertion inside of its reply failed: ${clip(saidBy(reason), 160)}`
+        : `${named(entry)}: its plan could not be carried out: ${clip(saidBy(reason), 160)}`,
+    lines: ({ entry }, layout) => entryLines([entry], layout),
+  },
   failedStream: {
     couldExplain: always,
     message: ({ entry }) =>
@@ -252,6 +260,7 @@ function whatWasThere({ calls, entry, streams, doubles, at }: NothingCheckedDiag
     return `${count(calls, 'entry', 'entries')} recorded, the first ${named(entry)}`;
   if (streams.length > 0)
     return `stream ${streams.join(', ')}${placed(at)} is followed and emitted nothing`;
+  if (doubles.length === 0) return 'the ledger was asked for and not used';
   return `${doubles.map(escapeControls).join(', ')} ${doubles.length === 1 ? 'was' : 'were'} made and never called`;
 }
 
@@ -277,4 +286,10 @@ function endedPart({ ended }: ItemsDiagnosis): string {
   return ended.kind === 'end'
     ? `; then it ended (#${ended.id})`
     : `; then it failed (#${ended.id}) with ${shortValue(ended.args[0], 80)}`;
+}
+
+/** What an error says, in one line. */
+function saidBy(reason: unknown): string {
+  const message = reason instanceof Error ? reason.message : shortValue(reason);
+  return escapeControls(message.split('\n')[0] ?? '');
 }

@@ -5,6 +5,7 @@ import type { Diagnosis } from '../explain/finding.ts';
 import { nearestFirst } from '../explain/nearest.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { type Judgement, judge } from '../judge/judge.ts';
+import { emptyIn } from '../match/collections.ts';
 import { callsOf, type HeldEvent, journalOf, targetOf } from '../pattern/event.ts';
 import { speaksOf } from '../pattern/fit.ts';
 import { plannedIn } from '../plan/plan.ts';
@@ -17,6 +18,7 @@ import { printsAs } from '../value/prints-as.ts';
 import { accountedOn } from './accounts.ts';
 import { levelForClaim } from './broken.ts';
 import { judgementsOn, noteFound, noteJudged } from './judgements.ts';
+import { misspelled } from './misspelled.ts';
 
 /** What claims on a ledger are judged on, as it stands. */
 export function evidenceOn(journal: Journal): Evidence {
@@ -50,12 +52,13 @@ export function noteJudgements(
 /** What is wrong with a claim: it does not hold, or it holds for no reason. */
 function foundIn({ claim, diagnosis, absent }: Judgement): Diagnosis | undefined {
   if (diagnosis !== undefined) return diagnosis;
-  for (const [rule, found] of [
-    ['alwaysTrueClaim', alwaysTrue(claim)],
-    ['vacuousClaim', vacuous(claim, absent)],
+  for (const [rule, find] of [
+    ['alwaysTrueClaim', () => alwaysTrue(claim)],
+    ['vacuousClaim', () => vacuous(claim, absent) ?? ofNoItems(claim) ?? misspelled(claim)],
   ] as const) {
-    if (found === undefined) continue;
     const level = levelForClaim(rule, claim);
+    const found = level === 'allow' ? undefined : find();
+    if (found === undefined) continue;
     if (level === 'note') noteFound(claim.journal, found);
     if (level === 'fail') return found;
   }
@@ -80,6 +83,18 @@ export function vacuous(claim: HeldClaim, absent: Judgement['absent']): Diagnosi
     never,
     near,
   };
+}
+
+/** A claim on all the items of a list, of which every list was empty. */
+function ofNoItems(claim: HeldClaim): Diagnosis | undefined {
+  const found = partsOf(claim)
+    .uses(claim)
+    .map((event) => emptyIn(callsOf(event).claimed?.items))
+    .find((each) => each !== undefined);
+  if (found === undefined) return undefined;
+  const never = `an item for ${(found as { readonly [printsAs]: string })[printsAs]}`;
+  const about = { culprits: [], at: undefined, near: undefined };
+  return { code: 'vacuousClaim', ...aboutClaim(claim), ...about, never };
 }
 
 /** A call that does not match what never occurred, and may be the one that is meant. */

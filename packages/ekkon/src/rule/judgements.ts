@@ -21,12 +21,25 @@ export interface Judgements {
   readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
   /** The checks that threw. */
   readonly failedChecks: FailedCheck[];
+  /** How many claims had been judged on all ledgers when this one was opened. */
+  readonly judgedBefore: number;
   /** What the test's runner counted, if it counts assertions. */
   assertions: number | undefined;
+  /** Whether the test asserts by means of its own, as far as its text tells. */
+  assertsItself: (() => boolean) | undefined;
+  /** The plans that could not be carried out, and the assertions that failed inside of one. */
+  readonly brokenReplies: BrokenReply[];
   /** Whether a wait or a check has thrown already. */
   failed: boolean;
   /** The last verdict that a wait or a check has thrown, or what closing found; and the claims it is on. */
   thrown: ThrownVerdict | undefined;
+}
+
+/** A reply that failed where the code under test may have swallowed the error. */
+export interface BrokenReply {
+  readonly entry: HeldEntry;
+  readonly reason: unknown;
+  readonly is: 'assertion' | 'plan';
 }
 
 /** A verdict that was thrown, and the claims it is on. */
@@ -56,6 +69,9 @@ export interface FailedCheck {
 
 const judgements = new WeakMap<Journal, Judgements>();
 
+/** How many claims were judged in this process, on any ledger. */
+let judgedHere = 0;
+
 /** Opens what is kept of a new ledger, held to rules. */
 export function openJudgements(journal: Journal, levels: RuleLevels): void {
   judgements.set(journal, {
@@ -66,7 +82,10 @@ export function openJudgements(journal: Journal, levels: RuleLevels): void {
     noted: [],
     unplanned: [],
     failedChecks: [],
+    judgedBefore: judgedHere,
     assertions: undefined,
+    assertsItself: undefined,
+    brokenReplies: [],
     failed: false,
     thrown: undefined,
   });
@@ -115,6 +134,7 @@ export function isAnywhere(
 
 /** Notes that a claim was judged, on everything up to a tick. */
 export function noteJudged(claim: HeldClaim, holds: boolean, upTo: number): void {
+  judgedHere++;
   judgementsOn(claim.journal).judged.push({ claim, holds, upTo });
 }
 
@@ -160,7 +180,29 @@ export function noteFailedCheck(
   };
 }
 
-/** Notes how many assertions a runner has counted in the test. */
-export function noteAssertions(journal: Journal, counted: number): void {
-  openOn(journal).assertions = counted;
+/** Notes how many assertions a runner has counted in the test, and whether it asserts by means of its own. */
+export function noteAssertions(
+  journal: Journal,
+  counted: number | undefined,
+  assertsItself: (() => boolean) | undefined,
+): void {
+  const kept = openOn(journal);
+  kept.assertions = counted ?? kept.assertions;
+  kept.assertsItself = assertsItself;
+}
+
+/** Whether a claim was judged since a ledger was opened, on whichever ledger. */
+export function isJudgedSince(journal: Journal): boolean {
+  return judgedHere > judgementsOn(journal).judgedBefore;
+}
+
+/** Whether the test has made an assertion, as far as that can be told. */
+export function hasAsserted(journal: Journal): boolean {
+  const { assertions, assertsItself } = judgementsOn(journal);
+  return (assertions ?? 0) > 0 || assertsItself?.() === true;
+}
+
+/** Notes a reply that failed: it stays a finding though the code under test swallows the error. */
+export function noteBrokenReply(journal: Journal, broken: BrokenReply): void {
+  judgementsOn(journal).brokenReplies.push(broken);
 }

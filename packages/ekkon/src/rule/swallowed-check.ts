@@ -1,4 +1,5 @@
-import { readSite } from '../record/call-site.ts';
+import { type CapturedSite, readSite } from '../record/call-site.ts';
+import { stackOf } from '../value/call-stack.ts';
 import { brokenTogether, levelForClaim, noteAtMost, strictest } from './broken.ts';
 import { type FailedCheck, judgementsOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
@@ -12,10 +13,17 @@ export const swallowedCheck: Rule = {
   atClose: findSwallowed,
 };
 
+/** Whether a check ran inside an assertion that it throws: `expect(() => check(…)).toThrow()`, `assert.throws`. */
+function isAsserted(captured: CapturedSite | undefined): boolean {
+  return /[\\/]@vitest[\\/]expect[\\/]|[\\/]node_modules[\\/](?:chai|expect)[\\/]|node:assert\b/.test(
+    stackOf(captured),
+  );
+}
+
 function findSwallowed({ journal, passed }: Closing): readonly Broken[] {
   if (passed === false) return [];
   const swallowed = judgementsOn(journal).failedChecks.filter(
-    ({ wasRead, heldLater }) => !wasRead && !heldLater,
+    ({ wasRead, heldLater, captured }) => !wasRead && !heldLater && !isAsserted(captured),
   );
   const levelOf = ({ claims }: FailedCheck) => {
     const level = strictest(claims.map((claim) => levelForClaim('swallowedCheck', claim)));

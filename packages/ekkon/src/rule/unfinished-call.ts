@@ -27,6 +27,7 @@ function findUnfinished({ journal }: Closing): readonly Broken[] {
   const levels = new Map<number, Level>();
   for (const [entry, { on }] of journal.pending) {
     if (on === 'moment' || on === 'nothing' || isExpected(entry)) continue;
+    if (entry.more?.answer?.isHeld === true) continue;
     const level = levelOn(journal, entry.target.double, 'unfinishedCall');
     levels.set(entry.id, on === 'real' ? noteAtMost(level) : level);
   }

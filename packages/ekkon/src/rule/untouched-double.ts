@@ -2,7 +2,7 @@ import { partsOf } from '../claim/kinds.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
 import { siteOf } from '../record/slip.ts';
 import { brokenAt, doublesOf, levelForClaim } from './broken.ts';
-import { judgementsOn } from './judgements.ts';
+import { hasAsserted, judgementsOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
 
 /** Claims that hold only because something never occurred; at the check, and here when a ledger is closed. */
@@ -12,12 +12,12 @@ export const vacuousClaim: Rule = {
 };
 
 /**
- * Claims that nothing happened on a double of which nothing was recorded at all: if no other claim shows
- * that anything was, and no assertion was counted, or if another double of the same name was called, it may
- * never have been handed over.
+ * Claims that nothing happened on a double of which nothing was recorded: if nothing was recorded of any other, so that
+ * nothing shows that the code under test ran, and no assertion was made; or if another double of the same name was
+ * called, since this one may never have been handed over.
  */
-function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): readonly Broken[] {
-  const { judged, assertions } = judgementsOn(journal);
+function untouchedDoubles({ journal, doubles: asked }: Closing): readonly Broken[] {
+  const { judged } = judgementsOn(journal);
   const idle = judged.filter(({ claim, holds }) => holds && partsOf(claim).holdsOfNothing(claim));
   if (idle.length === 0) return [];
   const touched = new Set(journal.entries.map(({ target }) => target.double));
@@ -31,7 +31,7 @@ function untouchedDoubles({ journal, accounted, doubles: asked }: Closing): read
     const alike = journal.entries.filter(
       ({ target }) => target.double !== double && asked.get(target.double) === asked.get(double),
     );
-    if (alike.length === 0 && (accounted().size > 0 || (assertions ?? 0) > 0)) return [];
+    if (alike.length === 0 && (touched.size > 0 || hasAsserted(journal))) return [];
     const at = siteOf(journal, claim);
     return brokenAt(levelForClaim('vacuousClaim', claim), () => ({
       code: 'vacuousClaim',

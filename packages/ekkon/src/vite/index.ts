@@ -154,7 +154,8 @@ function settingsOf(env: NodeJS.ProcessEnv): Readonly<Record<string, string>> {
   const set = settings.flatMap((name) => {
     const value = env[name];
     if (value === undefined || value === '') return [];
-    return [[name, name === 'EKKON_WEIGH' ? value : resolve(value)] as const];
+    const isFolder = name === 'EKKON_LAST_PASS' || name === 'EKKON_SAVE';
+    return [[name, isFolder ? resolve(value) : value] as const];
   });
   return Object.fromEntries(set);
 }

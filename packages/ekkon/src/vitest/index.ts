@@ -7,6 +7,7 @@ import { keepPass, lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, endFollowing, openLedger } from '../ledger/open-ledger.ts';
 import { handInSettings, settingsKey } from '../ledger/setting.ts';
+import { fileAsserts } from '../ledger/test-text.ts';
 import { closingError } from '../report/claim-error.ts';
 import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
@@ -56,6 +57,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
       await endFollowing(ledger);
       const verdict = closeLedger(ledger, state !== 'fail' && state !== 'skip', {
         assertions: countAssertions(task),
+        assertsItself: () => fileAsserts(task.file.filepath, task.name),
         reason,
       });
       if (state === 'skip') return;

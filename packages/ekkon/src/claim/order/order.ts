@@ -1,4 +1,5 @@
-import { anyEndOf, type HeldEvent, isAtEnd, isEnd } from '../../pattern/event.ts';
+import { anyEndOf, callsOf, type HeldEvent, isAtEnd, isEnd } from '../../pattern/event.ts';
+import { callsFit } from '../../pattern/fit.ts';
 import type { ClaimParts } from '../parts.ts';
 import { isAlwaysTrue } from './always-true.ts';
 import { explainOrder } from './explain-order.ts';
@@ -54,7 +55,7 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
     };
     return states.some(({ expression }) => canFinish(expression, isLeafAlive));
   },
-  absent: () => undefined,
+  absent: untouchedIn,
   mindsBeginnings: (claim) => claim.sequence().leaves.some(isAtEnd),
   explain: explainOrder,
   uses: ({ tree }) => eventsIn(tree),
@@ -65,6 +66,18 @@ export const orderParts: ClaimParts<HeldOrder, readonly SequenceState[]> = {
   equal: (one, other) => sameStep(one.tree, other.tree),
   print: ({ tree }) => `in turn ${printStep(tree)}`,
 };
+
+/** The first step of a sequence of which no step came at all: it holds because all of them may be left out. */
+function untouchedIn(claim: HeldOrder, states: readonly SequenceState[]): HeldEvent | undefined {
+  if (!sameStates(states, startOf(claim.sequence()))) return undefined;
+  const events = eventsIn(claim.tree);
+  const { entries } = claim.journal;
+  const isMet = events.some((event) => {
+    const calls = callsOf(event);
+    return entries.some((entry) => callsFit(calls, entry) === 'fits');
+  });
+  return isMet ? undefined : events[0];
+}
 
 /** Ends however they come, of the calls whose beginnings some end has to know of: after them, nothing has. */
 function endsToForget({ leaves, remembered }: Sequence): readonly HeldEvent[] {

@@ -1,0 +1,56 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { beforeAll, expect, test } from 'vitest';
+
+const folder = fileURLToPath(new URL('../proofs', import.meta.url));
+const vitest = fileURLToPath(new URL('../../node_modules/.bin/vitest', import.meta.url));
+
+/** A test that was run: what it is called, and what failed it. */
+interface Ran {
+  readonly title: string;
+  readonly status: string;
+  readonly failureMessages: readonly string[];
+}
+
+let hollow: readonly Ran[] = [];
+let honest: readonly Ran[] = [];
+beforeAll(() => {
+  const place = mkdtempSync(join(tmpdir(), 'ekkon-proofs-'));
+  const report = join(place, 'report.json');
+  spawnSync(vitest, ['run', '--no-color', '--reporter=json', `--outputFile=${report}`], { cwd: folder });
+  const { testResults }: { testResults: readonly { name: string; assertionResults: readonly Ran[] }[] } = JSON.parse(readFileSync(report, 'utf8'));
+  rmSync(place, { recursive: true });
+  const of = (file: string) => testResults.find(({ name }) => name.includes(file))?.assertionResults ?? [];
+  [hollow, honest] = [of('hollow'), of('honest')];
+});
+
+/** What the rules cannot see: the act goes on when the test is over. */
+const missed = ['the act is not awaited, and the check comes too early'];
+
+test('the careful rules find tests that prove nothing', () => {
+  expect(hollow).toHaveLength(40);
+  expect(hollow.filter(({ status }) => status === 'passed').map(({ title }) => title)).toEqual(missed);
+});
+
+test('the careful rules refuse no honest test', () => {
+  expect(honest).toHaveLength(40);
+  expect(honest.filter(({ status }) => status !== 'passed')).toEqual([]);
+});
+
+test('the table of the docs says what was found', () => {
+  const page = fileURLToPath(new URL('../../docs/rules.md', import.meta.url));
+  const text = readFileSync(page, 'utf8');
+  const rows = hollow.map(({ title, failureMessages: [message = ''] }) => {
+    const codes = /^code: (.*)$/m.exec(message)?.[1] ?? '–';
+    return `| ${title} | ${codes} |`;
+  });
+  const made = text.replace(
+    /(<!-- made by tests -->\n)[\s\S]*?(\n<!-- end -->)/,
+    (_, before, after) => `${before}| a test in which | is failed by |\n|---|---|\n${rows.join('\n')}${after}`,
+  );
+  if (process.env.UPDATE_DOCS === 'true') writeFileSync(page, made);
+  expect(process.env.UPDATE_DOCS === 'true' ? made : text).toBe(made);
+});
