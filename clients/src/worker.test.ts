@@ -112,7 +112,8 @@ describe('a worker on a queue', () => {
 
   test('and all is as it was afterwards', async ({ ledger }) => {
     const before = descriptorsOf(SQSClient.prototype, globalThis, PGlite.prototype);
-    await station(ledger);
+    await (await station(ledger)).worker.poll();
+    check(once(call(SQSClient.prototype.send)));
     ledger.close();
     expect(changedSince(before)).toEqual([]);
   });

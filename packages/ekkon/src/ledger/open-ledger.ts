@@ -33,6 +33,7 @@ import { makersOf } from './makers.ts';
 import { placeInSource } from './page-source.ts';
 import { replacing } from './replacing.ts';
 import { setting } from './setting.ts';
+import { tellNotes } from './tell-notes.ts';
 
 /** How many call sites a ledger captures unless told otherwise. */
 const usualCallSites = 256;
@@ -218,5 +219,7 @@ export function closeLedger(
   const held = tied(ledger);
   if (held === undefined) throw new TypeError('this is not a ledger');
   noteAssertions(held.journal, assertions, assertsItself);
-  return closeJournal(held.journal, passed, reason);
+  const verdict = closeJournal(held.journal, passed, reason);
+  if (passed) tellNotes(held.journal);
+  return verdict;
 }

@@ -1,0 +1,68 @@
+import type { Journal } from '../record/journal.ts';
+import { judgementsOn } from '../rule/judgements.ts';
+import { levelsIn } from '../rule/rules.ts';
+import { intrinsics } from '../value/intrinsics.ts';
+import { tell } from './tell.ts';
+
+/** The parts of Node that tell one run of tests from another, and keep a file for it. */
+interface Platform {
+  readonly pid: number;
+  readonly ppid: number;
+  getBuiltinModule?(id: string): unknown;
+}
+
+interface Files {
+  writeFileSync(path: string, text: string, options: { readonly flag: string }): void;
+  statSync(path: string): { readonly mtimeMs: number };
+}
+
+/** After how many milliseconds a file of an earlier run says nothing about this one. */
+const oldAfter = 60 * 60 * 1_000;
+
+/**
+ * Says once a run that tests have notes, if nothing is said of how strict their ledgers are: they are read by nobody else.
+ */
+export function tellNotes(journal: Journal): void {
+  const { noted, levels } = judgementsOn(journal);
+  const usual = levelsIn('usual');
+  const isUsual = Object.entries(usual).every(([rule, level]) => levels[rule as never] === level);
+  if (noted.length === 0 || !isUsual || !isFirstInRun()) return;
+  const notes = noted.length === 1 ? '1 note' : `${noted.length} notes`;
+  tell(
+    `"${journal.name}" has ${notes}, and other tests may have some. summary(ledger) lists them; rules: 'careful', or EKKON_RULES=careful for the whole run, makes most of them failures. (This is said once a run.)`,
+  );
+}
+
+let isSaid = false;
+
+/** Whether no other process of this run has asked: a runner has several, which have one parent. */
+function isFirstInRun(): boolean {
+  if (isSaid) return false;
+  isSaid = true;
+  const { process } = globalThis as { readonly process?: Platform };
+  const threads = process?.getBuiltinModule?.('node:worker_threads') as
+    | { readonly isMainThread: boolean }
+    | undefined;
+  const files = process?.getBuiltinModule?.('node:fs') as Files | undefined;
+  const system = process?.getBuiltinModule?.('node:os') as { tmpdir(): string } | undefined;
+  if (process === undefined || files === undefined || system === undefined) return true;
+  const run = threads?.isMainThread === false ? process.pid : process.ppid;
+  const path = `${system.tmpdir()}/ekkon-notes-${run}`;
+  try {
+    files.writeFileSync(path, '', { flag: 'wx' });
+    return true;
+  } catch {
+    return isOld(files, path);
+  }
+}
+
+/** Whether a file was left by an earlier run whose process had the same number. */
+function isOld(files: Files, path: string): boolean {
+  try {
+    if (intrinsics.Date.now() - files.statSync(path).mtimeMs < oldAfter) return false;
+    files.writeFileSync(path, '', { flag: 'w' });
+    return true;
+  } catch {
+    return false;
+  }
+}
