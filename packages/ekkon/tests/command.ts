@@ -18,9 +18,13 @@ export function ekkon(...args: readonly string[]): Ended {
 /** Runs it as in a terminal that has colours. */
 ekkon.coloured = (...args: readonly string[]): Ended => run(args, { NO_COLOR: undefined, FORCE_COLOR: '1' });
 
-function run(args: readonly string[], env: NodeJS.ProcessEnv): Ended {
+/** Runs it with a text as its standard input. */
+ekkon.given = (input: string, env: NodeJS.ProcessEnv, ...args: readonly string[]): Ended => run(args, { NO_COLOR: '1', ...env }, input);
+
+function run(args: readonly string[], env: NodeJS.ProcessEnv, input?: string): Ended {
   const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], {
     encoding: 'utf8',
+    input,
     env: { ...process.env, ...env },
   });
   return { code: status, out: stdout, err: stderr };

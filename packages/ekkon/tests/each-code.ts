@@ -28,12 +28,17 @@ import {
   times,
 } from 'ekkon';
 import type { FindingCode, Verdict } from '../src/explain/finding.ts';
+import { judgeRead } from '../src/ledger/close.ts';
 import { closeLedger } from '../src/ledger/open-ledger.ts';
+import { shortValue } from '../src/notation/value.ts';
 import { entryData } from '../src/record/entry-data.ts';
 import type { Journal } from '../src/record/journal.ts';
+import { toLines } from '../src/record/lines.ts';
+import { fromLines } from '../src/record/read-lines.ts';
 import { tied } from '../src/record/tie.ts';
 import { makeVerdict } from '../src/report/verdict.ts';
-import { judgementsOn } from '../src/rule/judgements.ts';
+import { judgementsOn, openJudgements } from '../src/rule/judgements.ts';
+import { levelsIn } from '../src/rule/rules.ts';
 
 export interface Devices {
   dome: { open(how?: unknown): void; close(): void };
@@ -188,6 +193,14 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
       await new Promise((done) => setTimeout(done));
     }),
   emptyReply: () => found('loose', ({ dome }) => dome.open(), false, new TypeError('cannot read properties of undefined')),
+  cutOff: async () => {
+    const ledger = openLedger({ name: 'a dry night', rules: 'loose' });
+    ledger.standIns<Devices>().dome.open();
+    const lines = toLines((tied(ledger) as { journal: Journal }).journal, { show: shortValue, goesOn: true });
+    const { journal } = fromLines(lines.join('\n'));
+    openJudgements(journal, levelsIn('loose'));
+    return { ledger, verdict: judgeRead(journal, [], { last: journal.entries.at(-1) }) };
+  },
   brokenReply: () =>
     found('loose', ({ dome }) => {
       plan(call(dome.open), callsBack([1]));

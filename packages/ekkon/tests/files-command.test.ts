@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -8,8 +8,10 @@ import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ek
 import fc from 'fast-check';
 import { JSDOM } from 'jsdom';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { judgeFile } from '../src/cli/judge-file.ts';
 import { pagePart } from '../src/file/report-page.ts';
 import { fromLines } from '../src/record/read-lines.ts';
+import { levelsIn } from '../src/rule/rules.ts';
 import { ekkon } from './command.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-files-'));
@@ -103,6 +105,51 @@ describe('ekkon check', () => {
     expect([run('--rules', 'strict').status, run('--rules', 'strict').stdout]).toEqual([1, expect.stringMatching(/unclaimedCall/)]);
   });
 
+  test('never says that claims hold on a file that is cut off, at whichever byte', () => {
+    const whole = readFileSync(night, 'utf8').trimEnd();
+    const cut = at('cut.jsonl');
+    const never = { text: 'never alarm.sound', file: 'claims' };
+    const heldAt = (end: number, allowsCut = false) => {
+      writeFileSync(cut, whole.slice(0, end));
+      return judgeFile(cut, 'cut', never, levelsIn('loose'), allowsCut).verdict.holds;
+    };
+    const ends = Array.from({ length: 300 }, (_, back) => whole.length - 1 - back);
+    expect(ends.filter((end) => heldAt(end))).toEqual([]);
+    expect([heldAt(whole.length), heldAt(whole.length - 5, true)]).toEqual([true, true]);
+    writeFileSync(at('never.claims'), never.text);
+    const outputs = ['text', 'json', 'junit', 'tap'].map((format) => ekkon('check', cut, '--claims', at('never.claims'), '--format', format));
+    for (const { code, out } of outputs) expect([code, out]).toEqual([1, expect.stringContaining('the record is cut off after #')]);
+    const allowed = ekkon('check', cut, '--claims', at('never.claims'), '--allow-cut');
+    expect([allowed.code, allowed.err]).toEqual([0, expect.stringContaining('is cut off; judged up to there')]);
+  });
+
+  test('says in one line what the system says', () => {
+    const told = (path: string) => ekkon('check', path, '--claims', claims);
+    symlinkSync('loop', at('loop'));
+    for (const [path, said] of [
+      [at('loop'), 'its links lead in a circle'],
+      [join(claims, 'inside'), 'a part of its path is no folder'],
+      [folder, 'this is a folder'],
+      [at('none'), 'there is no such file'],
+      [at('x'.repeat(300)), 'its name is too long'],
+    ] as const)
+      expect([told(path).code, told(path).err]).toEqual([2, `ekkon: check ${path}: ${said}\n`]);
+  });
+
+  const small = at('small');
+  mkdirSync(small);
+  const isMounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', small]).status === 0;
+  if (isMounted) afterAll(() => void spawnSync('umount', [small]));
+  else console.log('not tested, since no file system can be mounted here: a full disk');
+
+  test.runIf(isMounted)('never says that claims hold if the disk is full', () => {
+    const lines = readFileSync(night, 'utf8');
+    const input = lines.repeat(Math.ceil(200_000 / lines.length));
+    const { code, out, err } = ekkon.given(input, { TMPDIR: small }, 'check', '-', '--claims', claims);
+    expect([code, out, err]).toEqual([2, '', expect.stringMatching(/^ekkon: check -: the disk is full \(.*input\.jsonl\)\n$/)]);
+    expect(readdirSync(small)).toEqual([]);
+  });
+
   test('judges several ledgers as one by wall time, each in its own order', () => {
     const line = (name: string, calls: readonly (readonly [string, number])[]) => {
       const path = at(`${name}.jsonl`);
@@ -122,7 +169,8 @@ describe('ekkon check', () => {
           { tick: 2 * index + 2, ends: index + 1, at: when, state: 'returned', value: 1 },
         ];
       });
-      writeFileSync(path, [{ ekkon: 'ledger', version: 1, name, opened: 1 }, ...events].map((each) => JSON.stringify(each)).join('\n'));
+      const closes = { closes: 'ledger', entries: events.length / 2 };
+      writeFileSync(path, [{ ekkon: 'ledger', version: 1, name, opened: 1 }, ...events, closes].map((each) => JSON.stringify(each)).join('\n'));
       return path;
     };
     const [one, other] = [

@@ -174,7 +174,7 @@ describe('a folder', () => {
       gunzipSync(readFileSync(fileIn(folder)))
         .toString()
         .split('\n'),
-    ).toHaveLength(1 + 1 + 50 + 100);
+    ).toHaveLength(1 + 1 + 50 + 100 + 1);
   });
 });
 

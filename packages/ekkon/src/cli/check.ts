@@ -1,5 +1,4 @@
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { withPath } from '../file/read-file.ts';
 import { sectionsIn } from '../grammar/parse-claims.ts';
 import type { ClaimsText } from '../offline/judge-record.ts';
 import { mergeJournals } from '../offline/merge.ts';
@@ -10,7 +9,7 @@ import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { guarded, readClaims } from './claims-file.ts';
+import { guarded, readClaims, withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
@@ -23,6 +22,7 @@ interface CheckOptions {
   readonly claims?: string;
   readonly format: 'text' | 'json' | 'junit' | 'tap';
   readonly rules: RuleSet;
+  readonly allowCut?: boolean;
   readonly merge?: true;
   readonly by?: 'trace';
   readonly skew: number;
@@ -61,6 +61,7 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       '--since <file>',
       'say what changed since the run in this ledger file, in which the claims held',
     )
+    .option('--allow-cut', 'judge a file that is cut off as far as it goes')
     .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
     .addHelpText(
       'after',
@@ -93,18 +94,21 @@ async function judgeAll(
 ): Promise<JudgedLedger[]> {
   const claims = claimsFor(options, ledgers);
   const levels = levelsIn(options.rules);
+  const allowsCut = options.allowCut === true;
   if (options.merge === true) {
-    const merged = await judgeMerged(ledgers, claims, levels);
+    const merged = await judgeMerged(ledgers, claims, levels, allowsCut);
     refuseIdle([merged], claims);
     warnOfUnheard(merged);
     return [merged];
   }
   const judged: JudgedFile[] = [];
   for (const ledger of ledgers) {
-    const found = await withPath(ledger, (path) =>
-      guarded('check', ledger, claims.file, () => judgeFile(path, ledger, claims, levels)),
+    const found = await withInputFile('check', ledger, (path) =>
+      guarded('check', ledger, claims.file, () =>
+        judgeFile(path, ledger, claims, levels, allowsCut),
+      ),
     );
-    if (found.truncated) warn(`the last line of ${ledger} is cut off; judged up to there`);
+    if (found.truncated && allowsCut) warn(`${ledger} is cut off; judged up to there`);
     warnOfUnheard(found);
     judged.push(found);
   }
@@ -129,7 +133,7 @@ async function judgeEachTrace(files: readonly string[], options: CheckOptions): 
   const levels = levelsIn(options.rules);
   let holds = true;
   for (const file of files) {
-    const found = await withPath(file, (path) =>
+    const found = await withInputFile('check', file, (path) =>
       guarded('check', file, claims.file, () =>
         judgeTraces(path, file, claims, levels, options.skew, (verdict) =>
           print(JSON.stringify(verdict)),
@@ -146,14 +150,19 @@ async function judgeMerged(
   ledgers: readonly string[],
   claims: ClaimsText,
   levels: RuleLevels,
+  allowsCut: boolean,
 ): Promise<JudgedFile> {
   const loaded: Journal[] = [];
+  let isCut = false;
   for (const file of ledgers) {
-    const journal = tied(await loadFor('check', file))?.journal;
+    const ledger = await loadFor('check', file);
+    isCut ||= ledger.truncated;
+    const { journal } = tied(ledger) ?? {};
     if (journal !== undefined) loaded.push(journal);
   }
   const shown = ledgers.join(' + ');
-  const judge = () => judgeRecord(mergeJournals(loaded), shown, claims, levels);
+  const judge = () =>
+    judgeRecord(mergeJournals(loaded), shown, claims, levels, isCut && !allowsCut);
   return { ...guarded('check', shown, claims.file, judge), truncated: false };
 }
 

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import type { ClaimsText } from '../offline/judge-record.ts';
 import { InputError } from './input-error.ts';
@@ -20,6 +21,22 @@ export function readClaims(command: string, file: string, ledgers: readonly stri
 }
 
 /** Runs what reads claims and a ledger, and says which file an error is about. */
+/**
+ * Gives `use` a path of a file that can be read more than once, also of standard input; what the system says of that is
+ * told as one clear error.
+ */
+export async function withInputFile<T>(
+  command: string,
+  file: string,
+  use: (path: string) => T | Promise<T>,
+): Promise<T> {
+  try {
+    return await withPath(file, use);
+  } catch (error) {
+    throw inputProblem(command, file, error);
+  }
+}
+
 export function guarded<T>(command: string, file: string, claims: string, run: () => T): T {
   try {
     return run();

@@ -55,7 +55,7 @@ function isSame({ groups, counts }: Since): boolean {
 function findings(journal: Journal, file: string, claims: string, files: readonly string[]) {
   const text = readClaims('compare', claims, files);
   const judged = guarded('compare', file, claims, () =>
-    judgeRecord(journal, file, text, levelsIn('loose')),
+    judgeRecord(journal, file, text, levelsIn('loose'), false),
   );
   return judged.verdict.findings;
 }

@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
-import { readDeclarations, toldIn, withPath } from '../file/read-file.ts';
+import { readDeclarations, toldIn } from '../file/read-file.ts';
 import { type Converter, converters } from '../offline/convert.ts';
 import { fromOtlp } from '../offline/spans.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
@@ -53,7 +54,7 @@ async function convertLedger(
   converterFor: (name: string) => Converter,
   sink: Sink,
 ): Promise<void> {
-  const isCut = await withPath(file, async (path) => {
+  const isCut = await withInputFile('convert', file, async (path) => {
     try {
       const declared = readDeclarations(path);
       declared.tick = 0;
@@ -88,7 +89,7 @@ async function convertLedger(
       throw error instanceof InputError ? error : inputProblem('convert', file, error);
     }
   });
-  if (isCut) warn(`the last line of ${file} is cut off; converted up to there`);
+  if (isCut) warn(`${file} is cut off; converted up to there`);
 }
 
 function ledgerOf(file: string): readonly string[] {

@@ -1,6 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command } from 'commander';
-import { withPath } from '../file/read-file.ts';
 import { entriesMost, pagePart, reportPage } from '../file/report-page.ts';
 import { judgeJournal } from '../offline/judge-record.ts';
 import type { Journal } from '../record/journal.ts';
@@ -16,6 +15,7 @@ import { lanesSvg } from '../report/svg.ts';
 import { toldVerdict } from '../report/told.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { inQuotes, safeText } from '../value/escape.ts';
+import { withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
@@ -127,7 +127,9 @@ async function pageOf(files: readonly string[], { claims, since }: DrawOptions):
   const records: PageRecord[] = [];
   let judgedAny = false;
   for (const file of files) {
-    const { record, judged } = await withPath(file, (path) => recordIn(path, file, text));
+    const { record, judged } = await withInputFile('draw', file, (path) =>
+      recordIn(path, file, text),
+    );
     judgedAny ||= judged !== undefined;
     records.push(await recordSince(record, judged, files, since));
   }
@@ -173,7 +175,7 @@ function recordIn(path: string, file: string, claims: ClaimsFile | undefined): D
       if (part.whole === undefined) fromLines(part.text);
       return { record: { file: shown, ...part, claims: '', rules } };
     }
-    const judged = judgeFile(path, shown, claims, levelsIn(rules));
+    const judged = judgeFile(path, shown, claims, levelsIn(rules), false);
     const record = { file: shown, ...part, claims: claims.text, rules } as const;
     return judged.claims.length === 0 ? { record } : { record, judged };
   } catch (error) {

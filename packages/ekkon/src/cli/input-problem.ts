@@ -1,15 +1,34 @@
 import { NotationError } from '../grammar/notation-error.ts';
 import { InputError } from './input-error.ts';
 
+/** What the operating system says, in words. */
+const systemSays: Readonly<Record<string, string>> = {
+  EACCES: 'it may not be read',
+  EEXIST: 'it is there already',
+  EISDIR: 'this is a folder',
+  ELOOP: 'its links lead in a circle',
+  EMFILE: 'this process has too many files open',
+  ENAMETOOLONG: 'its name is too long',
+  ENOENT: 'there is no such file',
+  ENOSPC: 'the disk is full',
+  ENOTDIR: 'a part of its path is no folder',
+  EPERM: 'that is not allowed',
+  EROFS: 'the file system cannot be written to',
+  ERR_FS_FILE_TOO_LARGE: 'it is too large to be read at once',
+};
+
 /** What is wrong with a file that was given, as one clear error; anything else is no fault of the input. */
 export function inputProblem(command: string, file: string, error: unknown): unknown {
   if (error instanceof InputError) return error;
   if (error instanceof NotationError) return new InputError(`${command} ${file}: ${error.message}`);
   if (!(error instanceof Error)) return error;
-  const code = 'code' in error ? error.code : undefined;
-  if (code === 'ENOENT') return new InputError(`${command} ${file}: there is no such file`);
-  if (code === 'EISDIR') return new InputError(`${command} ${file}: this is a folder`);
-  if (code === 'EACCES') return new InputError(`${command} ${file}: it may not be read`);
+  const { code, syscall, path, dest } = error as NodeJS.ErrnoException & { readonly dest?: string };
+  const isOfSystem = syscall !== undefined || code?.startsWith('ERR_FS_') === true;
+  if (code !== undefined && isOfSystem) {
+    const place = [path, dest].find((each) => each !== undefined && each !== file);
+    const where = place === undefined ? '' : ` (${place})`;
+    return new InputError(`${command} ${file}: ${systemSays[code] ?? error.message}${where}`);
+  }
   if (error instanceof TypeError || error instanceof RangeError)
     return new InputError(`${command} ${file}: ${error.message}`);
   return error;

@@ -4,7 +4,7 @@ import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
 import type { Judgement } from '../judge/judge.ts';
-import { judgeRead } from '../ledger/close.ts';
+import { type CutAfter, judgeRead } from '../ledger/close.ts';
 import { Excerpt } from '../offline/excerpt.ts';
 import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../offline/judge-record.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
@@ -18,7 +18,7 @@ import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
 import { type UnheardName, unheardNames } from './unheard-names.ts';
 
-/** A ledger file that was judged, whether its last line is cut off, and what in its claims is likely mistyped. */
+/** A ledger file that was judged, whether it is cut off, and what in its claims is likely mistyped. */
 export type JudgedFile = JudgedLedger & {
   readonly truncated: boolean;
   readonly unheard: readonly UnheardName[];
@@ -28,12 +28,15 @@ export type JudgedFile = JudgedLedger & {
  * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
  * read once more, and for each of them what says why is kept. Only what cannot be told from that needs the record
  * in memory: claims that hear very much, never twice in the same state, before they are lost.
+ *
+ * @param allowsCut whether a file that is cut off is judged as far as it goes; else that is a finding
  */
 export function judgeFile(
   path: string,
   shown: string,
   claims: ClaimsText,
   levels: RuleLevels,
+  allowsCut: boolean,
 ): JudgedFile {
   const declared = readDeclarations(path);
   openJudgements(declared, levels);
@@ -41,10 +44,11 @@ export function judgeFile(
   // A double that no line declares is known from its entries alone.
   const asksAll = levels.unclaimedCall !== 'allow';
   const all = streamed === undefined ? [] : heldClaims(streamed);
-  if (streamed === undefined || all.length === 0) return judgeWhole(path, shown, claims, levels);
+  if (streamed === undefined || all.length === 0)
+    return judgeWhole(path, shown, claims, levels, allowsCut);
   const stream = new StreamJudge(all, asksAll);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
-  const truncated = readInto(path, shown, declared, tellStream);
+  const { truncated, last } = readInto(path, shown, declared, tellStream);
   if (stream.accounts.isDeferred) {
     stream.accounts.endStretches();
     readInto(path, shown, declared, (entry, end) => {
@@ -54,12 +58,13 @@ export function judgeFile(
   const told = explained(path, shown, declared, stream);
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);
-  if (told === undefined || accounted === undefined) return judgeWhole(path, shown, claims, levels);
+  if (told === undefined || accounted === undefined)
+    return judgeWhole(path, shown, claims, levels, allowsCut);
   const { judgements, around } = told;
   leaveOpen(declared);
   const unclaimedCount = asksAll ? stream.accounts.unclaimedCount : undefined;
   const before = { judgements, accounted, unclaimedCount, around };
-  const verdict = judgeRead(declared, all, before);
+  const verdict = judgeRead(declared, all, { before, last: allowsCut ? undefined : last });
   const kept = verdict.holds ? {} : { entries: stream.entries };
   const unheard = unheardNames(all, stream.counts.keys());
   return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated, unheard };
@@ -67,19 +72,26 @@ export function judgeFile(
 
 type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
 
-/** Reads a file from its beginning, and tells each event; whether its last line is cut off. */
-function readInto(path: string, shown: string, declared: Journal, tell: Tell): boolean {
+/** Reads a file from its beginning, and tells each event; whether it is cut off, and after which entry. */
+function readInto(
+  path: string,
+  shown: string,
+  declared: Journal,
+  tell: Tell,
+): { readonly truncated: boolean; readonly last: CutAfter | undefined } {
+  let last: CutAfter = 'none';
   declared.tick = 0;
   const progress = progressOf(shown);
   const hear = (told: Told) => {
     progress.line();
     if (told === undefined || told.is === 'mark') return;
     const { entry, is } = told;
+    if (is === 'begins') last = entry;
     tell(entry, is === 'ends', is === 'ends' ? (entry.ended ?? 0) : entry.began);
   };
   const { truncated } = readLedgerFile(path, hear, declared);
   progress.done();
-  return truncated;
+  return { truncated, last: truncated ? last : undefined };
 }
 
 /** What is said of each claim, and the part of the record in which causes are looked for. */
@@ -148,8 +160,10 @@ export function judgeRecord(
   shown: string,
   claims: ClaimsText,
   levels: RuleLevels,
+  isCut: boolean,
 ): Omit<JudgedFile, 'truncated'> {
-  const judged = judgeJournal(journal, shown, claims, levels);
+  const last = isCut ? (journal.entries.at(-1) ?? 'none') : undefined;
+  const judged = judgeJournal(journal, shown, claims, levels, { last });
   const recorded = new Set(journal.entries.map(({ target }) => target));
   return { ...judged, unheard: unheardNames(heldClaims(judged.claims), recorded) };
 }
@@ -160,7 +174,8 @@ function judgeWhole(
   shown: string,
   claims: ClaimsText,
   levels: RuleLevels,
+  allowsCut: boolean,
 ): JudgedFile {
   const { journal, truncated } = readLedgerFile(path);
-  return { ...judgeRecord(journal, shown, claims, levels), truncated };
+  return { ...judgeRecord(journal, shown, claims, levels, truncated && !allowsCut), truncated };
 }

@@ -53,7 +53,7 @@ export function judgeTraces(
     const order = orderOfSpans(spans, skew);
     for (const service of doublesNamed(journal).keys()) services.add(service);
     const judged = withOrder(
-      judgeJournal(journal, shown, claims, levels, true),
+      judgeJournal(journal, shown, claims, levels, { declares: true }),
       journal,
       order,
       skew,

@@ -26,7 +26,7 @@ export async function loadFirst(
   };
   try {
     const found = await withPath(file, read);
-    if (found.ledger.truncated) warn(`the last line of ${file} is cut off; shown up to there`);
+    if (found.ledger.truncated) warn(`${file} is cut off; shown up to there`);
     return found;
   } catch (error) {
     throw inputProblem(command, file, error);

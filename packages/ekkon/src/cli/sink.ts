@@ -1,5 +1,6 @@
 import { once as eventOnce } from 'node:events';
-import { closeSync, openSync, writeSync } from 'node:fs';
+import { closeSync, openSync } from 'node:fs';
+import { writeAll } from '../file/write-all.ts';
 import { safeText } from '../value/escape.ts';
 import { inputProblem } from './input-problem.ts';
 
@@ -47,7 +48,7 @@ function intoFile(path: string): (text: string | undefined) => Promise<void> {
     try {
       file ??= openSync(path, 'w');
       if (text === undefined) closeSync(file);
-      else writeSync(file, text);
+      else writeAll(file, text);
     } catch (error) {
       throw inputProblem('convert -o', path, error);
     }

@@ -112,6 +112,13 @@ export interface ReleaseDiagnosis extends DiagnosisBase {
   readonly reason: unknown;
 }
 
+/** A record that was cut off: what came after its last entry is not known. */
+export interface CutOffDiagnosis extends DiagnosisBase {
+  readonly code: 'cutOff';
+  /** The last entry that was read; `undefined` if there is none. */
+  readonly entry: Entry | undefined;
+}
+
 /** A reply that failed: the code under test got the error, and may have swallowed it. */
 export interface BrokenReplyDiagnosis extends DiagnosisBase {
   readonly code: 'brokenReply';
@@ -152,6 +159,7 @@ export interface RuleDiagnoses {
   readonly swallowedCheck: SwallowedCheckDiagnosis;
   readonly undecidedPlan: UndecidedPlanDiagnosis;
   readonly brokenReply: BrokenReplyDiagnosis;
+  readonly cutOff: CutOffDiagnosis;
   readonly failedStream: FailedStreamDiagnosis;
   readonly emptyReply: EmptyReplyDiagnosis;
   readonly notReleased: ReleaseDiagnosis;

@@ -1,4 +1,4 @@
-import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
+import { closeSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Ledger } from '../ledger/ledger.ts';
 import { shortValue } from '../notation/value.ts';
 import { fileFrom } from '../record/call-site.ts';
@@ -7,6 +7,7 @@ import { entryData } from '../record/entry-data.ts';
 import type { Journal } from '../record/journal.ts';
 import {
   beginLine,
+  closingLine,
   doubleLine,
   endLine,
   type Line,
@@ -22,6 +23,7 @@ import type { Below } from '../value/below.ts';
 import { inQuotes } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
+import { writeAll } from './write-all.ts';
 
 /** A file's address as a URL, whichever types the program has for it. */
 export interface FileAddress {
@@ -33,7 +35,7 @@ export interface FileAddress {
 export interface LoadedLedger {
   /** The ledger's name. */
   readonly name: string;
-  /** Whether the last line was cut off, as it is if a process is killed; it is left out then. */
+  /** Whether the file was cut off, as it is if a process is killed before its ledger is closed. */
   readonly truncated: boolean;
   /** Every entry in order, as far as the file goes. */
   entries(): readonly LoadedEntry[];
@@ -74,11 +76,11 @@ export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void 
       saveAsItGrows,
     );
   }
-  saveLedger(ledger, path);
+  const lineOptions = { ...options(), goesOn: true };
+  writeFileSync(place, linesOf(toLines(journal, lineOptions)));
   const file = openSync(place, 'a');
-  const lineOptions = options();
   const written = new Set(doublesNamed(journal).keys());
-  const write = (line: Line) => writeSync(file, `${intrinsics.stringify(line)}\n`);
+  const write = (line: Line) => writeAll(file, `${intrinsics.stringify(line)}\n`);
   const writeDoubles = () => {
     const doubles = doublesNamed(journal);
     if (doubles.size === written.size) return;
@@ -97,6 +99,7 @@ export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void 
     mark: (mark) => write(markLine(mark)),
     close() {
       writeDoubles();
+      write(closingLine(journal.entries.length));
       journal.keeping = undefined;
       closeSync(file);
     },
@@ -104,7 +107,8 @@ export function saveAsItGrows(ledger: Ledger, path: string | FileAddress): void 
 }
 
 /**
- * Reads a ledger file back. A last line that a crash cut off is left out, and `truncated` says so.
+ * Reads a ledger file back. A file without its closing line was cut off, as by a crash: `truncated` says so, and a last line
+ * that is not whole is left out.
  *
  * @returns its name, its entries as plain data, and whether it was cut off
  * @throws TypeError if the file is not a ledger file, with the path and the line that is wrong;

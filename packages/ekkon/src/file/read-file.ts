@@ -1,9 +1,10 @@
-import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { StringDecoder } from 'node:string_decoder';
 import type { Journal } from '../record/journal.ts';
-import { isDeclaring, LineReader, type Told } from '../record/read-lines.ts';
+import { isClosing, isDeclaring, LineReader, type Told } from '../record/read-lines.ts';
+import { writeAll } from './write-all.ts';
 
 /** A line of a file, and whether it is the last. */
 interface FileLine {
@@ -54,13 +55,31 @@ export async function withPath<T>(file: string, use: (path: string) => T | Promi
 async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-input-'));
   const path = join(folder, 'input.jsonl');
-  const file = openSync(path, 'w');
+  const remove = () => rmSync(folder, { recursive: true, force: true });
+  const stop = (signal: NodeJS.Signals) => {
+    remove();
+    process.kill(process.pid, signal);
+  };
+  const signals = ['SIGINT', 'SIGTERM', 'SIGHUP'] as const;
+  for (const signal of signals) process.once(signal, stop);
   try {
-    for await (const part of process.stdin) writeSync(file, part as Uint8Array);
+    await keepInput(path);
     return await use(path);
   } finally {
+    for (const signal of signals) process.off(signal, stop);
+    remove();
+  }
+}
+
+async function keepInput(path: string): Promise<void> {
+  const file = openSync(path, 'w');
+  try {
+    for await (const part of process.stdin) writeAll(file, part as Uint8Array);
+  } catch (error) {
+    // What is full or broken is the place of the copy.
+    throw Object.assign(error as object, { path });
+  } finally {
     closeSync(file);
-    rmSync(folder, { recursive: true, force: true });
   }
 }
 
@@ -85,7 +104,8 @@ export function* toldIn(path: string, again?: Journal): Generator<Told, ReadFile
     if (isLast && !LineReader.isWhole(text)) return { journal: reader.journal, truncated: true };
     yield reader.take(text, number);
   }
-  return { journal: (reader ?? new LineReader('')).journal, truncated: false };
+  const read = reader ?? new LineReader('');
+  return { journal: read.journal, truncated: !read.isClosed };
 }
 
 /** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
@@ -110,6 +130,7 @@ export function readLedgerFile(
 export function readFirst(path: string, most: number): ReadFile & { readonly count: number } {
   let reader: LineReader | undefined;
   let count = 0;
+  let isWhole = false;
   for (const { text, number, isLast } of linesOfFile(path)) {
     if (reader === undefined) {
       reader = new LineReader(text);
@@ -119,9 +140,10 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
     if (isLast && !LineReader.isWhole(text)) return { journal, count, truncated: true };
     const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+),/.exec(text) ?? [];
     if (event === 'begins') count++;
-    if (event === undefined || Number(id) <= most) reader.take(text, number);
+    if (isClosing(text)) isWhole = true;
+    else if (event === undefined || Number(id) <= most) reader.take(text, number);
   }
-  return { journal: (reader ?? new LineReader('')).journal, count, truncated: false };
+  return { journal: (reader ?? new LineReader('')).journal, count, truncated: !isWhole };
 }
 
 /** Reads what a file declares, its doubles and marks, and none of its entries. */

@@ -82,6 +82,9 @@ function comesOfStopping({ code }: Diagnosis): boolean {
   return code === 'unfinishedCall';
 }
 
+/** The last entry of a record that is cut off, or that it has none. */
+export type CutAfter = HeldEntry | 'none';
+
 /** What claims say of a record of which only a part is at hand. */
 export interface JudgedBefore {
   readonly judgements: readonly Judgement[];
@@ -96,23 +99,32 @@ export interface JudgedBefore {
  * Judges claims on a record that was read, and applies the rules as closing its ledger would.
  *
  * @param before what they say, if they were judged as it was read
+ * @param last the last entry of a record that is cut off, or that there is none
  */
 export function judgeRead(
   journal: Journal,
   claims: readonly HeldClaim[],
-  before?: JudgedBefore,
+  { before, last }: { readonly before?: JudgedBefore; readonly last?: CutAfter | undefined } = {},
 ): Verdict {
   journal.closed = true;
   const { names } = doublesOn(journal);
   for (const name of doublesNamed(journal).keys()) names.set(name, name.replace(/~\d+$/, ''));
   for (const claim of claims) noteClaimUsed(claim);
   const none = { reached: [], reachedAt: new Map(), open: new Map(), unawaited: [] };
-  const found = findingsAtClose(journal, { toJudge: claims, ...none }, true, before);
+  const cut = last === undefined ? [] : [cutOff(last)];
+  const found = [...cut, ...findingsAtClose(journal, { toJudge: claims, ...none }, true, before)];
   const causes =
     before === undefined
       ? causesOf(claims, found, evidenceOn(journal))
       : causesAround(before, found);
   return makeVerdict(journal, found, { claims: claims.length, closing: false }, causes);
+}
+
+function cutOff(last: CutAfter): Diagnosis {
+  const about = { code: 'cutOff', claim: 'whole record' } as const;
+  return last === 'none'
+    ? { ...about, of: undefined, culprits: [], at: undefined, entry: undefined }
+    : { ...about, ...aboutEntry(last), culprits: [] };
 }
 
 /** Causes in a part of a record: those claims have a say that are judged on it as they are on the whole. */

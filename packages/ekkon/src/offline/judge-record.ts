@@ -1,6 +1,6 @@
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
-import { judgeRead } from '../ledger/close.ts';
+import { type CutAfter, judgeRead } from '../ledger/close.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Journal } from '../record/journal.ts';
 import type { JudgedLedger } from '../report/judged.ts';
@@ -18,6 +18,7 @@ export interface ClaimsText {
  *
  * @param shown what the record's file is called
  * @param declares whether a double that the record does not have is one that was not called
+ * @param last where the record is cut off, if it is
  * @throws NotationError with line, column and a caret if the text is wrong
  */
 export function judgeJournal(
@@ -25,12 +26,15 @@ export function judgeJournal(
   shown: string,
   { text, file }: ClaimsText,
   levels: RuleLevels,
-  declares = false,
+  {
+    declares = false,
+    last,
+  }: { readonly declares?: boolean; readonly last?: CutAfter | undefined } = {},
 ): JudgedLedger {
   openJudgements(journal, levels);
   leaveOpen(journal);
   const claims = claimsIn(text, journal, file, declares);
-  return { file: shown, claims, verdict: judgeRead(journal, heldClaims(claims)) };
+  return { file: shown, claims, verdict: judgeRead(journal, heldClaims(claims), { last }) };
 }
 
 /** Calls whose promise had not settled when the record ended are pending since they began. */

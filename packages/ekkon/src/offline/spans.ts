@@ -1,3 +1,4 @@
+import { closingLine } from '../record/lines.ts';
 import { grouped } from '../value/grouped.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
@@ -73,6 +74,7 @@ export function linesOfSpans(placed: readonly Placed[], name: string): readonly 
       ...(during === undefined ? {} : { during }),
     });
   });
+  lines.push({ ...closingLine(ids.size) });
   return lines.map((line) => intrinsics.stringify(line));
 }
 

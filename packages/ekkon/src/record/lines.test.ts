@@ -136,15 +136,17 @@ describe('a record written and read back', () => {
     expect(lines(read)).toEqual(lines(journal));
   });
 
-  test('loads up to the cut wherever its last line was cut off', () => {
+  test('loads up to the cut wherever it was cut off, and knows it', () => {
     const whole = lines(recorded(['frame-1'])).join('\n');
-    const start = whole.lastIndexOf('\n') + 1;
-    for (let at = start + 1; at < whole.length; at++) {
+    const [end, close] = [whole.lastIndexOf('{"tick"'), whole.lastIndexOf('{"closes"')];
+    for (let at = whole.indexOf('\n'); at < whole.length; at++) {
       const { journal, truncated } = fromLines(whole.slice(0, at));
       expect(truncated).toBe(true);
-      expect(journal.entries.map(({ ended }) => ended)).toEqual([undefined]);
+      expect(journal.entries[0]?.ended).toBe(at >= close - 1 ? 2 : undefined);
     }
-    expect(fromLines(`${whole}\n`).truncated).toBe(false);
+    expect(fromLines(whole).truncated).toBe(false);
+    expect(() => fromLines(`${whole}\n${whole.slice(end, close - 1)}`)).toThrow('it stands behind the closing line');
+    expect(() => fromLines(whole.replace('"entries":1', '"entries":2'))).toThrow('the record has 2 entries, and 1 were read');
   });
 
   test('a file that is written as the record grows holds what there was at each moment', async () => {

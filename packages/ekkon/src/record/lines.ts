@@ -18,14 +18,16 @@ export interface LineOptions {
   readonly fileOf?: (file: string) => string;
   /** Whether wall times and call sites are left out: times stand as 0. */
   readonly bare?: boolean;
+  /** Whether more is to come, so that there is no closing line yet. */
+  readonly goesOn?: boolean;
 }
 
 /** One line of a ledger file. */
 export type Line = { readonly [key: string]: Json };
 
 /**
- * Writes a record as JSON Lines: a header, the doubles, then an event a line in the order of their ticks. Each
- * line is without its line break.
+ * Writes a record as JSON Lines: a header, the doubles, then an event a line in the order of their ticks, and a closing
+ * line. Each line is without its line break.
  */
 export function toLines(journal: Journal, options: LineOptions): readonly string[] {
   const header = headerLine(journal);
@@ -34,6 +36,7 @@ export function toLines(journal: Journal, options: LineOptions): readonly string
   eventsOf(journal).forEach((event, at) => {
     if (event !== undefined) lines.push(eventLine(event, at + 1, options));
   });
+  if (options.goesOn !== true) lines.push(closingLine(journal.entries.length));
   return lines.map((line) => intrinsics.stringify(line));
 }
 
@@ -45,6 +48,11 @@ export function eventLine(event: HeldEntry | HeldMark, tick: number, options: Li
 
 export function headerLine({ name, openedAt }: Journal): Line {
   return { ekkon: 'ledger', version: formatVersion, name, opened: openedAt };
+}
+
+/** The last line: a file without it was cut off. */
+export function closingLine(entries: number): Line {
+  return { closes: 'ledger', entries };
 }
 
 export function doubleLine(double: string, is: DoubleKind): Line {

@@ -39,6 +39,8 @@ export class LineReader {
   private readonly targets = new Map<string, Target>();
   private readonly keeps: boolean;
   private last = 0;
+  /** Whether the closing line was read: a record without it was cut off. */
+  isClosed = false;
 
   /**
    * @param header the first line
@@ -87,6 +89,8 @@ export class LineReader {
 
   private read(line: Line | undefined): Told {
     if (line === undefined) throw new TypeError('not an object in JSON');
+    if (this.isClosed) throw new TypeError('it stands behind the closing line');
+    if (line['closes'] !== undefined) return this.readClosing(line);
     if (line['double'] !== undefined) return this.readDouble(line);
     if (line['pends'] !== undefined) {
       pendEntry(this.opened(wholeNumber(line, 'pends'), 'is pending'));
@@ -97,6 +101,14 @@ export class LineReader {
       throw new TypeError(`tick ${tick} comes after tick ${this.journal.tick}`);
     if (line['mark'] !== undefined) return this.readMark(line, tick);
     return line['begins'] === undefined ? this.readEnd(line, tick) : this.readBeginning(line, tick);
+  }
+
+  private readClosing({ entries }: Line): undefined {
+    if (entries !== this.last)
+      throw new TypeError(
+        `the record has ${intrinsics.stringify(entries ?? null)} entries, and ${this.last} were read`,
+      );
+    this.isClosed = true;
   }
 
   private readDouble({ double, is }: Line): undefined {
@@ -219,19 +231,24 @@ const kinds: ReadonlySet<EntryKind> = new Set([
   'failure',
 ]);
 
+/** Whether a line is the last of a record. */
+export function isClosing(text: string): boolean {
+  return text.startsWith('{"closes"');
+}
+
 /** Whether a line tells of a double or of a mark: what has to be known before claims can be read. */
 export function isDeclaring(text: string): boolean {
   return text.startsWith('{"double"') || /^\{"tick":\d+,"mark"/.test(text);
 }
 
-/** A record read back, and whether its last line was cut off. */
+/** A record read back, and whether it was cut off. */
 export interface ReadRecord {
   readonly journal: Journal;
   readonly truncated: boolean;
 }
 
 /**
- * Reads a whole record back. A last line that was cut off is left out, and `truncated` says so.
+ * Reads a whole record back. A last line that was cut off is left out. If the closing line is missing, `truncated` says so.
  *
  * @throws TypeError if the text is no such record, naming the line that is wrong
  */
@@ -245,7 +262,7 @@ export function fromLines(text: string): ReadRecord {
       return { journal: reader.journal, truncated: true };
     reader.take(line, at + 1);
   }
-  return { journal: reader.journal, truncated: false };
+  return { journal: reader.journal, truncated: !reader.isClosed };
 }
 
 function readHeader(text: string): { readonly name: string; readonly openedAt: number } {

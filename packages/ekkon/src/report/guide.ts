@@ -189,6 +189,15 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     reasons: ['a plan is missing', 'its arguments do not match'],
     write: "Plan what the code needs: `plan(call(camera.expose), fulfils({ id: 'frame-1' }))`.",
   },
+  cutOff: {
+    means: 'A ledger file is not whole: what its claims say of the rest is not known.',
+    reasons: [
+      'the process that wrote it was killed before the ledger was closed',
+      'the disk was full, or the file was copied in part',
+    ],
+    write:
+      'Close the ledger in the process that writes the file. To judge what is there: `ekkon check --allow-cut`.',
+  },
   brokenReply: {
     means:
       'A reply of a plan failed inside of the code under test, which may have swallowed the error: an assertion in `computes`, or a plan that could not be carried out.',

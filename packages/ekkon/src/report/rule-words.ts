@@ -214,6 +214,17 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       `write plan(call(${entries[0]?.label ?? 'member'}), gives(…)) if the code needs a value`,
     ],
   },
+  cutOff: {
+    couldExplain: always,
+    message: ({ entry }) =>
+      entry === undefined
+        ? 'the record is cut off: nothing of it was read'
+        : `the record is cut off after ${named(entry)}: what came then is not known`,
+    lines: () => [
+      'its closing line is missing: the process ended before the ledger was closed, or the file was not written whole',
+      'to judge what is there, add --allow-cut',
+    ],
+  },
   brokenReply: {
     couldExplain: always,
     message: ({ entry, is, reason }) =>
