@@ -330,6 +330,7 @@ times 1 done   # for all
     ['once dome.open()', '1:15', /write dome\.open for any arguments, and dome\.open\(no arguments\) for none/],
     ['once #7', '1:6', /a claim speaks of members, not of one entry/],
     ['once once.again', '1:6', /once is a word of the language; a double of that name is in quotes: "once"/],
+    ['never dome', '1:7', /dome is no function, so it is never called itself\. Name its member, as dome\.open/],
     ['dome.open', '1:1', /this is a pattern, and claims nothing\. Write once dome\.open/],
     ['once dome.open dome.close', '1:16', /the claim is at its end here/],
     ['once dome.open(suchThat("x"))', '1:16', /suchThat cannot stand in a text: a function decides it/],

@@ -114,11 +114,30 @@ export function parseStream(reader: Reader, scope: Scope): Stream<unknown> {
 /** A label, and the arguments if it is followed by them. */
 function parseCalls(reader: Reader, scope: Scope): AnyCalls {
   const start = reader.next();
-  const { target } = parseLabel(reader, scope);
+  const { target, double } = parseLabel(reader, scope);
+  if (target.keys.length === 0) refuseUncalled(reader, scope.journal, double, start);
   const member = handle(scope.journal, target);
   if (reader.text[reader.at] !== '(') return made(reader, start, () => call(member));
   const args = parseArguments(reader, scope, target);
   return made(reader, start, () => call(member, args as never));
+}
+
+/** A double that is no function is never called itself: a claim on it alone would hold, or fail, whatever happens. */
+function refuseUncalled(reader: Reader, journal: Journal, double: string, start: number): void {
+  const kind = doublesNamed(journal).get(double);
+  if (kind !== 'stand-in' && kind !== 'real') return;
+  const labels = journal.targets.all.flatMap((each) => {
+    const isMember = each.double === double && each.keys.length > 0;
+    return isMember ? [each.label] : [];
+  });
+  if (journal.entries.some(({ target }) => target.double === double && target.keys.length === 0))
+    return;
+  const members = [...new Set(labels)].slice(0, 8);
+  const those = members.length === 0 ? '' : `, as ${members.join(', ')}`;
+  reader.fail(
+    `${printDouble(double)} is no function, so it is never called itself. Name its member${those}`,
+    start,
+  );
 }
 
 /** What `call` is given: a function that is tied to the member. */

@@ -36,6 +36,6 @@ export function fileAsserts(file: string, name: string): boolean {
 function textOf(file: string, name: string): string {
   const from = file.indexOf(name);
   if (from < 0) return file;
-  const next = /\n\s*(?:test|it)\b/.exec(file.slice(from));
+  const next = /\n[\t ]*(?:test|it)\b/.exec(file.slice(from));
   return next === null ? file.slice(from) : file.slice(from, from + next.index);
 }

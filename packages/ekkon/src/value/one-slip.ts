@@ -31,9 +31,8 @@ function isLetters(text: string): boolean {
 
 /** The word that a piece of a text stands inside of; `undefined` if the word begins or ends with it. */
 function wordAround(text: string, from: number, to: number): string | undefined {
-  const before = /\p{L}+$/u.exec(text.slice(Math.max(0, from - 30), from))?.[0];
-  const after = /^\p{L}+/u.exec(text.slice(to, to + 30))?.[0];
-  return before === undefined || after === undefined
-    ? undefined
-    : before + text.slice(from, to) + after;
+  let [start, end] = [from, to];
+  while (isLetters(text[start - 1] ?? '')) start--;
+  while (isLetters(text[end] ?? '')) end++;
+  return start === from || end === to ? undefined : text.slice(start, end);
 }
