@@ -60,6 +60,15 @@ export function makeDuringParts(
       noStretches(claim, innerFold(claim, partsOf), since, outside?.outside, noneEnded),
     take: (claim, state, event) => takeEvent(claim, innerFold(claim, partsOf), state, event),
     same: (claim, one, other) => sameStretches(innerFold(claim, partsOf), one, other),
+    closed(claim, state, tick) {
+      const inner = partsOf(claim.inner);
+      const now = passMarks(claim, innerFold(claim, partsOf), state, tick);
+      const open = now.open.map((group) => {
+        const held = inner.closed?.(claim.inner, group.state, tick) ?? group.state;
+        return { ...group, state: held };
+      });
+      return { ...now, open, passed: { from: true, until: true } };
+    },
     stands: (claim, state) => standsOf(claim, settled(claim, state), partsOf(claim.inner)),
     hopes(claim, state, isAlive) {
       const now = settled(claim, state);
@@ -127,11 +136,12 @@ function innerFold(
 
 function afterStretch(
   { failed, innerOccurred, absent }: Ended,
-  state: unknown,
+  before: unknown,
   stretch: Window,
   inner: HeldClaimBase,
   parts: AnyParts,
 ): Ended {
+  const state = parts.closed?.(inner, before, stretch.before) ?? before;
   const holds = parts.stands(inner, state, noEvidence) === 'holds';
   const absentHere = parts.absent(inner, state);
   return {

@@ -145,6 +145,11 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   side?(claim: C, state: S): -1 | 0 | 1;
   /** For kinds that only count: the state after all that is left is heard, if that is as it was. */
   rest?(claim: C, state: S, rest: Rest): S;
+  /**
+   * For kinds that marks change: the state once a stretch in which it is judged has ended at a tick. A mark that comes later
+   * changes nothing of it.
+   */
+  closed?(claim: C, state: S, tick: number): S;
   /** Whether it may still come true, though only some patterns can still be met. Left out if it is not waited for. */
   hopes?(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
   /** What never occurred, if it holds for no other reason. */

@@ -23,10 +23,10 @@ type Used = { readonly id: number; readonly next: Used } | undefined;
 /** What is folded to know which entries a claim uses. */
 interface UseFold<S> {
   readonly hearing: Hearing;
-  start(): S;
+  start(since: number): S;
   take(state: S, event: Heard): S;
-  /** Everything used, as the record stands. */
-  usedIn(state: S): readonly Used[];
+  /** Everything used, as the record stands; in a stretch, before the tick at which that ended. */
+  usedIn(state: S, before: number): readonly Used[];
 }
 
 /**
@@ -62,7 +62,7 @@ export class UseFollower {
   constructor(claim: HeldClaim) {
     this.fold = useFold(claim, this.maybes);
     this.matches = makeEventMatcher(this.fold.hearing.events);
-    this.state = this.fold.start();
+    this.state = this.fold.start(0);
   }
 
   tell(entry: HeldEntry, end: boolean, tick: number): void {
@@ -76,7 +76,7 @@ export class UseFollower {
 
   /** Gives the ids of what was used, as the record stands. */
   addUsed(add: (id: number) => void): void {
-    for (const used of this.fold.usedIn(this.state))
+    for (const used of this.fold.usedIn(this.state, Number.POSITIVE_INFINITY))
       for (let left = used; left !== undefined; left = left.next) add(left.id);
   }
 }
@@ -108,11 +108,11 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
   const inner = useFold(claim.inner, maybes);
   const { endedOnly, isOwnEnd } = claim;
   const stretches: InnerFold<unknown, UsedSoFar> = {
-    start: () => inner.start(),
+    start: (since) => inner.start(since),
     take: (state, event) => inner.take(state, event),
     same: (one, other) => one === other,
     ended({ surely, maybe }, state, { before }) {
-      const used = inner.usedIn(state);
+      const used = inner.usedIn(state, before);
       if (endedOnly && maybes.has(before)) return { surely, maybe: [...maybe, ...used] };
       // One that had not ended before has ended now, unless each call ends its own.
       const known = isOwnEnd ? used : [...used, ...maybe];
@@ -124,7 +124,8 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
   const begins = beginsWhatItEnds(claim);
   const fold: UseFold<Stretches<unknown, UsedSoFar>> = {
     hearing: hearingOf(claim, inner.hearing),
-    start: () => noStretches<unknown, UsedSoFar>(claim, stretches, 0, undefined, nothingUsed),
+    start: (since) =>
+      noStretches<unknown, UsedSoFar>(claim, stretches, since, undefined, nothingUsed),
     take(state, event) {
       // If what may end a stretch would begin the next as well, there is one in either case.
       const isEither = begins && maybes.has(event.tick) && state.open.length > 0;
@@ -132,12 +133,14 @@ function duringFold(claim: HeldDuring, maybes: ReadonlySet<number>): UseFold<unk
       const heard = goesOn ? { ...event, fits: [fromFits, ...event.fits] } : event;
       return takeEvent(claim, stretches, state, heard);
     },
-    usedIn(state) {
-      const { open, result } = passMarks(claim, stretches, state, Number.POSITIVE_INFINITY);
+    usedIn(state, before) {
+      const { open, result } = passMarks(claim, stretches, state, before);
       const surely: Used[] = [];
       for (let lists = result.surely; lists !== undefined; lists = lists.next)
         surely.push(...lists.used);
-      return endedOnly ? surely : [...surely, ...open.flatMap((each) => inner.usedIn(each.state))];
+      return endedOnly
+        ? surely
+        : [...surely, ...open.flatMap((each) => inner.usedIn(each.state, before))];
     },
   };
   return fold as UseFold<unknown>;

@@ -14,7 +14,23 @@ import {
   type Told,
 } from '../../tests/random-claims.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
-import { type Claim, call, during, fulfilled, inTurn, loop, never, once, openLedger, optional, settled, times, unbroken } from '../index.ts';
+import {
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  during,
+  fulfilled,
+  inTurn,
+  loop,
+  never,
+  once,
+  openLedger,
+  optional,
+  settled,
+  times,
+  unbroken,
+} from '../index.ts';
 import { Excerpt } from '../offline/excerpt.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
@@ -456,4 +472,57 @@ test('stretches that overlap account each for what lies inside it', async () => 
   expect(used(during(own, never(call(b))))).toEqual([]);
   expect(used(during({ from: call(a, [2]), until: settled(call(a, [2])) }, times('0..9', call(b))))).toEqual([4, 5]);
   expect(used(during({ ...own, endedOnly: true }, inTurn(call(b), fulfilled(call(a)))))).toEqual([1, 2, 4, 5]);
+});
+
+/** Whether a claim holds; a contradiction of Ekkon's own is none of either. */
+function sayOf(claim: Claim): string {
+  try {
+    check(claim);
+    return 'holds';
+  } catch (error) {
+    return error instanceof ClaimError ? 'fails' : String(error);
+  }
+}
+
+/** Every order of some events of two kinds around one mark. */
+function ordersAround(length: number): readonly string[] {
+  if (length === 0) return ['m'];
+  const shorter = ordersAround(length - 1);
+  const grown = shorter.flatMap((order) =>
+    ['p', 'x'].flatMap((each) => Array.from({ length: order.length + 1 }, (_, at) => order.slice(0, at) + each + order.slice(at))),
+  );
+  return [...new Set([...shorter, ...grown])];
+}
+
+test('a mark begins and ends something in those stretches alone in which it lies', () => {
+  const wrong: string[] = [];
+  for (const order of ordersAround(5)) {
+    const ledger = openLedger({ rules: 'loose' });
+    const [p, x] = [ledger.callable<() => void>('p'), ledger.callable<() => void>('x')];
+    let mark = ledger.mark('unused');
+    for (const each of order) {
+      if (each === 'm') mark = ledger.mark('m');
+      else (each === 'p' ? p : x)();
+    }
+    const [first, m] = [order.indexOf('p'), order.indexOf('m')];
+    for (const outer of ['from', 'until'] as const)
+      for (const inner of ['from', 'until'] as const) {
+        // Where the outer stretch lies, and the one inside of it; a place of -1 is before everything.
+        const [from, to] = outer === 'from' ? [first, first < 0 ? -1 : order.length] : [-1, first < 0 ? order.length : first];
+        const isThere = outer === 'until' || first >= 0;
+        const isInside = m > from && m < to;
+        const [begin, end] = inner === 'from' ? [m, isInside ? to : m] : [from, isInside ? m : to];
+        const count = [...order.slice(Math.max(0, begin + 1), end)].filter((each) => each === 'x').length;
+        const isJudged = isThere && (inner === 'until' || isInside);
+        const claim = (what: typeof once | typeof never) => during({ [outer]: call(p) } as never, during({ [inner]: mark } as never, what(call(x))));
+        for (const [what, holds] of [
+          [once, !isJudged || count === 1],
+          [never, !isJudged || count === 0],
+        ] as const) {
+          const said = sayOf(claim(what));
+          if (said !== (holds ? 'holds' : 'fails')) wrong.push(`${order}: ${outer} p: ${inner} m: ${what.name} x ${said}`);
+        }
+      }
+  }
+  expect(wrong).toEqual([]);
 });
