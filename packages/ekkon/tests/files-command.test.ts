@@ -536,6 +536,45 @@ describe('ekkon check --by trace', () => {
     );
   });
 
+  test('spans that come twice are one, those that are inside of each other are named, and late ones are told', () => {
+    const span = (traceId: string, spanId: string, name: string, parentSpanId?: string) =>
+      JSON.stringify({
+        resourceSpans: [
+          {
+            resource: { attributes: [{ key: 'service.name', value: { stringValue: 'dome' } }] },
+            scopeSpans: [
+              {
+                spans: [
+                  {
+                    traceId,
+                    spanId,
+                    name,
+                    startTimeUnixNano: `${spanId}000000`,
+                    endTimeUnixNano: `${spanId}500000`,
+                    ...(parentSpanId ? { parentSpanId } : {}),
+                  },
+                ],
+              },
+            ],
+          },
+        ],
+      });
+    const open = span('twice', '1', 'open');
+    const odd = [span('itself', '1', 'open', '1'), span('circle', '1', 'open', '2'), span('circle', '2', 'close', '1')];
+    writeFileSync(
+      at('odd.jsonl'),
+      [open, open, span('twice', '2', 'close', '1'), ...odd, span('other', '1', 'open'), span('twice', '3', 'close')].join('\n'),
+    );
+    writeFileSync(at('odd.claims'), 'once dome.open\n');
+    const { code, out, err } = ekkon('check', at('odd.jsonl'), '--by', 'trace', '--rules', 'loose', '--patience', '2', '--claims', at('odd.claims'));
+    expect([code, verdicts(out)]).toEqual([1, ['circle true', 'itself true', 'other true', 'twice false', 'twice true']]);
+    expect(err.split('\n').filter((line) => line !== '')).toEqual([
+      'ekkon: trace itself: dome.open (1) is inside of itself; the first is taken to have no parent',
+      'ekkon: trace circle: dome.open (1) and dome.close (2) are inside of each other; the first is taken to have no parent',
+      'ekkon: trace twice was judged twice: spans of it came more than 2 lines later (--patience)',
+    ]);
+  });
+
   test('judges each trace on its own, from a file and from standard input', () => {
     prepare();
     const { code, out, err } = ekkon('check', at('traces.jsonl'), '--by', 'trace', '--rules', 'usual', '--claims', at('traces.claims'));

@@ -26,6 +26,7 @@ interface CheckOptions {
   readonly merge?: true;
   readonly by?: 'trace';
   readonly skew: number;
+  readonly patience: number;
   readonly since?: string;
 }
 
@@ -58,6 +59,12 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       10,
     )
     .option(
+      '--patience <lines>',
+      'with --by trace: a trace is judged after so many lines without a span of it',
+      readPatience,
+      1_000,
+    )
+    .option(
       '--since <file>',
       'say what changed since the run in this ledger file, in which the claims held',
     )
@@ -79,6 +86,13 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       print(formats[options.format](judged));
       done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
+}
+
+function readPatience(text: string): number {
+  const lines = Number(text);
+  if (text.trim() === '' || !Number.isInteger(lines) || lines < 1)
+    throw new InvalidArgumentError('it must be a whole number of lines, 1 or more.');
+  return lines;
 }
 
 function readSkew(text: string): number {
@@ -135,7 +149,7 @@ async function judgeEachTrace(files: readonly string[], options: CheckOptions): 
   for (const file of files) {
     const found = await withInputFile('check', file, (path) =>
       guarded('check', file, claims.file, () =>
-        judgeTraces(path, file, claims, levels, options.skew, (verdict) =>
+        judgeTraces(path, file, claims, levels, options, (verdict) =>
           print(JSON.stringify(verdict)),
         ),
       ),

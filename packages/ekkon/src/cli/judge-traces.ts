@@ -4,10 +4,11 @@ import { aboutClaim } from '../explain/diagnosis.ts';
 import type { Diagnosis, Moment } from '../explain/finding.ts';
 import { linesOfFile } from '../file/read-file.ts';
 import { makeEvidence } from '../judge/evidence.ts';
+import { Clocks, corrected } from '../offline/clocks.ts';
 import { type ClaimsText, judgeJournal } from '../offline/judge-record.ts';
 import { judgeLoosely } from '../offline/loose-order.ts';
 import { orderOfSpans, type SpanOrder } from '../offline/skew.ts';
-import { linesOfSpans, type Placed, spansOf } from '../offline/spans.ts';
+import { byIdOf, linesOfSpans, type Placed, parentsIn, spansOf } from '../offline/spans.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -20,8 +21,13 @@ import type { RuleLevels } from '../rule/rules.ts';
 import { InputError } from './input-error.ts';
 import { warn } from './terminal.ts';
 
-/** Lines without a span of a trace after which it is taken to be whole. */
-const patience = 1_000;
+/** How spans of several machines become one trace. */
+export interface TraceOptions {
+  /** Milliseconds below which the order of spans of two machines is not known. */
+  readonly skew: number;
+  /** Lines without a span of a trace after which it is taken to be whole. */
+  readonly patience: number;
+}
 
 interface OpenTrace {
   readonly spans: Placed[];
@@ -30,9 +36,8 @@ interface OpenTrace {
 
 /**
  * Judges each trace of a file of spans on its own, a document a line, and keeps no more than the traces that are
- * open: a trace of which no span came for a thousand lines is whole.
+ * open.
  *
- * @param skew milliseconds below which the order of spans of two machines is not known
  * @param tell is given the verdict of each trace, as data
  * @returns whether all traces hold
  */
@@ -41,14 +46,29 @@ export function judgeTraces(
   shown: string,
   claims: ClaimsText,
   levels: RuleLevels,
-  skew: number,
+  { skew, patience }: TraceOptions,
   tell: (verdict: unknown) => void,
 ): boolean {
   const open = new Map<string, OpenTrace>();
   const services = new Set<string>();
   const claimed = new Set<string>();
   let holds = true;
-  const judge = (trace: string, { spans }: OpenTrace) => {
+  const clocks = new Clocks();
+  const done = new Set<string>();
+  const again = new Set<string>();
+  const judge = (trace: string, { spans: given }: OpenTrace) => {
+    if (done.has(trace)) again.add(trace);
+    done.add(trace);
+    const parentOf = parentsIn(given, (circle) => {
+      const names = circle.map(
+        ({ double, member, span }) => `${double}.${member} (${span.spanId})`,
+      );
+      warn(
+        `trace ${trace}: ${names.join(' and ')} ${circle.length === 1 ? 'is inside of itself' : 'are inside of each other'}; the first is taken to have no parent`,
+      );
+    });
+    clocks.learn([...byIdOf(given).values()], parentOf);
+    const spans = corrected(given, clocks.off());
     const { journal } = fromLines(linesOfSpans(spans, trace).join('\n'));
     const order = orderOfSpans(spans, skew);
     for (const service of doublesNamed(journal).keys()) services.add(service);
@@ -84,6 +104,18 @@ export function judgeTraces(
   for (const [id, trace] of open) judge(id, trace);
   if (services.size === 0)
     throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
+  for (const [machine, ahead] of clocks.off()) {
+    const ms = Math.abs(Number(ahead)) / 1e6;
+    const much = ms < 1_000 ? `${Math.round(ms)} ms` : `${(ms / 1_000).toFixed(1)} s`;
+    const way = ahead > 0n ? 'ahead' : 'behind';
+    warn(
+      `the clock of ${machine} is ${much} ${way}, as spans inside of others show; it is judged with that`,
+    );
+  }
+  if (again.size > 0)
+    warn(
+      `${again.size === 1 ? `trace ${[...again][0]} was` : `${again.size} traces were`} judged twice: spans of it came more than ${patience} lines later (--patience)`,
+    );
   const unknown = [...claimed].filter((double) => !services.has(double));
   if (unknown.length > 0)
     warn(`no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks`);

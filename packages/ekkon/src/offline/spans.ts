@@ -2,12 +2,15 @@ import { closingLine } from '../record/lines.ts';
 import { grouped } from '../value/grouped.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
+import { isInside } from './clocks.ts';
 
 /** A span as OTLP's JSON has it, as far as it is read. */
 interface Span {
   readonly traceId: string;
   readonly spanId: string;
   readonly parentSpanId?: string;
+  /** A number, or a name that begins with `SPAN_KIND_`. */
+  readonly kind?: number | string;
   readonly links?: readonly { readonly traceId: string; readonly spanId: string }[];
   readonly name: string;
   readonly startTimeUnixNano: string | number;
@@ -39,14 +42,16 @@ export interface Placed {
  * @throws TypeError if it is no such document, saying where
  */
 export function fromOtlp(text: string, name: string): readonly string[] {
-  const placed = documents(text).flatMap(spansOf);
+  const placed = [...byIdOf(documents(text).flatMap(spansOf)).values()];
   if (placed.length === 0)
     throw new TypeError('there are no spans in it: resourceSpans, scopeSpans, spans');
   return linesOfSpans(placed, name);
 }
 
 /** Spans as the lines of a ledger file. */
-export function linesOfSpans(placed: readonly Placed[], name: string): readonly string[] {
+export function linesOfSpans(all: readonly Placed[], name: string): readonly string[] {
+  const placed = [...byIdOf(all).values()];
+  const parentOf = parentsIn(placed);
   const events = inOrder(placed);
   const ids = new Map<string, number>();
   const opened = Number(events[0]?.at ?? 0n) / 1e6;
@@ -55,7 +60,8 @@ export function linesOfSpans(placed: readonly Placed[], name: string): readonly 
     { ekkon: 'ledger', version: 1, name, opened: Math.floor(opened) },
     ...doubles.map((double) => ({ double, is: 'real' })),
   ];
-  events.forEach(({ placed: { span, double, member }, end, at }, index) => {
+  events.forEach(({ placed, end, at }, index) => {
+    const { span, double, member } = placed;
     const time = { tick: index + 1, at: Math.floor(Number(at) / 1e6) };
     const key = `${span.traceId} ${span.spanId}`;
     if (end) {
@@ -63,7 +69,8 @@ export function linesOfSpans(placed: readonly Placed[], name: string): readonly 
       return;
     }
     ids.set(key, ids.size + 1);
-    const during = ids.get(`${span.traceId} ${span.parentSpanId ?? ''}`);
+    const parent = parentOf(placed)?.span;
+    const during = parent && ids.get(`${parent.traceId} ${parent.spanId}`);
     lines.push({
       ...time,
       begins: ids.size,
@@ -159,31 +166,30 @@ export interface SpanEvent {
 
 /** Beginnings and ends by time, but each span inside the one that it is in, and behind those that it links to, however the clocks stand. */
 export function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
-  const byId = new Map(
-    all.map((placed) => [`${placed.span.traceId} ${placed.span.spanId}`, placed]),
-  );
-  const inner = grouped(all, (placed) => {
-    const { parentSpanId, traceId } = placed.span;
-    const parent = parentSpanId ? byId.get(`${traceId} ${parentSpanId}`) : undefined;
-    return parent === placed ? undefined : parent;
-  });
+  const byId = byIdOf(all);
+  const parentOf = parentsIn(all);
+  const inner = grouped([...byId.values()], parentOf);
   const begins = new Map<Placed, bigint>();
-  const visit = [...(inner.get(undefined) ?? [])].map((placed) => ({
-    placed,
-    least: placed.start,
-  }));
-  while (visit.length > 0) {
-    const { placed, least } = visit.pop() as { placed: Placed; least: bigint };
-    const start = placed.start < least ? least : placed.start;
+  const latest = new Map<Placed, bigint>();
+  const visit = [...(inner.get(undefined) ?? [])];
+  for (let placed = visit.pop(); placed !== undefined; placed = visit.pop()) {
+    const parent = parentOf(placed);
+    const most = parent !== undefined && isInside(placed, parent) ? latest.get(parent) : undefined;
+    const least = parent === undefined ? placed.start : (begins.get(parent) ?? placed.start);
+    const start = between(placed.start, least, most);
     begins.set(placed, start);
-    for (const each of inner.get(placed) ?? []) visit.push({ placed: each, least: start });
+    latest.set(placed, between(placed.end, start, most));
+    visit.push(...(inner.get(placed) ?? []));
   }
   putBehindLinks(begins, byId);
   const rank = new Map([...begins.keys()].map((placed, at) => [placed, at]));
-  const events = [...begins].flatMap(([placed, start]): SpanEvent[] => [
-    { placed, end: false, at: start },
-    { placed, end: true, at: placed.end < start ? start : placed.end },
-  ]);
+  const events = [...begins].flatMap(([placed, start]): SpanEvent[] => {
+    const end = latest.get(placed) ?? placed.end;
+    return [
+      { placed, end: false, at: start },
+      { placed, end: true, at: end < start ? start : end },
+    ];
+  });
   return events.sort((one, other) => {
     if (one.at !== other.at) return one.at < other.at ? -1 : 1;
     if (one.placed === other.placed) return one.end ? 1 : -1;
@@ -194,6 +200,52 @@ export function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
     const order = (rank.get(one.placed) ?? 0) - (rank.get(other.placed) ?? 0);
     return one.end ? -order : order;
   });
+}
+
+/** A time, moved so that it is not before one and not after another, if there is one. */
+function between(time: bigint, least: bigint, most: bigint | undefined): bigint {
+  const late = time < least ? least : time;
+  return most !== undefined && late > most && most >= least ? most : late;
+}
+
+/** Spans by their ids. One that was delivered twice is one. */
+export function byIdOf(all: readonly Placed[]): ReadonlyMap<string, Placed> {
+  const found = new Map<string, Placed>();
+  for (const placed of all) {
+    const id = `${placed.span.traceId} ${placed.span.spanId}`;
+    if (!found.has(id)) found.set(id, placed);
+  }
+  return found;
+}
+
+/**
+ * What each span is inside of. Spans that say that they are inside of each other cannot be: the one that begins first has no
+ * parent, as one has none that names itself.
+ *
+ * @param tell is given the spans of such a circle
+ */
+export function parentsIn(
+  all: readonly Placed[],
+  tell: (circle: readonly Placed[]) => void = () => {},
+): (placed: Placed) => Placed | undefined {
+  const byId = byIdOf(all);
+  const named = ({ span: { traceId, parentSpanId } }: Placed) =>
+    parentSpanId ? byId.get(`${traceId} ${parentSpanId}`) : undefined;
+  const roots = new Set<Placed>();
+  const isDone = new Set<Placed>();
+  for (const placed of byId.values()) {
+    const path = new Set<Placed>();
+    let at: Placed | undefined = placed;
+    for (; at !== undefined && !isDone.has(at) && !path.has(at); at = named(at)) path.add(at);
+    if (at !== undefined && path.has(at)) {
+      const circle = [...path].slice([...path].indexOf(at));
+      const [first] = circle.toSorted((one, other) => (one.start < other.start ? -1 : 1));
+      if (first !== undefined) roots.add(first);
+      tell(circle);
+    }
+    for (const each of path) isDone.add(each);
+  }
+  return (placed) => (roots.has(placed) ? undefined : named(placed));
 }
 
 /** Spans behind those that they link to: again and again, since one may link to one that has been moved. */

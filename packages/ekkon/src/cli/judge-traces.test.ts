@@ -1,0 +1,108 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { levelsIn } from '../rule/rules.ts';
+import { judgeTraces } from './judge-traces.ts';
+
+/** Milliseconds that a machine's clock is ahead of the true time. */
+type Clocks = Readonly<Record<string, number>>;
+
+interface Told {
+  readonly traceId: string;
+  readonly machine: string;
+  readonly span: object;
+}
+
+const faults = ['none', 'dropped', 'doubled', 'too early', 'wrong amount', 'not undone'] as const;
+type Fault = (typeof faults)[number];
+
+/**
+ * What three processes did, in true time, told by their own clocks: a shop reserves in the stock, charges by the payment and
+ * confirms; a failed charge is undone.
+ */
+function traceOf(id: string, fault: Fault, clocks: Clocks, wait: () => number): readonly Told[] {
+  const told: Told[] = [];
+  let now = 1_700_000_000_000 + Number.parseInt(id.slice(1), 10) * 1_000;
+  const pass = () => {
+    now += 1 + wait();
+  };
+  const nanoseconds = (time: number, machine: string) => `${Math.round((time + (clocks[machine] ?? 0)) * 1e3)}000`;
+  let spans = 0;
+  const during = (machine: string, name: string, kind: number, parent: string | undefined, attributes: object, run: (span: string) => void) => {
+    const spanId = `s${++spans}`;
+    pass();
+    const start = now;
+    run(spanId);
+    pass();
+    const of = Object.entries(attributes).map(([key, intValue]) => ({ key, value: { intValue } }));
+    const times = { startTimeUnixNano: nanoseconds(start, machine), endTimeUnixNano: nanoseconds(now, machine) };
+    told.push({
+      traceId: id,
+      machine,
+      span: { traceId: id, spanId, ...(parent ? { parentSpanId: parent } : {}), name, kind, ...times, attributes: of },
+    });
+  };
+  const ask = (machine: string, name: string, parent: string, attributes: object = {}) =>
+    during('shop', `ask ${name}`, 3, parent, {}, (asked) => during(machine, name, 2, asked, attributes, () => pass()));
+  during('shop', 'order', 2, undefined, {}, (order) => {
+    const reserve = () => ask('stock', 'reserve', order);
+    const charge = () => ask('payment', 'charge', order, { cents: fault === 'wrong amount' ? 45 : 450 });
+    if (fault === 'too early') charge();
+    if (fault !== 'dropped') reserve();
+    if (fault !== 'too early') charge();
+    if (fault === 'doubled') charge();
+    if (fault === 'not undone') ask('payment', 'fail', order);
+    during('shop', 'confirm', 1, order, {}, () => {});
+  });
+  return told;
+}
+
+const written = {
+  file: 'shop.claims',
+  text: `in turn stock.reserve › payment.charge › fulfilled payment.charge › shop.confirm
+once payment.charge({ cents: 450 })
+payment.fail leads to stock.release
+`,
+};
+
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-traces-'));
+
+test('a trace is judged as it was in true time, however the clocks of its machines stand', () => {
+  const random = fc.sample(fc.integer({ min: 0, max: 1_000_000 }), 1)[0] ?? 1;
+  let seed = random;
+  const wait = () => {
+    seed = (seed * 48_271) % 2_147_483_647;
+    return (seed % 1_000) / 250;
+  };
+  for (const clocks of [{}, { payment: 2_000 }, { payment: -2_000, stock: 700 }, { stock: 3 }] satisfies Clocks[]) {
+    const traces = Array.from({ length: 600 }, (_, at) => {
+      const fault = at % 4 === 0 ? (faults[(at / 4) % faults.length] ?? 'none') : 'none';
+      return { id: `t${at}`, fault, told: traceOf(`t${at}`, fault, clocks, wait) };
+    });
+    // Delivered by machine, some twice, and some late.
+    const lines = traces.flatMap(({ told }) =>
+      told
+        .toSorted(() => wait() - 2)
+        .flatMap(({ machine, span }) => {
+          const line = JSON.stringify({
+            resourceSpans: [
+              { resource: { attributes: [{ key: 'service.name', value: { stringValue: machine } }] }, scopeSpans: [{ spans: [span] }] },
+            ],
+          });
+          return wait() > 3.9 ? [line, line] : [line];
+        }),
+    );
+    const path = join(folder, 'spans.jsonl');
+    writeFileSync(path, lines.join('\n'));
+    const verdicts = new Map<string, boolean>();
+    judgeTraces(path, 'spans', written, levelsIn('loose'), { skew: 10, patience: 1_000 }, (verdict) => {
+      const { ledger, holds } = verdict as { readonly ledger: string; readonly holds: boolean };
+      verdicts.set(ledger, holds);
+    });
+    const wrong = traces.filter(({ id, fault }) => verdicts.get(id) !== (fault === 'none'));
+    expect([random, clocks, verdicts.size, wrong.map(({ id, fault }) => `${id} ${fault}`)]).toEqual([random, clocks, 600, []]);
+  }
+  rmSync(folder, { recursive: true });
+});
