@@ -123,6 +123,24 @@ describe('ekkon check', () => {
     expect([allowed.code, allowed.err]).toEqual([0, expect.stringContaining('is cut off; judged up to there')]);
   });
 
+  test('reads lines with their keys in another order, and with blanks', () => {
+    const other = at('other-order.jsonl');
+    const turned = (line: string) =>
+      JSON.stringify(Object.fromEntries(Object.entries(JSON.parse(line)).reverse()), undefined, 1).replaceAll('\n', '');
+    writeFileSync(
+      other,
+      readFileSync(night, 'utf8')
+        .trimEnd()
+        .split('\n')
+        .map((line, at) => (at === 0 ? line : turned(line)))
+        .join('\n'),
+    );
+    for (const command of [['show', '--limit', '3'], ['show'], ['check', '--claims', claims]] as const) {
+      const [name, ...args] = command;
+      expect(ekkon(name, other, ...args)).toEqual(ekkon(name, night, ...args));
+    }
+  });
+
   test('says in one line what the system says', () => {
     const told = (path: string) => ekkon('check', path, '--claims', claims);
     symlinkSync('loop', at('loop'));

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { StringDecoder } from 'node:string_decoder';
 import type { Journal } from '../record/journal.ts';
-import { isClosing, isDeclaring, LineReader, type Told } from '../record/read-lines.ts';
+import { kindOfLine, LineReader, type Told } from '../record/read-lines.ts';
 import { writeAll } from './write-all.ts';
 
 /** A line of a file, and whether it is the last. */
@@ -138,12 +138,18 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
     }
     const { journal } = reader;
     if (isLast && !LineReader.isWhole(text)) return { journal, count, truncated: true };
-    const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+),/.exec(text) ?? [];
-    if (event === 'begins') count++;
-    if (isClosing(text)) isWhole = true;
-    else if (event === undefined || Number(id) <= most) reader.take(text, number);
+    const kind = kindOfLine(text);
+    if (kind?.is === 'begins') count++;
+    if (kind?.is === 'closes') isWhole = true;
+    else if (kind === undefined || !('id' in kind) || kind.id <= most) reader.take(text, number);
   }
   return { journal: (reader ?? new LineReader('')).journal, count, truncated: !isWhole };
+}
+
+/** Whether a line tells of a double or of a mark: what has to be known before claims can be read. */
+function isDeclaring(text: string): boolean {
+  const is = kindOfLine(text)?.is;
+  return is === 'double' || is === 'mark';
 }
 
 /** Reads what a file declares, its doubles and marks, and none of its entries. */
@@ -151,7 +157,7 @@ export function readDeclarations(path: string): Journal {
   let reader: LineReader | undefined;
   for (const { text, number } of linesOfFile(path)) {
     if (reader === undefined) reader = new LineReader(text);
-    else if (isDeclaring(text) && LineReader.isWhole(text)) reader.take(text, number);
+    else if (isDeclaring(text)) reader.take(text, number);
   }
   return (reader ?? new LineReader('')).journal;
 }

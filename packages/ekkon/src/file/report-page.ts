@@ -7,7 +7,7 @@ import { fileFrom } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Journal } from '../record/journal.ts';
 import { closingLine, toLines } from '../record/lines.ts';
-import { fromLines, isClosing } from '../record/read-lines.ts';
+import { fromLines, kindOfLine } from '../record/read-lines.ts';
 import { type PageData, type PageRecord, pageText } from '../report/page-data.ts';
 import { toldVerdict } from '../report/told.ts';
 import { judgementsOn } from '../rule/judgements.ts';
@@ -39,11 +39,11 @@ export function pagePart(path: string, most = entriesMost): Pick<PageRecord, 'te
   const lines: string[] = [];
   let count = 0;
   for (const { text } of linesOfFile(path)) {
-    const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+)/.exec(text) ?? [];
-    if (event === 'begins') count++;
+    const kind = kindOfLine(text);
+    if (kind?.is === 'begins') count++;
     // What is left out is said beside the text, which is whole by itself.
-    if (isClosing(text)) lines.push(intrinsics.stringify(closingLine(Math.min(count, most))));
-    else if (event === undefined || Number(id) <= most) lines.push(text);
+    if (kind?.is === 'closes') lines.push(intrinsics.stringify(closingLine(Math.min(count, most))));
+    else if (kind === undefined || !('id' in kind) || kind.id <= most) lines.push(text);
   }
   return { text: lines.join('\n'), ...(count > most ? { whole: count } : {}) };
 }

@@ -231,14 +231,24 @@ const kinds: ReadonlySet<EntryKind> = new Set([
   'failure',
 ]);
 
-/** Whether a line is the last of a record. */
-export function isClosing(text: string): boolean {
-  return text.startsWith('{"closes"');
-}
+/** What a line is, and of an entry's beginning or end its number; `undefined` for the header, and what is none. */
+export type LineKind =
+  | { readonly is: 'begins' | 'ends'; readonly id: number }
+  | { readonly is: 'double' | 'mark' | 'pends' | 'closes' }
+  | undefined;
 
-/** Whether a line tells of a double or of a mark: what has to be known before claims can be read. */
-export function isDeclaring(text: string): boolean {
-  return text.startsWith('{"double"') || /^\{"tick":\d+,"mark"/.test(text);
+/** Tells what a line is without looking into it if it stands as it is written here, whatever the order of its keys else. */
+export function kindOfLine(text: string): LineKind {
+  const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+),/.exec(text) ?? [];
+  if (event !== undefined) return { is: event as 'begins' | 'ends', id: Number(id) };
+  const line = parse(text);
+  if (line === undefined) return undefined;
+  for (const is of ['begins', 'ends'] as const) {
+    const number = line[is];
+    if (typeof number === 'number') return { is, id: number };
+  }
+  const is = (['double', 'mark', 'pends', 'closes'] as const).find((key) => key in line);
+  return is === undefined ? undefined : { is };
 }
 
 /** A record read back, and whether it was cut off. */
