@@ -3,7 +3,7 @@ import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { call, check, gives, once, openLedger, plan, times } from 'ekkon';
+import { call, check, fulfils, gives, once, openLedger, plan, stalls, times } from 'ekkon';
 import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ekkon/file';
 import fc from 'fast-check';
 import { JSDOM } from 'jsdom';
@@ -423,6 +423,32 @@ describe('other things to do with a record', () => {
     ekkon('convert', night, '--to', 'otlp', '-o', at('spans.json'));
     ekkon('convert', at('spans.json'), '--to', 'ledger', '-o', at('again.jsonl'));
     expect(ekkon('compare', night, at('again.jsonl'))).toMatchObject({ code: 0 });
+  });
+
+  test('what is no finished call is as before when it comes back from spans', async () => {
+    const ledger = openLedger({ name: 'odd', rules: 'loose' });
+    const { dome, mount } = ledger.standIns<{ dome: { open(): Promise<number>; angle: number }; mount: { slewTo(ra: number): Promise<void> } }>();
+    plan(call(mount.slewTo), stalls());
+    plan(call(dome.open), fulfils(1));
+    const gauge = { degrees: 5 };
+    ledger.observe(gauge, 'degrees', { name: 'gauge' });
+    expect(gauge.degrees).toBe(5);
+    void mount.slewTo(3);
+    dome.angle = 4;
+    ledger.follow((emit) => {
+      emit(1);
+      return () => {};
+    }, 'rain');
+    await dome.open();
+    new (ledger.constructible<new (at: number) => object>('Cover'))(1);
+    saveLedger(ledger, at('odd.jsonl'));
+    ekkon('convert', at('odd.jsonl'), '--to', 'otlp', '-o', at('odd-spans.json'));
+    ekkon('convert', at('odd-spans.json'), '--to', 'ledger', '-o', at('odd-again.jsonl'));
+    const [before, after] = ['odd', 'odd-again'].map((name) => loadLedger(at(`${name}.jsonl`)).entries());
+    const told = (entries: ReturnType<ReturnType<typeof loadLedger>['entries']> = []) =>
+      entries.map(({ label, kind, outcome }) => [label, kind, outcome.state]);
+    expect(told(after)).toEqual(told(before));
+    expect(ekkon('compare', at('odd.jsonl'), at('odd-again.jsonl'))).toMatchObject({ code: 0 });
   });
 
   test('show goes on with a file that is being written', async () => {

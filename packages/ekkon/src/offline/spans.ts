@@ -56,9 +56,11 @@ export function linesOfSpans(all: readonly Placed[], name: string): readonly str
   const ids = new Map<string, number>();
   const opened = Number(events[0]?.at ?? 0n) / 1e6;
   const doubles = [...new Set(placed.map(({ double }) => double))];
+  const ofStreams = placed.filter(({ span }) => streamKinds.has(kindOf(span)));
+  const streams = new Set(ofStreams.map(({ double }) => double));
   const lines: Json[] = [
     { ekkon: 'ledger', version: 1, name, opened: Math.floor(opened) },
-    ...doubles.map((double) => ({ double, is: 'real' })),
+    ...doubles.map((double) => ({ double, is: streams.has(double) ? 'stream' : 'real' })),
   ];
   events.forEach(({ placed, end, at }, index) => {
     const { span, double, member } = placed;
@@ -76,9 +78,10 @@ export function linesOfSpans(all: readonly Placed[], name: string): readonly str
       begins: ids.size,
       label: member === '' ? double : `${double}.${member}`,
       of: member === '' ? [double] : [double, member],
-      kind: 'call',
+      kind: kindOf(span),
       args: argumentsOf(span),
       ...(during === undefined ? {} : { during }),
+      ...(isPending(span) ? { pending: true } : {}),
     });
   });
   lines.push({ ...closingLine(ids.size) });
@@ -185,10 +188,9 @@ export function inOrder(all: readonly Placed[]): readonly SpanEvent[] {
   const rank = new Map([...begins.keys()].map((placed, at) => [placed, at]));
   const events = [...begins].flatMap(([placed, start]): SpanEvent[] => {
     const end = latest.get(placed) ?? placed.end;
-    return [
-      { placed, end: false, at: start },
-      { placed, end: true, at: end < start ? start : end },
-    ];
+    const begin = { placed, end: false, at: start };
+    if (isPending(placed.span)) return [begin];
+    return [begin, { placed, end: true, at: end < start ? start : end }];
   });
   return events.sort((one, other) => {
     if (one.at !== other.at) return one.at < other.at ? -1 : 1;
@@ -283,16 +285,31 @@ function argumentsOf({ attributes = [] }: Span): Json {
   return [Object.fromEntries(attributes.map(({ key, value }) => [key, asJson(plain(value))]))];
 }
 
-function outcomeOf({ attributes = [], status }: Span): { readonly [key: string]: Json } {
-  const read = (key: string) => {
-    const found = attributes.find((each) => each.key === key);
-    return found === undefined ? undefined : String(plain(found.value));
-  };
-  const state = read('ekkon.state');
+/** What a span of Ekkon's own says of the entry that it was made of. */
+function ownOf({ attributes = [] }: Span, key: string): string | undefined {
+  const found = attributes.find((each) => each.key === `ekkon.${key}`);
+  return found === undefined ? undefined : String(plain(found.value));
+}
+
+const streamKinds: ReadonlySet<string> = new Set(['item', 'end', 'failure']);
+
+function kindOf(span: Span): string {
+  return ownOf(span, 'kind') ?? 'call';
+}
+
+/** Whether a span is of a call that had not ended. */
+function isPending(span: Span): boolean {
+  return ownOf(span, 'state') === 'pending';
+}
+
+function outcomeOf(span: Span): { readonly [key: string]: Json } {
+  const { status } = span;
+  const read = (key: string) => ownOf(span, key);
+  const state = read('state');
   if (state === 'returned' || state === 'fulfilled')
-    return { state, value: intrinsics.parse(read('ekkon.value') ?? '{"$":"undefined"}') };
+    return { state, value: intrinsics.parse(read('value') ?? '{"$":"undefined"}') };
   if (state === 'threw' || state === 'rejected')
-    return { state, reason: intrinsics.parse(read('ekkon.reason') ?? '{"$":"undefined"}') };
+    return { state, reason: intrinsics.parse(read('reason') ?? '{"$":"undefined"}') };
   const isFailed = status?.code === 2 || status?.code === 'STATUS_CODE_ERROR';
   return isFailed
     ? { state: 'rejected', reason: status?.message ?? { $: 'undefined' } }

@@ -96,6 +96,14 @@ describe('a record written and read back', () => {
     ['forms, headers and exceptions', [form(), new Headers({ a: 'b' }), new DOMException('too dark', 'AbortError')]],
     ['streams and promises', [new ReadableStream(), Promise.resolve()]],
   ];
+  test('is valid where it held doubles', () => {
+    const ledger = openLedger({ name: 'kept', rules: 'loose' });
+    const { dome, mount } = ledger.standIns<{ dome: { open(...what: unknown[]): unknown }; mount: { park(): void } }>();
+    plan(call(dome.open), gives(mount));
+    dome.open(mount, [mount.park], { dome });
+    validLines(tied(ledger)?.journal as Journal);
+  });
+
   test.each(rare)('prints the same where it held %s', (_, value) => {
     const journal = recorded([value]);
     validLines(journal);

@@ -5,6 +5,7 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
 import { grouped } from '../value/grouped.ts';
 import { align } from './align.ts';
+import { isTelling } from './unsteady.ts';
 
 /** A change, and when it is to be told: a tick of the later record. */
 export type FoundChange = Change<HeldEntry> & Found;
@@ -274,7 +275,7 @@ function outcomeDifferences({ outcome: was }: HeldEntry, { outcome: now }: HeldE
     received: now.state,
   };
   if (was.state !== now.state) return [states];
-  return compare(resultOf(was), resultOf(now)).filter(({ kind }) => kind !== 'opaque');
+  return compare(resultOf(was), resultOf(now)).filter(isTelling);
 }
 
 function resultOf(outcome: HeldEntry['outcome']): unknown {

@@ -12,6 +12,7 @@ import {
 import {
   argumentsText,
   cameIn,
+  isTelling,
   jsonOf,
   type Learned,
   type Marks,
@@ -143,7 +144,7 @@ function distinct(paths: readonly Path[]): readonly Path[] {
 
 /** The paths of what differs; of an object that lost one key and got another, and of a list, the whole. */
 function unsteadyPaths(differences: readonly Difference[]): readonly Path[] {
-  const certain = differences.filter(({ kind }) => kind !== 'opaque');
+  const certain = differences.filter(isTelling);
   const parentOf = ({ path }: Difference) => intrinsics.stringify(path.slice(0, -1).map(String));
   const parents = grouped(certain, parentOf);
   return distinct(

@@ -10,7 +10,7 @@ import type { Fit } from '../value/comparison.ts';
 import { compareRecords, type FoundChange, type Pair } from './compare-records.ts';
 import { callsIn, type FoundGroup, groupChanges } from './group.ts';
 import { asRead, type LastPass, readLastPass } from './last-pass.ts';
-import { argumentsText, Steadiness } from './unsteady.ts';
+import { argumentsText, isTelling, Steadiness } from './unsteady.ts';
 
 /** How far a test has come. */
 export type Progress =
@@ -111,7 +111,7 @@ function fitOfPair({ was, now }: Pair): Fit {
 
 /** Whether something differs for certain. */
 function isCertain(change: FoundChange): boolean {
-  return change.is !== 'changed' || change.differences.some(({ kind }) => kind !== 'opaque');
+  return change.is !== 'changed' || change.differences.some(isTelling);
 }
 
 function groupData({ changes, again }: FoundGroup, live: (entry: HeldEntry) => Entry): ChangeGroup {

@@ -7,6 +7,17 @@ import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
 import type { FoundChange } from './compare-records.ts';
 
+/**
+ * Whether a difference of two records says something: not what cannot be told, nor that an object is another one, as all
+ * objects of another run are.
+ */
+export function isTelling({ kind, why, expected, received }: Difference): boolean {
+  if (kind === 'opaque' || why === 'another' || why === 'identity') return false;
+  if (typeof expected !== 'object' || typeof received !== 'object') return true;
+  const [was, is] = [shortValue(expected, 200), shortValue(received, 200)];
+  return was !== is || was.includes('…');
+}
+
 /** Keys from the list of arguments inwards. */
 export type Path = readonly (string | number)[];
 
@@ -100,7 +111,7 @@ export class Steadiness {
   ): readonly Difference[] => {
     const paths = [...(this.marks[id]?.args ?? []), ...(this.ofMember.get(target.label) ?? [])];
     const isUnsteady = ({ path }: Difference) => paths.some((each) => isWithin(each, path));
-    return differences.filter((each) => each.kind !== 'opaque' && !isUnsteady(each));
+    return differences.filter((each) => isTelling(each) && !isUnsteady(each));
   };
 
   /** What of a change does not come and go by itself: the change with the differences that count, or nothing. */
