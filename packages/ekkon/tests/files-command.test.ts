@@ -119,6 +119,7 @@ describe('ekkon check', () => {
     writeFileSync(at('never.claims'), never.text);
     const outputs = ['text', 'json', 'junit', 'tap'].map((format) => ekkon('check', cut, '--claims', at('never.claims'), '--format', format));
     for (const { code, out } of outputs) expect([code, out]).toEqual([1, expect.stringContaining('the record is cut off after #')]);
+    expect(outputs[0]?.out).toContain('it is not known whether the claim holds · ledger');
     const allowed = ekkon('check', cut, '--claims', at('never.claims'), '--allow-cut');
     expect([allowed.code, allowed.err]).toEqual([0, expect.stringContaining('is cut off; judged up to there')]);
   });
@@ -139,6 +140,27 @@ describe('ekkon check', () => {
       const [name, ...args] = command;
       expect(ekkon(name, other, ...args)).toEqual(ekkon(name, night, ...args));
     }
+  });
+
+  test('judges the other ledgers if one cannot be judged, and says so in every format', () => {
+    const bad = at('bad.jsonl');
+    writeFileSync(bad, '{"no":"ledger"}\n');
+    const told = {
+      text: 'all 5 claims hold',
+      json: '"error": "check',
+      junit: '<error type="input" message="check',
+      tap: `not ok 6 - ${bad}: it can be judged`,
+    };
+    for (const [format, said] of Object.entries(told)) {
+      const { code, out, err } = ekkon('check', bad, night, '--claims', claims, '--format', format);
+      expect([format, code, out, err]).toEqual([
+        format,
+        2,
+        expect.stringContaining(said),
+        expect.stringContaining('bad.jsonl: this is not a ledger file'),
+      ]);
+    }
+    expect(ekkon('check', bad, '--claims', claims)).toMatchObject({ code: 2, out: '' });
   });
 
   test('says in one line what the system says', () => {

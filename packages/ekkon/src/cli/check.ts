@@ -4,7 +4,13 @@ import type { ClaimsText } from '../offline/judge-record.ts';
 import { mergeJournals } from '../offline/merge.ts';
 import type { Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
-import { type JudgedLedger, judgedData, junitText, tapText } from '../report/judged.ts';
+import {
+  type JudgedLedger,
+  judgedData,
+  junitText,
+  tapText,
+  type UnjudgedLedger,
+} from '../report/judged.ts';
 import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
@@ -76,15 +82,17 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
     )
     .action(async (ledgers: readonly string[], options: CheckOptions) => {
       if (options.by === 'trace') return done((await judgeEachTrace(ledgers, options)) ? 0 : 1);
-      const judged = await judgeAll(ledgers, options);
+      const { judged, unjudged } = await judgeAll(ledgers, options);
       const [only] = judged;
       if (options.since !== undefined && only !== undefined) {
         const before = await runBefore('check', ledgers, options.since);
         const verdict = await withSince('check', only.verdict, only.file, before);
         judged.splice(0, 1, { ...only, verdict });
       }
-      print(formats[options.format](judged));
-      done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
+      print(formats[options.format](judged, unjudged));
+      for (const { error } of unjudged) warn(error);
+      if (unjudged.length > 0) done(2);
+      else done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
 }
 
@@ -105,7 +113,7 @@ function readSkew(text: string): number {
 async function judgeAll(
   ledgers: readonly string[],
   options: CheckOptions,
-): Promise<JudgedLedger[]> {
+): Promise<{ readonly judged: JudgedLedger[]; readonly unjudged: readonly UnjudgedLedger[] }> {
   const claims = claimsFor(options, ledgers);
   const levels = levelsIn(options.rules);
   const allowsCut = options.allowCut === true;
@@ -113,21 +121,30 @@ async function judgeAll(
     const merged = await judgeMerged(ledgers, claims, levels, allowsCut);
     refuseIdle([merged], claims);
     warnOfUnheard(merged);
-    return [merged];
+    return { judged: [merged], unjudged: [] };
   }
   const judged: JudgedFile[] = [];
+  const unjudged: UnjudgedLedger[] = [];
   for (const ledger of ledgers) {
-    const found = await withInputFile('check', ledger, (path) =>
-      guarded('check', ledger, claims.file, () =>
-        judgeFile(path, ledger, claims, levels, allowsCut),
-      ),
-    );
+    let found: JudgedFile;
+    try {
+      found = await withInputFile('check', ledger, (path) =>
+        guarded('check', ledger, claims.file, () =>
+          judgeFile(path, ledger, claims, levels, allowsCut),
+        ),
+      );
+    } catch (error) {
+      // The others are judged all the same.
+      if (!(error instanceof InputError) || ledgers.length === 1) throw error;
+      unjudged.push({ file: ledger, error: error.message });
+      continue;
+    }
     if (found.truncated && allowsCut) warn(`${ledger} is cut off; judged up to there`);
     warnOfUnheard(found);
     judged.push(found);
   }
-  refuseIdle(judged, claims);
-  return judged;
+  if (unjudged.length === 0) refuseIdle(judged, claims);
+  return { judged, unjudged };
 }
 
 /** Says of claims that hold where a name in them is likely mistyped; whether it is cannot be told. */
@@ -205,13 +222,17 @@ function claimsFor({ claims }: CheckOptions, ledgers: readonly string[]): Claims
 }
 
 const formats: Readonly<
-  Record<CheckOptions['format'], (judged: readonly JudgedLedger[]) => string>
+  Record<
+    CheckOptions['format'],
+    (judged: readonly JudgedLedger[], unjudged: readonly UnjudgedLedger[]) => string
+  >
 > = {
   text: (judged) =>
     judged
       .map(({ verdict }) => reportText(verdict, { width: columns(), paint, places: true }))
       .join('\n\n'),
-  json: (judged) => JSON.stringify(judged.map(judgedData), undefined, 2),
+  json: (judged, unjudged) =>
+    JSON.stringify([...judged.map(judgedData), ...unjudged], undefined, 2),
   junit: junitText,
   tap: tapText,
 };

@@ -12,6 +12,12 @@ export interface JudgedLedger {
   readonly verdict: Verdict;
 }
 
+/** A ledger that could not be judged, and why. */
+export interface UnjudgedLedger {
+  readonly file: string;
+  readonly error: string;
+}
+
 /** One claim with what was found of it, or a rule with what it found. */
 export interface Case {
   readonly name: string;
@@ -32,7 +38,8 @@ export function casesOf({ claims, verdict }: JudgedLedger): readonly Case[] {
 /** What was found of one case, as a report of its own. */
 export function caseText({ verdict }: JudgedLedger, { findings }: Case): string {
   const { since: _, ...others } = verdict;
-  return reportText({ ...others, findings, causes: [], claims: 1 });
+  const claims = findings.some(({ of }) => of !== undefined) ? 1 : 0;
+  return reportText({ ...others, findings, causes: [], claims });
 }
 
 /** The cause that a finding has in common with others, in a sentence. */
@@ -58,16 +65,24 @@ function sinceIn({ verdict: { since } }: JudgedLedger): string {
 }
 
 /** JudgedLedger ledgers as JUnit's XML: a suite for each, a case for each claim. */
-export function junitText(all: readonly JudgedLedger[]): string {
+export function junitText(
+  all: readonly JudgedLedger[],
+  unjudged: readonly UnjudgedLedger[] = [],
+): string {
   const suites = all.map((judged) => {
     const cases = casesOf(judged);
     const failures = cases.filter(({ findings }) => findings.length > 0).length;
     const lines = cases.map((each) => junitCase(judged, each));
     const told = sinceIn(judged);
     const since = told === '' ? '' : `    <system-out>${xml(told)}</system-out>\n`;
-    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" file="${xml(judged.file)}">\n${lines.join('\n')}\n${since}  </testsuite>`;
+    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" errors="0" file="${xml(judged.file)}">\n${lines.join('\n')}\n${since}  </testsuite>`;
   });
-  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${suites.join('\n')}\n</testsuites>`;
+  const broken = unjudged.map(({ file, error }) => {
+    const held = `<error type="input" message="${xml(error)}"/>`;
+    return `  <testsuite name="${xml(file)}" tests="1" failures="0" errors="1" file="${xml(file)}">\n    <testcase name="it can be judged" classname="${xml(file)}">${held}</testcase>\n  </testsuite>`;
+  });
+  const lines = [...suites, ...broken].join('\n');
+  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${lines}\n</testsuites>`;
 }
 
 function junitCase(judged: JudgedLedger, each: Case): string {
@@ -93,13 +108,14 @@ export function xml(text: string): string {
 }
 
 /** JudgedLedger ledgers as TAP, version 14: a point for each claim. */
-export function tapText(all: readonly JudgedLedger[]): string {
+export function tapText(
+  all: readonly JudgedLedger[],
+  unjudged: readonly UnjudgedLedger[] = [],
+): string {
   const points = all.flatMap((judged) => casesOf(judged).map((each) => ({ judged, each })));
   const lines = points.flatMap(({ judged, each }, at) => {
     const isFine = each.findings.length === 0;
-    const name = `${judged.verdict.ledger}: ${each.name}`
-      .replace(/[\\#]/g, '\\$&')
-      .replace(/\s+/g, ' ');
+    const name = tapName(`${judged.verdict.ledger}: ${each.name}`);
     const head = `${isFine ? 'ok' : 'not ok'} ${at + 1} - ${name}`;
     const [first] = each.findings;
     if (first === undefined) return [head];
@@ -123,5 +139,18 @@ export function tapText(all: readonly JudgedLedger[]): string {
     return told === '' ? [] : [judged.verdict.ledger, ...told.split('\n')];
   });
   const comments = since.map((line) => `# ${line}`.trimEnd());
-  return ['TAP version 14', `1..${points.length}`, ...comments, ...lines].join('\n');
+  const broken = unjudged.flatMap(({ file, error }, at) => [
+    `not ok ${points.length + at + 1} - ${tapName(`${file}: it can be judged`)}`,
+    '  ---',
+    '  code: input',
+    `  message: ${inQuotes(error)}`,
+    '  ...',
+  ]);
+  const plan = `1..${points.length + unjudged.length}`;
+  return ['TAP version 14', plan, ...comments, ...lines, ...broken].join('\n');
+}
+
+/** A name in one line, without what begins a directive. */
+function tapName(name: string): string {
+  return name.replace(/[\\#]/g, '\\$&').replace(/\s+/g, ' ');
 }

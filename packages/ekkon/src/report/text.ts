@@ -130,8 +130,19 @@ export function headingOf({ claims, findings, closing, waited }: Verdict): strin
   if (findings.length === 0) return claims === 1 ? 'the claim holds' : `all ${claims} claims hold`;
   if (waited !== undefined) return waitedHeading(waited);
   if (closing) return `${count(findings.length, 'problem')} at the end of the test`;
-  if (claims === 1) return 'the claim does not hold';
-  return `${findings.length} of ${claims} claims ${findings.length === 1 ? 'does' : 'do'} not hold`;
+  const failed = new Set(findings.flatMap(({ of }) => of ?? [])).size;
+  const others = findings.filter(({ of }) => of === undefined).length;
+  if (claims === 0) return count(findings.length, 'problem');
+  const beside =
+    others === 0
+      ? ''
+      : `, and there ${others === 1 ? 'is' : 'are'} ${count(others, 'other problem')}`;
+  if (failed === 0 && findings.some(({ code }) => code === 'cutOff'))
+    return `it is not known whether ${claims === 1 ? 'the claim holds' : `the ${claims} claims hold`}`;
+  if (failed === 0)
+    return `${claims === 1 ? 'the claim holds' : `all ${claims} claims hold`}${beside.replace('other ', '')}`;
+  if (claims === 1) return `the claim does not hold${beside}`;
+  return `${failed} of ${claims} claims ${failed === 1 ? 'does' : 'do'} not hold${beside}`;
 }
 
 function waitedHeading({ ended, after }: Waited): string {
