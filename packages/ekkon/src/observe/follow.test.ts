@@ -1,6 +1,6 @@
 import { EventEmitter, once as eventOf } from 'node:events';
 import { Readable } from 'node:stream';
-import { concat, defer, interval, map, of, Subject, take, throwError } from 'rxjs';
+import { concat, defer, interval, map, type Observable, of, Subject, take, throwError } from 'rxjs';
 import { describe, expect, test } from 'vitest';
 import {
   about,
@@ -264,7 +264,7 @@ describe('items, end and failure', () => {
       kind: 'item',
       args: [0.4],
       began: 1,
-      site: { file: expect.stringContaining('rxjs') },
+      site: { file: expect.stringMatching(/follow\.test\.ts$/) },
     });
     expect(summary(rain)).toMatch(/^rain in ledger "rain" · 2 entries\n\ncalls\n {2}#1 {3}item rain with 0\.4.*\n {2}#3 {3}completed rain/);
     expect(() => check(inTurn(call(dome.close), item(rain)))).toThrow(
@@ -325,6 +325,21 @@ test('an item that did not come is none, whatever its matcher accepts', () => {
   const ledger = openLedger({ rules: 'loose' });
   const rain = ledger.follow<number>(() => () => {}, 'rain');
   expect(() => check(exactItems(rain, [missing as never]))).toThrow(/ 1 {2}items of rain are \[missing\]\n +0 items, expected 1/);
+});
+
+test('an item names the line of the program, however many operators of a package stand between', () => {
+  const ledger = openLedger({ rules: 'loose' });
+  const readings = new Subject<number>();
+  const steps = Array.from({ length: 12 }, () => map((value: number) => value));
+  const rain = ledger.follow(
+    steps.reduce<Observable<number>>((source, step) => source.pipe(step), readings),
+    'rain',
+  );
+  readings.next(0.4);
+  readings.complete();
+  const here = ledger.entries(item(rain))[0]?.site;
+  expect(here?.file).toMatch(/follow\.test\.ts$/);
+  expect(ledger.entries(completed(rain))[0]?.site?.line).toBe((here?.line ?? 0) + 1);
 });
 
 test.each([0, 20])('a source whose clean-up fails after %d ms fails the close, or is noted, and ends no process', async (ms) => {

@@ -20,14 +20,18 @@ export interface CapturedSite {
 /** How many frames are kept, so that a callback passed through native code still finds its place. */
 const framesKept = 4;
 
+/** How many are kept of what a stream does: packages that hand items on stand between it and the program. */
+export const framesOfStreams = 60;
+
 /**
  * Captures where the running function was called from.
  *
  * @param below the function whose caller is meant; its own frame and those above it are left out
+ * @param frames how many frames are kept
  */
-export function captureSite(below: Below): CapturedSite {
+export function captureSite(below: Below, frames = framesKept): CapturedSite {
   const captured: CapturedSite = {};
-  const before = keepFrames(framesKept);
+  const before = keepFrames(frames);
   try {
     if (Error.captureStackTrace === undefined) return new Error('here');
     Error.captureStackTrace(captured, below);

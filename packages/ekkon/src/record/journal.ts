@@ -1,7 +1,7 @@
 import { areTheirOwnCopies, type Copies, copyList, copyOf } from '../value/copy.ts';
 import { isAsking } from '../value/quiet.ts';
 import type { HeldReveal } from '../value/revealed.ts';
-import { type CapturedSite, captureSite } from './call-site.ts';
+import { type CapturedSite, captureSite, framesOfStreams } from './call-site.ts';
 import type { Clock } from './clock.ts';
 import type { EntryKind, HeldAnswer, Outcome } from './entry.ts';
 import type { HeldMark } from './mark.ts';
@@ -175,7 +175,7 @@ export function begin(
   let captured: CapturedSite | undefined;
   if (journal.sitesLeft > 0 && below !== undefined) {
     journal.sitesLeft--;
-    captured = captureSite(below);
+    captured = isOfStream(kind) ? captureSite(below, framesOfStreams) : captureSite(below);
   }
   let held = args;
   let given: Given | undefined;
@@ -204,6 +204,10 @@ export function begin(
   if (journal.keeping !== undefined) journal.keeping.hear(entry, false);
   if (journal.hearing !== undefined) journal.hearing.hear(entry, false);
   return entry;
+}
+
+function isOfStream(kind: EntryKind): boolean {
+  return kind === 'item' || kind === 'end' || kind === 'failure';
 }
 
 /** A matcher that is being asked about the record must not add to it: judging it would never end. */
