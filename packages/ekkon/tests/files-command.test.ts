@@ -105,6 +105,20 @@ describe('ekkon check', () => {
     expect([run('--rules', 'strict').status, run('--rules', 'strict').stdout]).toEqual([1, expect.stringMatching(/unclaimedCall/)]);
   });
 
+  test('says of a call that was under way at the end for how long it was, the same each time', () => {
+    const lines = [
+      { ekkon: 'ledger', version: 1, name: 'night', opened: 1 },
+      { tick: 1, begins: 1, label: 'dome.open', of: ['dome', 'open'], kind: 'call', at: 1_000, args: [] },
+      { tick: 2, begins: 2, label: 'dome.close', of: ['dome', 'close'], kind: 'call', at: 1_700, args: [] },
+      { tick: 3, ends: 2, at: 1_800, state: 'returned', value: 1 },
+      { pends: 1 },
+      { closes: 'ledger', entries: 2 },
+    ];
+    writeFileSync(at('open.jsonl'), lines.map((line) => JSON.stringify(line)).join('\n'));
+    writeFileSync(at('open.claims'), 'once dome.open\nonce dome.close\n');
+    expect(ekkon('check', at('open.jsonl'), '--claims', at('open.claims')).out).toContain('800 ms');
+  });
+
   test('never says that claims hold on a file that is cut off, at whichever byte', () => {
     const whole = readFileSync(night, 'utf8').trimEnd();
     const cut = at('cut.jsonl');
@@ -248,6 +262,18 @@ describe('ekkon check', () => {
       /^ekkon: weigh .*: `once camera\.expose\(.*` does not hold on ledger .*\n$/,
     ],
     ['no claims', () => ['check', night], /^ekkon: check: --claims <file> is missing\. Write /],
+    ...(
+      [
+        ['--by trace --merge', '--by and --merge cannot be given together'],
+        ['--by trace --format tap', '--by and --format cannot be given together'],
+        ['--merge --since x', '--merge and --since cannot be given together'],
+        ['--skew 3', 'check: --skew is for --by trace, which was not given'],
+        ['--claims other', '--claims other: it was given before; put the claims into one file'],
+      ] as const
+    ).map(
+      ([more, said]) =>
+        [more, () => ['check', night, '--claims', claims, ...more.split(' ')], new RegExp(`^ekkon: ${said}( \\(see ekkon --help\\))?\n$`)] as const,
+    ),
     [
       'no such format',
       () => ['check', night, '--claims', claims, '--format', 'xml'],

@@ -15,7 +15,7 @@ import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { guarded, readClaims, withInputFile } from './claims-file.ts';
+import { guarded, onlyFile, readClaims, withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { type JudgedFile, judgeFile, judgeRecord } from './judge-file.ts';
@@ -41,7 +41,11 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
   return new Command('check')
     .description('hold the claims of a file against ledger files; - is standard input')
     .argument('<ledgers...>', 'files that saveLedger or saveAsItGrows wrote')
-    .option('--claims <file>', 'the claims, as docs/claims.md has them; - is standard input')
+    .option(
+      '--claims <file>',
+      'the claims, as docs/claims.md has them; - is standard input',
+      onlyFile,
+    )
     .addOption(
       new Option('--format <format>', 'how to tell what was found')
         .choices(Object.keys(formats))
@@ -53,10 +57,9 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
         .default('careful'),
     )
     .addOption(
-      new Option(
-        '--by <what>',
-        'judge each trace of OTLP/JSON lines on its own, a verdict a line',
-      ).choices(['trace']),
+      new Option('--by <what>', 'judge each trace of OTLP/JSON lines on its own, a verdict a line')
+        .choices(['trace'])
+        .conflicts(['format', 'merge', 'since']),
     )
     .option(
       '--skew <ms>',
@@ -75,13 +78,19 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       'say what changed since the run in this ledger file, in which the claims held',
     )
     .option('--allow-cut', 'judge a file that is cut off as far as it goes')
-    .option('--merge', 'judge the ledgers as one record, by wall time: runs on one machine')
+    .addOption(
+      new Option(
+        '--merge',
+        'judge the ledgers as one record, by wall time: runs on one machine',
+      ).conflicts('since'),
+    )
     .addHelpText(
       'after',
       '\nExample: ekkon check saved/*.jsonl --claims night.claims --format junit',
     )
-    .action(async (ledgers: readonly string[], options: CheckOptions) => {
+    .action(async (ledgers: readonly string[], options: CheckOptions, command: Command) => {
       if (options.by === 'trace') return done((await judgeEachTrace(ledgers, options)) ? 0 : 1);
+      refuseOfTraces(command);
       const { judged, unjudged } = await judgeAll(ledgers, options);
       const [only] = judged;
       if (options.since !== undefined && only !== undefined) {
@@ -94,6 +103,13 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
       if (unjudged.length > 0) done(2);
       else done(judged.every(({ verdict }) => verdict.holds) ? 0 : 1);
     });
+}
+
+/** Options that only say how traces are judged do nothing without `--by trace`. */
+function refuseOfTraces(command: Command): void {
+  for (const name of ['skew', 'patience'])
+    if (command.getOptionValueSource(name) === 'cli')
+      throw new InputError(`check: --${name} is for --by trace, which was not given`);
 }
 
 function readPatience(text: string): number {

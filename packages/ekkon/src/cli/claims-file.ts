@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { InvalidArgumentError } from 'commander';
 import { withPath } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import type { ClaimsText } from '../offline/judge-record.ts';
@@ -20,7 +21,6 @@ export function readClaims(command: string, file: string, ledgers: readonly stri
   }
 }
 
-/** Runs what reads claims and a ledger, and says which file an error is about. */
 /**
  * Gives `use` a path of a file that can be read more than once, also of standard input; what the system says of that is
  * told as one clear error.
@@ -37,6 +37,7 @@ export async function withInputFile<T>(
   }
 }
 
+/** Runs what reads claims and a ledger, and says which file an error is about. */
 export function guarded<T>(command: string, file: string, claims: string, run: () => T): T {
   try {
     return run();
@@ -44,4 +45,11 @@ export function guarded<T>(command: string, file: string, claims: string, run: (
     if (error instanceof NotationError) throw inputProblem(`${command} --claims`, claims, error);
     throw inputProblem(command, file, error);
   }
+}
+
+/** Takes the value of `--claims`: a second file would take the place of the first. */
+export function onlyFile(file: string, before: string | undefined): string {
+  if (before !== undefined)
+    throw new InvalidArgumentError('it was given before; put the claims into one file.');
+  return file;
 }

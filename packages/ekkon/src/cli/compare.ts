@@ -6,7 +6,7 @@ import { comparisonText } from '../report/since-words.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { asRecordOf } from '../since/last-pass.ts';
 import { changesBetween } from '../since/since.ts';
-import { guarded, readClaims } from './claims-file.ts';
+import { guarded, onlyFile, readClaims } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { judgeRecord } from './judge-file.ts';
 import { journalIn } from './since-file.ts';
@@ -28,6 +28,7 @@ export function compareCommand(done: (code: ExitCode) => void): Command {
     .option(
       '--claims <file>',
       'mark the first change to a member that a claim mentions which fails',
+      onlyFile,
     )
     .addOption(
       new Option('--format <format>', 'how to tell what changed')

@@ -1,7 +1,7 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { Command } from 'commander';
 import { entriesMost, pagePart, reportPage } from '../file/report-page.ts';
-import { judgeJournal } from '../offline/judge-record.ts';
+import { type ClaimsText, judgeJournal } from '../offline/judge-record.ts';
 import type { Journal } from '../record/journal.ts';
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
@@ -15,7 +15,7 @@ import { lanesSvg } from '../report/svg.ts';
 import { toldVerdict } from '../report/told.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { inQuotes, safeText } from '../value/escape.ts';
-import { withInputFile } from './claims-file.ts';
+import { onlyFile, readClaims, withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
@@ -65,7 +65,7 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
       '-o, --output <file>',
       'what to write: its ending, .html, .txt, .svg or .mmd, says how; - is standard output',
     )
-    .option('--claims <file>', 'mark what claims find')
+    .option('--claims <file>', 'mark what claims find', onlyFile)
     .option('--since <file>', 'on a page: what changed since the run in this ledger file')
     .option('--format <format>', 'html, txt, svg or mmd, if the output has no ending')
     .addHelpText(
@@ -123,7 +123,7 @@ async function pictureOf(
 
 /** Ledgers as a report page. */
 async function pageOf(files: readonly string[], { claims, since }: DrawOptions): Promise<string> {
-  const text = claims === undefined ? undefined : readClaims(claims);
+  const text = claims === undefined ? undefined : readClaims('draw', claims, files);
   const records: PageRecord[] = [];
   let judgedAny = false;
   for (const file of files) {
@@ -153,18 +153,13 @@ async function recordSince(
   return { ...record, ...passedIn(before), verdict: toldVerdict(found, claims) };
 }
 
-interface ClaimsFile {
-  readonly text: string;
-  readonly file: string;
-}
-
 interface Drawn {
   readonly record: PageRecord;
   /** What was found, if there are claims for it. */
   readonly judged?: Pick<JudgedLedger, 'verdict' | 'claims'>;
 }
 
-function recordIn(path: string, file: string, claims: ClaimsFile | undefined): Drawn {
+function recordIn(path: string, file: string, claims: ClaimsText | undefined): Drawn {
   try {
     const part = pagePart(path);
     const shown = file === '-' ? 'standard input' : file;
@@ -183,17 +178,9 @@ function recordIn(path: string, file: string, claims: ClaimsFile | undefined): D
   }
 }
 
-function readClaims(file: string): ClaimsFile {
-  try {
-    return { file, text: readFileSync(file, 'utf8') };
-  } catch (error) {
-    throw inputProblem('draw --claims', file, error);
-  }
-}
-
 /** What claims find, at the entries at fault. */
 function notesOf(journal: Journal, shown: string, file: string): Notes {
-  const { text } = readClaims(file);
+  const { text } = readClaims('draw', file, [shown]);
   try {
     const judged = judgeJournal(journal, shown, { text, file }, levelsIn(rules));
     if (judged.claims.length === 0)

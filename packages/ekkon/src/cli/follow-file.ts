@@ -1,6 +1,6 @@
 import { closeSync, openSync, readSync } from 'node:fs';
-import { StringDecoder } from 'node:string_decoder';
 import { setTimeout } from 'node:timers/promises';
+import { LineSplitter } from '../file/line-splitter.ts';
 import { printCall } from '../notation/call.ts';
 import { entryData } from '../record/entry-data.ts';
 import { LineReader } from '../record/read-lines.ts';
@@ -49,8 +49,7 @@ export async function follow(
 async function* linesAsWritten(file: string): AsyncGenerator<string> {
   const opened = openSync(file, 'r');
   const buffer = Buffer.alloc(1 << 16);
-  const decoder = new StringDecoder('utf8');
-  let rest = '';
+  const splitter = new LineSplitter();
   try {
     for (;;) {
       const read = readSync(opened, buffer, 0, buffer.length, null);
@@ -58,9 +57,7 @@ async function* linesAsWritten(file: string): AsyncGenerator<string> {
         await setTimeout(pause);
         continue;
       }
-      const lines = (rest + decoder.write(buffer.subarray(0, read))).split('\n');
-      rest = lines.pop() ?? '';
-      yield* lines;
+      yield* splitter.take(buffer.subarray(0, read));
     }
   } finally {
     closeSync(opened);

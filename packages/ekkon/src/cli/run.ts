@@ -58,6 +58,10 @@ const oneLine: OutputConfiguration = {
         '$1 $2: it must be one of ',
       )
       .replace(/^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. /, '$1 $2: ')
+      .replace(
+        /^option '(--\S+)[^']*' cannot be used with option '(--\S+)[^']*'/,
+        '$1 and $2 cannot be given together',
+      )
       .replace(/\s\(Did you mean ([^(?)]*)\?\)/, '; did you mean $1?');
     write(safeText(`ekkon: ${said.replace(/\.$/, '')} (see ekkon --help)\n`));
   },

@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
@@ -6,6 +5,7 @@ import { tied } from '../record/tie.ts';
 import { inQuotes } from '../value/escape.ts';
 import { weighLedger } from '../weigh/weigh-ledger.ts';
 import { percentOf, type Weight, weightText } from '../weigh/weight.ts';
+import { onlyFile, readClaims } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
@@ -23,7 +23,7 @@ export function weighCommand(done: (code: ExitCode) => void): Command {
   return new Command('weigh')
     .description('tell what of a ledger file its claims would not notice, and which claims would')
     .argument('<ledger>', 'a file that saveLedger or saveAsItGrows wrote; - is standard input')
-    .option('--claims <file>', 'claims that hold on it, as docs/claims.md has them')
+    .option('--claims <file>', 'claims that hold on it, as docs/claims.md has them', onlyFile)
     .option('--at-least <percent>', 'end with 1 if less of the questions are noticed', readPercent)
     .addOption(
       new Option('--format <format>', 'how to tell it').choices(['text', 'json']).default('text'),
@@ -57,11 +57,12 @@ async function weightOf(
     throw new InputError(
       'weigh: --claims <file> is missing. Write ekkon weigh night.jsonl --claims night.claims',
     );
+  const { text } = readClaims('weigh', claimsFile, [file]);
   const loaded = await loadFor('weigh', file);
   const journal = tied(loaded)?.journal;
   if (journal === undefined) throw new InputError(`weigh ${file}: this is not a ledger file`);
   try {
-    const claims = claimsIn(readFileSync(claimsFile, 'utf8'), journal, claimsFile);
+    const claims = claimsIn(text, journal, claimsFile);
     if (claims.length === 0)
       throw new InputError(
         `weigh: ${claimsFile} has no claim for ledger ${inQuotes(journal.name)}`,

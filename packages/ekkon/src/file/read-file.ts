@@ -1,9 +1,9 @@
 import { closeSync, mkdtempSync, openSync, readSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { StringDecoder } from 'node:string_decoder';
 import type { Journal } from '../record/journal.ts';
 import { kindOfLine, LineReader, type Told } from '../record/read-lines.ts';
+import { LineSplitter } from './line-splitter.ts';
 import { writeAll } from './write-all.ts';
 
 /** A line of a file, and whether it is the last. */
@@ -20,16 +20,13 @@ const chunk = 1 << 16;
 export function* linesOfFile(path: string): Generator<FileLine> {
   const file = openSync(path, 'r');
   try {
-    const decoder = new StringDecoder('utf8');
+    const splitter = new LineSplitter();
     const buffer = Buffer.alloc(chunk);
-    let rest = '';
     let number = 0;
     let held: string | undefined;
     for (;;) {
       const read = readSync(file, buffer, 0, chunk, null);
-      const text = rest + (read === 0 ? decoder.end() : decoder.write(buffer.subarray(0, read)));
-      const lines = text.split('\n');
-      rest = read === 0 ? '' : (lines.pop() ?? '');
+      const lines = read === 0 ? [splitter.rest()] : splitter.take(buffer.subarray(0, read));
       for (const line of lines) {
         if (held !== undefined) yield { text: held, number: ++number, isLast: false };
         held = line.endsWith('\r') ? line.slice(0, -1) : line;

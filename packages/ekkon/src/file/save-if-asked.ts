@@ -3,7 +3,7 @@ import { setting } from '../ledger/setting.ts';
 import { tell } from '../ledger/tell.ts';
 import { tied } from '../record/tie.ts';
 
-/** The longest name of a saved file, in characters, without what tells it from others. */
+/** The longest name of a saved file, and what tells it from others, in bytes each: a file system takes 255 in all. */
 const longestName = 100;
 
 /**
@@ -50,5 +50,11 @@ export async function saveIfAsked(
 
 function fileName(text: string): string {
   const plain = text.normalize('NFC').replace(/[^\p{L}\p{N}]+/gu, '-');
-  return plain.replace(/^-|-$/g, '').slice(0, longestName);
+  return firstBytes(plain.replace(/^-|-$/g, ''), longestName);
+}
+
+/** As many whole characters of a text as fit into so many bytes. */
+function firstBytes(text: string, most: number): string {
+  const { read } = new TextEncoder().encodeInto(text, new Uint8Array(most));
+  return text.slice(0, read);
 }

@@ -44,10 +44,7 @@ export function leaveOpen(journal: Journal): void {
   const lastAt = Math.max(last.beganAt, last.more?.endedAt ?? 0);
   for (const entry of journal.entries) {
     if (entry.outcome.state !== 'pending') continue;
-    journal.pending.set(entry, {
-      since: journal.clock.now() - (lastAt - entry.beganAt),
-      on: 'promise',
-    });
+    journal.pending.set(entry, { since: entry.beganAt, until: lastAt, on: 'promise' });
   }
 }
 

@@ -93,6 +93,8 @@ export type Unfollowed =
 export interface Pending {
   /** Milliseconds on the ledger's clock. */
   readonly since: number;
+  /** When it was last seen to be pending, if that is not now: a record that was read goes no further. */
+  readonly until?: number;
   readonly on: PendingOn;
 }
 
