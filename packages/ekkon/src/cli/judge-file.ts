@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
 import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
@@ -18,6 +19,10 @@ import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
 import { type UnheardName, unheardNames } from './unheard-names.ts';
 
+/** The largest record that is read into memory to say why a claim does not hold on it. */
+const entriesInMemory = 20_000;
+const bytesInMemory = 64 << 20;
+
 /** A ledger file that was judged, whether it is cut off, and what in its claims is likely mistyped. */
 export type JudgedFile = JudgedLedger & {
   readonly truncated: boolean;
@@ -26,8 +31,9 @@ export type JudgedFile = JudgedLedger & {
 
 /**
  * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
- * read once more, and for each of them what says why is kept. Only what cannot be told from that needs the record
- * in memory: claims that hear very much, never twice in the same state, before they are lost.
+ * read once more: into memory if it is small, else for each of them what says why is kept. Only what cannot be told
+ * from that needs a large record in memory: claims that hear very much, never twice in the same state, before they
+ * are lost.
  *
  * @param allowsCut whether a file that is cut off is judged as far as it goes; else that is a finding
  */
@@ -55,19 +61,29 @@ export function judgeFile(
       if (!end) stream.accounts.decide(entry);
     });
   }
-  const told = explained(path, shown, declared, stream);
+  const judgements = stream.judgements(declared);
+  const unexplained = judgements.filter(
+    ({ judged, diagnosis }) => judged !== 'holds' && diagnosis === undefined,
+  );
+  if (unexplained.length > 0 && fitsMemory(path, stream.entries))
+    return judgeWhole(path, shown, claims, levels, allowsCut);
+  const told = explained(path, shown, declared, judgements, unexplained, stream.counts);
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const { judgements, around } = told;
   leaveOpen(declared);
   const unclaimedCount = asksAll ? stream.accounts.unclaimedCount : undefined;
-  const before = { judgements, accounted, unclaimedCount, around };
+  const before = { ...told, accounted, unclaimedCount };
   const verdict = judgeRead(declared, all, { before, last: allowsCut ? undefined : last });
   const kept = verdict.holds ? {} : { entries: stream.entries };
   const unheard = unheardNames(all, stream.counts.keys());
   return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated, unheard };
+}
+
+/** Whether a record is small enough to look for reasons in all of it. */
+function fitsMemory(path: string, entries: number): boolean {
+  return entries <= entriesInMemory && statSync(path).size <= bytesInMemory;
 }
 
 type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
@@ -105,21 +121,19 @@ function explained(
   path: string,
   shown: string,
   declared: Journal,
-  stream: StreamJudge,
+  judgements: readonly Judgement[],
+  unexplained: readonly Judgement[],
+  counts: StreamJudge['counts'],
 ): Explained | undefined {
-  const judgements = stream.judgements(declared);
-  const open = judgements.filter(
-    ({ judged, diagnosis }) => judged !== 'holds' && diagnosis === undefined,
-  );
-  if (open.length === 0) return { judgements, around: undefined };
-  const excerpts = new Map(open.map(({ claim }) => [claim, new Excerpt(claim)]));
+  if (unexplained.length === 0) return { judgements, around: undefined };
+  const excerpts = new Map(unexplained.map(({ claim }) => [claim, new Excerpt(claim)]));
   readInto(path, shown, declared, (entry, end, tick) => {
     for (const excerpt of excerpts.values()) excerpt.tell(entry, end, tick);
   });
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;
     const excerpt = excerpts.get(claim);
-    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
+    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, counts);
   });
   if (!told.every((each) => each !== undefined)) return undefined;
   const kept = [...excerpts.values()].flatMap((excerpt) => excerpt.entries() ?? []);
