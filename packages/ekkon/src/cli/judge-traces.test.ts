@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { expect, test } from 'vitest';
+import { afterAll, expect, test } from 'vitest';
 import { levelsIn } from '../rule/rules.ts';
 import { judgeTraces } from './judge-traces.ts';
 
@@ -68,6 +68,7 @@ payment.fail leads to stock.release
 };
 
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-traces-'));
+afterAll(() => rmSync(folder, { recursive: true }));
 
 test('a trace is judged as it was in true time, however the clocks of its machines stand', () => {
   const random = fc.sample(fc.integer({ min: 0, max: 1_000_000 }), 1)[0] ?? 1;
@@ -104,5 +105,63 @@ test('a trace is judged as it was in true time, however the clocks of its machin
     const wrong = traces.filter(({ id, fault }) => verdicts.get(id) !== (fault === 'none'));
     expect([random, clocks, verdicts.size, wrong.map(({ id, fault }) => `${id} ${fault}`)]).toEqual([random, clocks, 600, []]);
   }
-  rmSync(folder, { recursive: true });
 });
+
+test.each([-2_000, 0, 2_000])(
+  'a clock that is off by %i ms is found from spans that lie inside of others, also by way of another machine',
+  (ahead) => {
+    const span = (traceId: string, spanId: string, parentSpanId: string, name: string, kind: number, from: number, to: number) => {
+      const [machine = ''] = name.split('.');
+      const at = (time: number) => `${1_700_000_000_000 + time + (machine === 'payment' ? ahead : 0)}000000`;
+      const told = {
+        traceId,
+        spanId,
+        parentSpanId,
+        name: name.slice(machine.length + 1),
+        kind,
+        startTimeUnixNano: at(from),
+        endTimeUnixNano: at(to),
+      };
+      const resource = { attributes: [{ key: 'service.name', value: { stringValue: machine } }] };
+      return JSON.stringify({ resourceSpans: [{ resource, scopeSpans: [{ spans: [told] }] }] });
+    };
+    const path = join(folder, 'clocks.jsonl');
+    const lines = [
+      // That the answer came long before the asking ended does not make the clock of the stock wrong.
+      span('a', '1', '', 'shop.order', 2, 0, 2_000),
+      span('a', '2', '1', 'shop.ask', 3, 1, 1_001),
+      span('a', '3', '2', 'stock.count', 2, 2, 20),
+      span('b', '1', '', 'payment.settle', 2, 0, 100),
+      span('b', '2', '1', 'payment.ask', 3, 10, 90),
+      span('b', '3', '2', 'stock.count', 2, 11, 89),
+      // Who asked did not wait for this answer: it says nothing.
+      span('c', '1', '', 'shop.order', 2, 0, 2_000),
+      span('c', '2', '1', 'shop.ask', 3, 1, 40),
+      span('c', '3', '2', 'payment.audit', 2, 2, 5_000),
+      ...['right', 'wrong'].flatMap((trace) => [
+        span(trace, '1', '', 'shop.order', 2, 0, 2_000),
+        span(trace, '2', '1', 'shop.ask', 3, 1, 500),
+        span(trace, '3', '2', 'stock.reserve', 2, 202, 220),
+        span(trace, '5', '1', 'shop.confirm', 1, 302, 310),
+        trace === 'right' ? span(trace, '4', '1', 'payment.charge', 1, 302, 400) : span(trace, '4', '1', 'payment.charge', 1, 102, 200),
+      ]),
+    ];
+    writeFileSync(path, lines.join('\n'));
+    const verdicts = new Map<string, unknown>();
+    judgeTraces(
+      path,
+      'spans',
+      { file: 'c', text: 'in turn stock.reserve › payment.charge\nin turn stock.reserve › shop.confirm\n' },
+      levelsIn('loose'),
+      { skew: 10, patience: 1_000 },
+      (verdict) => {
+        const { ledger, findings } = verdict as { readonly ledger: string; readonly findings: readonly { readonly code: string }[] };
+        verdicts.set(
+          ledger,
+          findings.map(({ code }) => code),
+        );
+      },
+    );
+    expect([verdicts.get('right'), verdicts.get('wrong')]).toEqual([[], ['outOfOrder']]);
+  },
+);

@@ -89,7 +89,16 @@ describe('an observed function', () => {
       static make() {
         return new this();
       }
+      static #cleaned = 0;
+      static clean() {
+        this.#cleaned++;
+        return this.#cleaned;
+      }
+      readonly isHeir: boolean;
       #angle = 4;
+      constructor() {
+        this.isHeir = new.target !== Dome;
+      }
       static angleOf(dome: Dome) {
         return dome.#angle;
       }
@@ -104,6 +113,7 @@ describe('an observed function', () => {
     class SmallDome extends site.Dome {}
     SmallDome.built = 9;
     expect([site.Dome.angleOf(site.Dome.make()), Dome.built, SmallDome.built, Object.keys(Dome)]).toEqual([4, 1, 9, ['built', 'colour']]);
+    expect([site.Dome.clean(), 'colour' in site.Dome, new site.Dome().isHeir, new SmallDome().isHeir]).toEqual([1, true, false, true]);
     expect(new SmallDome()).toBeInstanceOf(Dome);
     check(once(call(site.Dome.angleOf)));
     ledger.close();
