@@ -57,7 +57,6 @@ export function shareProperties(
       return descriptor.configurable !== false || Reflect.defineProperty(recorded, key, descriptor);
     },
     deleteProperty: (_, key) => Reflect.deleteProperty(holderOf(key), key),
-    has: (_, key) => key in recorded || key in real,
     ownKeys: () => [...new Set([...own, ...Reflect.ownKeys(real)])],
     getOwnPropertyDescriptor(_, key) {
       const holder = holderOf(key);
