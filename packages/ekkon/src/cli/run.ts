@@ -59,7 +59,7 @@ const oneLine: OutputConfiguration = {
       )
       .replace(/^option '(?:-\w, )?(--\S+) <[^>]*>' argument '([^']*)' is invalid\. /, '$1 $2: ')
       .replace(
-        /^option '(--\S+)[^']*' cannot be used with option '(--\S+)[^']*'/,
+        /^option '(--[a-z-]+)(?: [^']*)?' cannot be used with option '(--[a-z-]+)(?: [^']*)?'/,
         '$1 and $2 cannot be given together',
       )
       .replace(/\s\(Did you mean ([^(?)]*)\?\)/, '; did you mean $1?');
