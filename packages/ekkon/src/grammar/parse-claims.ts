@@ -17,7 +17,7 @@ import { inQuotes } from '../value/escape.ts';
 import { nearNames } from '../value/near-names.ts';
 import { parseLabel } from './labels.ts';
 import { eventWords, made, parseEvent, parseStream } from './parse-events.ts';
-import { parseRange, parseSteps } from './parse-steps.ts';
+import { parseRange, parseSteps, refuseSpoken } from './parse-steps.ts';
 import { Reader } from './reader.ts';
 import { parseValue, type Scope } from './values.ts';
 
@@ -57,7 +57,11 @@ export function claimsIn(
     if (file !== undefined) placeWritten(journal, claim, { file, ...reader.placeOf(at) });
     claims.push(claim);
     if (!reader.isAtEnd())
-      reader.fail('the claim is at its end here; a new one begins on a line of its own');
+      reader.fail(
+        reader.text[reader.at] === '('
+          ? 'the arguments stand right behind the member, without a blank: dome.open(90)'
+          : 'the claim is at its end here; a new one begins on a line of its own',
+      );
   }
   if (!isAny) reader.fail('there is no claim here, so that this would prove nothing', 0);
   return claims;
@@ -106,6 +110,7 @@ const levels = 100;
 
 function parseClaim(reader: Reader, scope: Scope, level = 0): Claim {
   if (level > levels) reader.fail(`claims are nested ${levels} scopes deep at most`);
+  refuseSpoken(reader);
   const start = reader.next();
   const word = reader.peekWord();
   if (word !== undefined && scopes.includes(word)) return parseScope(reader, scope, level);

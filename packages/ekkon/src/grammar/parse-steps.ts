@@ -18,7 +18,11 @@ const levels = 100;
 /** Reads how often: `2`, `2..4`, `1..*`. */
 export function parseRange(reader: Reader): Multiplicity {
   reader.skip();
+  refuseSpoken(reader);
   const start = reader.at;
+  const hyphened = /^(\d+)[-–](\d+)/.exec(reader.text.slice(start, start + 40));
+  if (hyphened !== null)
+    reader.fail(`a count from ${hyphened[1]} to ${hyphened[2]} is ${hyphened[1]}..${hyphened[2]}`);
   const found = reader.match(/\d+(?:\.\.(?:\d+|\*))?(?![\w*])/y);
   if (found === undefined) return reader.fail('a count is expected: 2, 2..4 or 1..*');
   if (!found.includes('..')) return Number(found);
@@ -26,6 +30,19 @@ export function parseRange(reader: Reader): Multiplicity {
   if (high !== '*' && Number(low) > Number(high))
     reader.fail(`the lower bound is above the upper one: write ${high}..${low}`, start);
   return found as Multiplicity;
+}
+
+/** Refuses a count as it is spoken, and says how it is written. */
+export function refuseSpoken(reader: Reader): void {
+  const start = reader.next();
+  const spoken = reader.match(/at (?:least|most) \d+/y);
+  if (spoken === undefined) return;
+  const [, bound, count] = spoken.split(' ');
+  const range = bound === 'least' ? `${count}..*` : `0..${count}`;
+  reader.fail(
+    `${spoken} is written ${range}: times ${range} for a claim, ${range} in front of a step`,
+    start,
+  );
 }
 
 /** Reads the steps of a sequence. */
@@ -37,8 +54,8 @@ export function parseSteps(reader: Reader, scope: Scope, level = 0): readonly St
 
 function parseStep(reader: Reader, scope: Scope, level: number): StepLike {
   if (level > levels) reader.fail(`steps are nested ${levels} levels deep at most`);
-  reader.skip();
-  const start = reader.at;
+  refuseSpoken(reader);
+  const start = reader.next();
   if (!/\d/.test(reader.text[start] ?? '')) return parseOneStep(reader, scope, level);
   const range = parseRange(reader);
   const step = parseOneStep(reader, scope, level);
@@ -66,6 +83,8 @@ function parseOneStep(reader: Reader, scope: Scope, level: number): StepLike {
       return parseGroup(reader, scope, level, '›', unbroken);
     case 'optional': {
       reader.eatWord();
+      if (/\d/.test(reader.text[reader.next()] ?? ''))
+        reader.fail('a step that repeats stands in brackets here: optional (2 dome.open)');
       const step = parseOneStep(reader, scope, level + 1);
       return made(reader, start, () => optional(step));
     }

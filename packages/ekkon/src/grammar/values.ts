@@ -87,6 +87,7 @@ export function parseValue(reader: Reader, scope: Scope, level = 0): unknown {
       'what stands in ‹ › cannot be read back: it is a function, a state that is hidden, a cycle, or what could not be recorded. Write what is claimed of it, or anything',
     );
   }
+  if (/['`‘’“”„]/.test(sign)) reader.fail('a text stands in double quotes, as "red"');
   const word = reader.peekWord();
   if (word === undefined)
     return reader.fail(
