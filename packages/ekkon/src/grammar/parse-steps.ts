@@ -20,9 +20,9 @@ export function parseRange(reader: Reader): Multiplicity {
   reader.skip();
   refuseSpoken(reader);
   const start = reader.at;
-  const hyphened = /^(\d+)[-–](\d+)/.exec(reader.text.slice(start, start + 40));
-  if (hyphened !== null)
-    reader.fail(`a count from ${hyphened[1]} to ${hyphened[2]} is ${hyphened[1]}..${hyphened[2]}`);
+  const hyphened = reader.match(/\d+[-–]\d+/y)?.split(/[-–]/);
+  if (hyphened !== undefined)
+    reader.fail(`a count from ${hyphened.join(' to ')} is ${hyphened.join('..')}`, start);
   const found = reader.match(/\d+(?:\.\.(?:\d+|\*))?(?![\w*])/y);
   if (found === undefined) return reader.fail('a count is expected: 2, 2..4 or 1..*');
   if (!found.includes('..')) return Number(found);

@@ -1,3 +1,4 @@
+import { builtinModules } from '../value/platform/builtin-modules.ts';
 import type { HeldStore } from './last-pass.ts';
 
 /** Files that no test has touched for so long go, in milliseconds. */
@@ -19,9 +20,7 @@ const cleanedName = '.cleaned';
  * @returns `undefined` where there are no files, as in a browser
  */
 export function folderStore(folder: string): HeldStore | undefined {
-  const { process } = globalThis as { readonly process?: NodeJS.Process };
-  // Asked for by name, so that a bundler for browsers finds nothing that it has to leave out.
-  const load = process?.getBuiltinModule;
+  const load = builtinModules();
   if (load === undefined) return undefined;
   // Taken now, so what a test puts in their place has no say.
   const { existsSync, mkdirSync, readdirSync, readFileSync } = load('node:fs');

@@ -2,19 +2,10 @@ import type { Journal } from '../record/journal.ts';
 import { judgementsOn } from '../rule/judgements.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { intrinsics } from '../value/intrinsics.ts';
+import { builtinModules } from '../value/platform/builtin-modules.ts';
 import { tell } from './tell.ts';
 
-/** The parts of Node that tell one run of tests from another, and keep a file for it. */
-interface Platform {
-  readonly pid: number;
-  readonly ppid: number;
-  getBuiltinModule?(id: string): unknown;
-}
-
-interface Files {
-  writeFileSync(path: string, text: string, options: { readonly flag: string }): void;
-  statSync(path: string): { readonly mtimeMs: number };
-}
+type Files = Pick<typeof import('node:fs'), 'writeFileSync' | 'statSync'>;
 
 /** After how many milliseconds a file of an earlier run says nothing about this one. */
 const oldAfter = 60 * 60 * 1_000;
@@ -39,15 +30,11 @@ let isSaid = false;
 function isFirstInRun(): boolean {
   if (isSaid) return false;
   isSaid = true;
-  const { process } = globalThis as { readonly process?: Platform };
-  const threads = process?.getBuiltinModule?.('node:worker_threads') as
-    | { readonly isMainThread: boolean }
-    | undefined;
-  const files = process?.getBuiltinModule?.('node:fs') as Files | undefined;
-  const system = process?.getBuiltinModule?.('node:os') as { tmpdir(): string } | undefined;
-  if (process === undefined || files === undefined || system === undefined) return true;
-  const run = threads?.isMainThread === false ? process.pid : process.ppid;
-  const path = `${system.tmpdir()}/ekkon-notes-${run}`;
+  const load = builtinModules();
+  if (load === undefined) return true;
+  const files = load('node:fs');
+  const run = load('node:worker_threads').isMainThread ? process.ppid : process.pid;
+  const path = `${load('node:os').tmpdir()}/ekkon-notes-${run}`;
   try {
     files.writeFileSync(path, '', { flag: 'wx' });
     return true;

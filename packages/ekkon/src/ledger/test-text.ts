@@ -1,3 +1,5 @@
+import { builtinModules } from '../value/platform/builtin-modules.ts';
+
 /** How a test asserts that does not count: by an assertion of the platform, of a package, or by an error of its own. */
 const ownAssertion = /\bassert\b|\bthrow\b/;
 
@@ -10,20 +12,12 @@ export function assertsItself(body: (...args: never[]) => unknown): boolean {
   return ownAssertion.test(text) || counted.test(text);
 }
 
-/** The part of Node's `process` that gives its modules. */
-interface Process {
-  getBuiltinModule?(id: string): unknown;
-}
-
 /**
  * Whether a test asserts by means that its runner does not count, as far as its file tells: what stands between the
  * test's name and the next test.
  */
 export function fileAsserts(file: string, name: string): boolean {
-  const { process } = globalThis as { readonly process?: Process };
-  const files = process?.getBuiltinModule?.('node:fs') as
-    | { readFileSync(path: string, encoding: 'utf8'): string }
-    | undefined;
+  const files = builtinModules()?.('node:fs');
   if (files === undefined) return false;
   try {
     return ownAssertion.test(textOf(files.readFileSync(file, 'utf8'), name));

@@ -1,4 +1,6 @@
 import { intrinsics } from '../value/intrinsics.ts';
+import { builtinModules } from '../value/platform/builtin-modules.ts';
+
 /** A request that was really made. */
 export interface RequestMade {
   /** In capitals; `'*'` where the platform does not tell, as a browser's resource timing does not. */
@@ -32,12 +34,8 @@ interface Channels {
   unsubscribe(name: string, hear: (message: unknown) => void): void;
 }
 
-/** Node's, asked for at run time, so that a browser can load this as well. */
 function diagnosticsChannels(): Channels | undefined {
-  const { process } = globalThis as {
-    readonly process?: { getBuiltinModule?(name: string): unknown };
-  };
-  return process?.getBuiltinModule?.('node:diagnostics_channel') as Channels | undefined;
+  return builtinModules()?.('node:diagnostics_channel');
 }
 
 interface FetchRequest {

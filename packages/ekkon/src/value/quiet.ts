@@ -1,35 +1,35 @@
-/** How many readings of the platform are under way that Ekkon asked for. */
-let readings = 0;
+/** Work of one kind that is under way, one inside another. */
+interface UnderWay {
+  readonly isUnderWay: () => boolean;
+  readonly run: <R>(work: () => R) => R;
+}
+
+function underWay(): UnderWay {
+  let depth = 0;
+  return {
+    isUnderWay: () => depth > 0,
+    run(work) {
+      depth++;
+      try {
+        return work();
+      } finally {
+        depth--;
+      }
+    },
+  };
+}
+
+const readings = underWay();
+const questions = underWay();
 
 /** Whether Ekkon is reading something of the platform: what the platform calls for that is nobody's call. */
-export function isQuiet(): boolean {
-  return readings > 0;
-}
+export const isQuiet = readings.isUnderWay;
 
 /** Reads something of the platform, which may call others of its members: nothing of that is recorded. */
-export function quietly<R>(read: () => R): R {
-  readings++;
-  try {
-    return read();
-  } finally {
-    readings--;
-  }
-}
-
-/** How many matchers of the user's own are being asked about a value, one inside another. */
-let questions = 0;
+export const quietly = readings.run;
 
 /** Whether somebody's predicate, matcher or schema is running: what it calls is no call of the program. */
-export function isAsking(): boolean {
-  return questions > 0;
-}
+export const isAsking = questions.isUnderWay;
 
 /** Runs somebody's predicate, matcher or schema. */
-export function asking<R>(ask: () => R): R {
-  questions++;
-  try {
-    return ask();
-  } finally {
-    questions--;
-  }
-}
+export const asking = questions.run;
