@@ -20,6 +20,17 @@ describe('ekkon demo', () => {
     expect(out).toContain('all 15 claims hold');
   });
 
+  test('shows colours as such, whichever number tells them from what is recorded', () => {
+    const largest = `
+      import crypto from 'node:crypto';
+      import { syncBuiltinESMExports } from 'node:module';
+      crypto.randomInt = (most) => most - 1;
+      syncBuiltinESMExports();
+    `;
+    const { out } = ekkon.colouredAfter(largest, 'demo');
+    expect([out.includes('\u001b[2m#1\u001b[22m'), out.includes('u001b')]).toEqual([true, false]);
+  });
+
   test('lists its faults, and each makes a report and exit code 1', () => {
     const { out: listed } = ekkon('demo', '--list');
     for (const { name, mistake } of [...faults, ...rainFaults]) expect(listed).toMatch(new RegExp(`^${name} +${mistake}$`, 'm'));

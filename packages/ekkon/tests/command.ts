@@ -3,6 +3,8 @@ import { fileURLToPath } from 'node:url';
 
 const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
 
+const coloured = { NO_COLOR: undefined, FORCE_COLOR: '1' };
+
 /** What a command printed, and how it ended. */
 export interface Ended {
   readonly code: number | null;
@@ -16,7 +18,11 @@ export function ekkon(...args: readonly string[]): Ended {
 }
 
 /** Runs it as in a terminal that has colours. */
-ekkon.coloured = (...args: readonly string[]): Ended => run(args, { NO_COLOR: undefined, FORCE_COLOR: '1' });
+ekkon.coloured = (...args: readonly string[]): Ended => run(args, coloured);
+
+/** Runs it so, with a module that is loaded before. */
+ekkon.colouredAfter = (before: string, ...args: readonly string[]): Ended =>
+  run(args, { ...coloured, NODE_OPTIONS: `--import data:text/javascript,${encodeURIComponent(before)}` });
 
 /** Runs it with a text as its standard input. */
 ekkon.given = (input: string, env: NodeJS.ProcessEnv, ...args: readonly string[]): Ended => run(args, { NO_COLOR: '1', ...env }, input);
