@@ -19,6 +19,7 @@ import {
 } from 'ekkon';
 import { weigh } from 'ekkon/weigh';
 import { printRow } from './measure.mjs';
+import { benchProposals } from './proposals.mjs';
 
 const size = 10_000;
 const sampled = 40;
@@ -45,6 +46,7 @@ export async function benchWeighing() {
     '≤ 0.02',
     `${(all / 1e3).toFixed(1)} / ${((each * alterations) / 1e3).toFixed(0)} s, ${alterations} alterations, ${noticed} of ${questions} questions`,
   );
+  await benchProposals();
 }
 
 /** A drop and a repetition of each call, a value of each leaf, and a beginning before what was waited for. */

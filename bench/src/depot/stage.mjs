@@ -54,12 +54,21 @@ async function turns(count, value) {
   return value;
 }
 
+/** How long each piece of work takes, if nothing else is said. */
+const asEver = (count) => count;
+
 /**
  * The depot's stand-ins with their plans.
  *
  * @param scaleName what the scale is called
+ * @param slowed how many turns work takes, instead of its usual number
  */
-export function stageShift(ledger = openLedger({ name: 'shift' }), scaleName = 'scale') {
+export function stageShift(
+  ledger = openLedger({ name: 'shift' }),
+  scaleName = 'scale',
+  slowed = asEver,
+) {
+  const takes = (count, value) => turns(slowed(count), value);
   const scale = ledger.standIn(scaleName);
   const { gate, lamp, belt, directory, fees, lift, printer, bins, vans, books, post } =
     ledger.standIns();
@@ -80,16 +89,16 @@ export function stageShift(ledger = openLedger({ name: 'shift' }), scaleName = '
     done,
   };
   const plans = [
-    [belt.unload, (lot) => turns(1, lots[lot] ?? [])],
-    [belt.stop, () => turns(1)],
-    [scale.weigh, (id) => turns(1, grams[id])],
+    [belt.unload, (lot) => takes(1, lots[lot] ?? [])],
+    [belt.stop, () => takes(1)],
+    [scale.weigh, (id) => takes(1, grams[id])],
     [directory.find, findAddress],
-    [fees.charge, ({ grams: weight }) => turns(2, 100 + Math.ceil(weight / 100))],
-    [lift.raise, () => turns(3)],
-    [printer.feed, () => turns(2)],
-    [bins.put, () => turns(1)],
-    [vans.load, (_, ids) => turns(2 * (ids?.length ?? 1))],
-    [vans.depart, () => turns(2)],
+    [fees.charge, ({ grams: weight }) => takes(2, 100 + Math.ceil(weight / 100))],
+    [lift.raise, () => takes(3)],
+    [printer.feed, () => takes(2)],
+    [bins.put, () => takes(1)],
+    [vans.load, (_, ids) => takes(2 * (ids?.length ?? 1))],
+    [vans.depart, () => takes(2)],
   ];
   for (const [member, run] of plans) plan(call(member), computes(run));
   return { ledger, depot, lots: Object.keys(lots) };

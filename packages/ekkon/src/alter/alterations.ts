@@ -143,11 +143,18 @@ function otherOutcome(outcome: Outcome, number: number): Outcome | undefined {
   }
 }
 
+/** Two calls that could have come in the other order. */
+export interface Swap {
+  readonly one: HeldEntry;
+  readonly other: HeldEntry;
+  readonly change: Change;
+}
+
 /** Two neighbouring events of calls that overlap, neither of which was made in the other, in the other order. */
 export function* independentSwaps(
   journal: Journal,
   events: readonly RecordedEvent[],
-): Generator<{ readonly one: HeldEntry; readonly other: HeldEntry; readonly change: Change }> {
+): Generator<Swap> {
   const byId = new Map(journal.entries.map((entry) => [entry.id, entry]));
   for (let at = 1; at < events.length; at++) {
     const [first, second] = [events[at - 1], events[at]];
@@ -158,6 +165,34 @@ export function* independentSwaps(
     const change = {
       without: [one, other],
       added: [atTick(one, first, second.tick), atTick(other, second, first.tick)],
+    };
+    yield { one, other, change };
+  }
+}
+
+/** Two calls, one right after the other on another double, that both returned at once and made nothing, in the other order. */
+export function* neighbourSwaps(
+  events: readonly RecordedEvent[],
+  altering: Altering,
+): Generator<Swap> {
+  const counts = ({ entry, end }: RecordedEvent) =>
+    !end &&
+    isCounted(entry) &&
+    entry.outcome.state === 'returned' &&
+    altering.counts(entry.target.double);
+  for (let at = 3; at < events.length; at++) {
+    const [begins, ends, then, over] = events.slice(at - 3, at + 1);
+    if (begins === undefined || ends === undefined || then === undefined || over === undefined)
+      continue;
+    const [one, other] = [begins.entry, then.entry];
+    if (!counts(begins) || !counts(then) || ends.entry !== one || over.entry !== other) continue;
+    if (one.target.double === other.target.double) continue;
+    const change = {
+      without: [one, other],
+      added: [
+        alteredEntry(one, { began: then.tick, ended: over.tick }),
+        alteredEntry(other, { began: begins.tick, ended: ends.tick }),
+      ],
     };
     yield { one, other, change };
   }

@@ -11,6 +11,8 @@ import { inFull, printClaimed } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
+import type { Lanes } from './lanes.ts';
+import type { Replies } from './replies.ts';
 
 /** A claim to add: in the notation, as code for a test, and itself. */
 export interface Proposal {
@@ -19,12 +21,30 @@ export interface Proposal {
   readonly claim: HeldClaim;
 }
 
-/** Claims that may notice an alteration, the most telling first. */
-export function proposalsFor(journal: Journal, alteration: RecordAlteration): readonly Proposal[] {
-  return inFull(() => written(journal, alteration)).flatMap(({ text, code }) => {
-    const claim = read(journal, text);
-    return claim === undefined ? [] : [{ text, code, claim }];
-  });
+/** Writes claims that may notice an alteration, the most telling first. */
+export type Proposer = (altered: RecordAlteration) => readonly Proposal[];
+
+/** What claims are written from. */
+export interface Writing {
+  readonly journal: Journal;
+  readonly replies: Replies;
+  readonly lanes: Lanes;
+}
+
+export function makeProposer(writing: Writing): Proposer {
+  const known = new Map<string, Proposal | undefined>();
+  const read = ({ text, code }: Written): Proposal | undefined => {
+    if (!known.has(text)) {
+      const claim = claimIn(writing.journal, text);
+      known.set(text, claim && { text, code, claim });
+    }
+    return known.get(text);
+  };
+  return (altered) =>
+    inFull(() => written(writing, altered)).flatMap((each) => {
+      const proposal = read(each);
+      return proposal === undefined ? [] : [proposal];
+    });
 }
 
 interface Written {
@@ -32,26 +52,21 @@ interface Written {
   readonly code: string;
 }
 
-function written(
-  { entries }: Journal,
-  { alteration, entry, waitedFor }: RecordAlteration,
-): readonly Written[] {
-  const alike = entries.filter(
-    (other) => isOfMember(other, entry) && sameValues(other.args, entry.args),
-  ).length;
-  const all = entries.filter((other) => isOfMember(other, entry)).length;
+function written(writing: Writing, altered: RecordAlteration): readonly Written[] {
+  const { alteration, entry, waitedFor } = altered;
+  if (alteration === 'move')
+    return waitedFor === undefined ? [] : orders(writing, entry, waitedFor);
+  const all = writing.journal.entries.filter((other) => isOfMember(other, entry));
+  const alike = all.filter((other) => sameValues(other.args, entry.args)).length;
   const exact = patternOf(entry);
-  switch (alteration) {
-    case 'drop':
-    case 'repeat':
-      return [counted(alike, exact), counted(all, anyOf(entry))];
-    case 'argument':
-      return [counted(alike, exact)];
-    case 'move':
-      return waitedFor === undefined ? [] : orders(entry, waitedFor, exact);
-    case 'outcome':
-      return outcomes(entry, exact, alike);
+  if (alteration === 'outcome') return outcomes(entry, exact, alike);
+  const { replies } = writing;
+  if (replies.isQuery(entry)) {
+    // How often it asks is its own affair: what is done with the reply is claimed by other claims.
+    return alteration === 'argument' && replies.isAnsweredAlike(entry) ? [atLeastOnce(exact)] : [];
   }
+  const each = [...sequence(all, writing.lanes), counted(alike, exact)];
+  return alteration === 'argument' ? each : [...each, counted(all.length, anyOf(entry))];
 }
 
 function isOfMember(other: HeldEntry, entry: HeldEntry): boolean {
@@ -64,23 +79,96 @@ function counted(count: number, { text, code }: Written): Written {
     : { text: `times ${count} ${text}`, code: `times(${count}, ${code})` };
 }
 
-/** The most general first: it notices most. */
-function orders(entry: HeldEntry, before: HeldEntry, exact: Written): readonly Written[] {
+function atLeastOnce({ text, code }: Written): Written {
+  return { text: `times 1..* ${text}`, code: `times('1..*', ${code})` };
+}
+
+/** A claim of more steps, or of a longer text, is none that anybody would add. */
+const stepsProposed = 12;
+const lettersProposed = 700;
+
+/** All that one member did, in order as far as its order is certain. */
+function sequence(entries: readonly HeldEntry[], lanes: Lanes): readonly Written[] {
+  if (entries.length < 2 || entries.length > 4 * stepsProposed) return [];
+  const groups = lanes.grouped(entries).map(repeatedIn);
+  const parts = joined(groups).map((group) => {
+    const steps = group.map(asStep);
+    return steps.length === 1 && steps[0] !== undefined ? steps[0] : inAnyOrder(steps);
+  });
+  const text = `in turn ${parts.map((part) => part.text).join(' › ')}`;
+  const isShort = groups.flat().length <= stepsProposed && text.length <= lettersProposed;
+  const isOne = parts.length === 1 && groups[0]?.length === 1;
+  return isShort && !isOne
+    ? [{ text, code: `inTurn(${parts.map(({ code }) => code).join(', ')})` }]
+    : [];
+}
+
+/** The same call, some times. */
+interface Repeated {
+  readonly exact: Written;
+  readonly count: number;
+}
+
+/** Calls that are alike as one, in the order in which they came first. */
+function repeatedIn(entries: readonly HeldEntry[]): readonly Repeated[] {
+  const found = new Map<string, Repeated>();
+  for (const exact of entries.map(patternOf)) {
+    const count = (found.get(exact.text)?.count ?? 0) + 1;
+    found.set(exact.text, { exact, count });
+  }
+  return [...found.values()];
+}
+
+/** Groups of one call each that follow on another such group of the same call are one. */
+function joined(groups: readonly (readonly Repeated[])[]): readonly (readonly Repeated[])[] {
+  const found: (readonly Repeated[])[] = [];
+  for (const group of groups) {
+    const [before, [one]] = [found.at(-1), group];
+    const [last] = before ?? [];
+    const isSame =
+      before?.length === 1 && group.length === 1 && last?.exact.text === one?.exact.text;
+    if (!isSame || last === undefined || one === undefined) found.push(group);
+    else found[found.length - 1] = [{ ...last, count: last.count + one.count }];
+  }
+  return found;
+}
+
+function asStep({ exact: { text, code }, count }: Repeated): Written {
+  return count === 1
+    ? { text, code }
+    : { text: `${count} ${text}`, code: `loop(${count}, ${code})` };
+}
+
+function inAnyOrder(steps: readonly Written[]): Written {
+  return {
+    text: `in any order (${steps.map(({ text }) => text).join(' & ')})`,
+    code: `inAnyOrder(${steps.map(({ code }) => code).join(', ')})`,
+  };
+}
+
+/**
+ * That an entry comes only after what it waited for. Where nothing else was under way, the most general first: it
+ * notices most. Beside other work another order would be right too, unless the entry was given something of the reply.
+ */
+function orders(
+  { lanes, replies }: Writing,
+  entry: HeldEntry,
+  before: HeldEntry,
+): readonly Written[] {
+  const exact = patternOf(entry);
   const [waited, any] = [patternOf(before), anyOf(entry)];
   const never = (from: Written, inner: Written): Written => ({
     text: `after ${from.text} until settled ${from.text}: never ${inner.text}`,
     code: `during({ from: ${from.code}, until: settled(${from.code}) }, never(${inner.code}))`,
   });
   const { state } = before.outcome;
-  return [
-    never(anyOf(before), any),
-    never(waited, any),
-    never(waited, exact),
-    {
-      text: `${exact.text} only after ${state} ${waited.text}`,
-      code: `onlyAfter(${exact.code}, ${state}(${waited.code}))`,
-    },
-  ];
+  const onlyAfter = {
+    text: `${exact.text} only after ${state} ${waited.text}`,
+    code: `onlyAfter(${exact.code}, ${state}(${waited.code}))`,
+  };
+  if (lanes.isShared(before) || lanes.isShared(entry))
+    return replies.flows(before, entry) ? [onlyAfter] : [];
+  return [never(anyOf(before), any), never(waited, any), never(waited, exact), onlyAfter];
 }
 
 function outcomes({ outcome }: HeldEntry, exact: Written, alike: number): readonly Written[] {
@@ -193,7 +281,7 @@ function writtenValue(value: unknown): string {
 }
 
 /** A claim from its text; `undefined` if it has no written form after all. */
-function read(journal: Journal, text: string): HeldClaim | undefined {
+function claimIn(journal: Journal, text: string): HeldClaim | undefined {
   try {
     const [claim] = claimsIn(text, journal);
     const held = claimOf(claim);

@@ -2,7 +2,9 @@ import {
   type Altering,
   alterationsOf,
   independentSwaps,
+  neighbourSwaps,
   type RecordAlteration,
+  type Swap,
 } from '../alter/alterations.ts';
 import { type Change, noChange } from '../alter/change.ts';
 import { Track } from '../alter/track.ts';
@@ -11,8 +13,12 @@ import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
 import type { Judged } from '../judge/follower.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { grouped } from '../value/grouped.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import { type Proposal, proposalsFor } from './propose.ts';
+import { type Candidate, chooseInOrder, saidBy } from './choose.ts';
+import { lanesIn } from './lanes.ts';
+import { makeProposer, type Proposal } from './propose.ts';
+import { mayFlow, repliesOn } from './replies.ts';
 
 /** An alteration that no claim notices, with a claim that would. */
 export interface FoundUnnoticed {
@@ -22,11 +28,13 @@ export interface FoundUnnoticed {
   readonly proposal: Proposal | undefined;
 }
 
-/** A claim that fails if only the order of two independent calls changes. */
+/** A claim that fails if only the order of two calls changes that nothing in the record asks for. */
 export interface FoundTight {
   readonly claim: HeldClaim;
   readonly one: HeldEntry;
   readonly other: HeldEntry;
+  /** They overlap; or nothing that the first gave was given to the second. */
+  readonly why: 'overlap' | 'nothing flows';
 }
 
 /** How much of a record its claims would notice. */
@@ -71,8 +79,8 @@ export function weighRecord(
   return {
     questions: questions.size,
     noticed: questions.size - open.length,
-    unnoticed: proposed(open, tracks, evidence, swaps.slice(0, swapsTried)),
-    tooTight: tightIn(tracks, swaps),
+    unnoticed: proposed(open, tracks, evidence, swaps.slice(0, swapsTried), altering),
+    tooTight: tightIn(tracks, swaps, altering),
   };
 }
 
@@ -92,57 +100,82 @@ function judgedTogether(tracks: Tracks, change: Change): Judged {
   return together;
 }
 
-interface Asked {
-  readonly altered: RecordAlteration;
-  readonly proposal: Proposal | undefined;
-  readonly alike: number;
-}
-
-/** Each alteration that nobody notices with a claim that would, those first whose claim would notice most. */
+/** Each alteration that nobody notices with a claim that would, the claims to add first before the others. */
 function proposed(
   open: readonly (readonly RecordAlteration[])[],
   tracks: Tracks,
   evidence: Evidence,
-  swaps: readonly { readonly change: Change }[],
+  swaps: readonly Swap[],
+  altering: Altering,
 ): readonly FoundUnnoticed[] {
-  const known = new Map<string, Track | undefined>();
-  const trackFor = ({ text, claim }: Proposal): Track | undefined => {
-    if (!known.has(text)) known.set(text, usableTrack(claim, tracks, evidence, swaps));
-    return known.get(text);
-  };
-  const asked: Asked[] = [];
-  for (const unnoticed of open) {
-    const ofQuestion: Asked[] = [];
-    for (const altered of unnoticed.slice(0, proposalsForEach)) {
-      const proposal = proposalsFor(evidence.journal, altered).find(
-        (each) => trackFor(each)?.judgedAfter(altered.change) === 'fails',
-      );
-      const at = ofQuestion.findIndex((each) => each.proposal?.text === proposal?.text);
-      const same = ofQuestion[at];
-      if (same === undefined) ofQuestion.push({ altered, proposal, alike: 0 });
-      else ofQuestion[at] = { ...same, alike: same.alike + 1 };
+  const asked = open.flatMap((unnoticed) => unnoticed.slice(0, proposalsForEach));
+  const { candidates, open: toNotice } = candidatesFor(asked, tracks, evidence, swaps, altering);
+  const chosen = chooseInOrder(candidates, toNotice, tracks.claims.flatMap(saidBy));
+  const left = new Set(asked);
+  const found: FoundUnnoticed[] = [];
+  const add = (altered: readonly RecordAlteration[], proposal: Proposal | undefined) => {
+    for (const [first, ...alike] of grouped(altered, questionOf).values()) {
+      if (first !== undefined) found.push({ altered: first, alike: alike.length, proposal });
     }
-    const rest = unnoticed.length - Math.min(unnoticed.length, proposalsForEach);
-    const last = ofQuestion.at(-1);
-    if (last !== undefined && rest > 0)
-      ofQuestion[ofQuestion.length - 1] = { ...last, alike: last.alike + rest };
-    asked.push(...ofQuestion);
+  };
+  for (const { proposal, notices } of chosen) {
+    const its = asked.filter((altered) => left.has(altered) && notices.has(altered));
+    for (const altered of its) left.delete(altered);
+    add(its, proposal);
   }
-  const reach = new Map<string, number>();
-  for (const { proposal } of asked) {
-    if (proposal === undefined || reach.has(proposal.text)) continue;
-    const track = trackFor(proposal);
-    const noticed = asked.filter(({ altered }) => track?.judgedAfter(altered.change) === 'fails');
-    reach.set(proposal.text, noticed.length);
+  add([...left], undefined);
+  return found.map((each) => withRest(each, found, open));
+}
+
+/** The claims that would notice some alterations and could be added, and the alterations for which there may be one. */
+function candidatesFor(
+  asked: readonly RecordAlteration[],
+  tracks: Tracks,
+  evidence: Evidence,
+  swaps: readonly Swap[],
+  altering: Altering,
+): { readonly candidates: readonly Candidate[]; readonly open: readonly RecordAlteration[] } {
+  const { journal } = evidence;
+  const events = tracks.record.events();
+  const propose = makeProposer({
+    journal,
+    replies: repliesOn(journal, altering),
+    lanes: lanesIn(events),
+  });
+  const open = asked.filter((altered) => propose(altered).length > 0);
+  const moves = asked.filter(({ alteration }) => alteration === 'move');
+  const found = new Map<string, Candidate>();
+  const tried = new Set<string>();
+  for (const altered of open) {
+    for (const proposal of propose(altered)) {
+      if (tried.has(proposal.text)) continue;
+      tried.add(proposal.text);
+      const track = usableTrack(proposal.claim, tracks, evidence, swaps);
+      // An order notices a call that is gone too, but is none to claim that by.
+      const heldAgainst = altered.alteration === 'move' ? moves : asked;
+      const notices = heldAgainst.filter(({ change }) => track?.judgedAfter(change) === 'fails');
+      if (notices.length === 0) continue;
+      const says = saidBy(proposal.claim);
+      found.set(proposal.text, { proposal, notices: new Set(notices), says });
+    }
   }
-  const reachOf = ({ proposal }: Asked) =>
-    proposal === undefined ? 0 : (reach.get(proposal.text) ?? 0);
-  return asked.sort(
-    (one, other) =>
-      reachOf(other) - reachOf(one) ||
-      (one.proposal?.text ?? '').localeCompare(other.proposal?.text ?? '') ||
-      one.altered.entry.id - other.altered.entry.id,
+  return { candidates: [...found.values()], open };
+}
+
+/** With those of its question that got no proposal of their own, if it is the last one of it. */
+function withRest(
+  each: FoundUnnoticed,
+  found: readonly FoundUnnoticed[],
+  open: readonly (readonly RecordAlteration[])[],
+): FoundUnnoticed {
+  const isOfQuestion = ({ altered }: FoundUnnoticed) =>
+    questionOf(altered) === questionOf(each.altered);
+  if (found.findLast(isOfQuestion) !== each) return each;
+  const all = open.find(
+    ([first]) => first !== undefined && questionOf(first) === questionOf(each.altered),
   );
+  const rest = Math.max(0, (all?.length ?? 0) - proposalsForEach);
+  return { ...each, alike: each.alike + rest };
 }
 
 /** A claim to propose has to hold on the record, for a reason, and not to fail if only independent calls change places. */
@@ -150,7 +183,7 @@ function usableTrack(
   claim: HeldClaim,
   tracks: Tracks,
   evidence: Evidence,
-  swaps: readonly { readonly change: Change }[],
+  swaps: readonly Swap[],
 ): Track | undefined {
   const parts = partsOf(claim);
   if (parts.isAlwaysTrue(claim)) return undefined;
@@ -162,15 +195,23 @@ function usableTrack(
   return isTight ? undefined : track;
 }
 
-/** Claims that fail if two independent calls change places, each with the first such two. */
+/** Claims that fail if two calls change places of which nothing in the record says that one comes first, each with the first such two. */
 function tightIn(
   tracks: Tracks,
-  swaps: readonly { readonly one: HeldEntry; readonly other: HeldEntry; readonly change: Change }[],
+  swaps: readonly Swap[],
+  altering: Altering,
 ): readonly FoundTight[] {
-  return tracks.claims.flatMap((claim) => {
+  const neighbours = [...neighbourSwaps(tracks.record.events(), altering)].filter(
+    ({ one, other }) => !mayFlow(one, other),
+  );
+  return tracks.claims.flatMap((claim): FoundTight[] => {
     if (tracks.judgedAfter(claim, noChange) !== 'holds') return [];
-    const found = swaps.find(({ change }) => tracks.judgedAfter(claim, change) === 'fails');
-    return found === undefined ? [] : [{ claim, one: found.one, other: found.other }];
+    const isTight = ({ change }: Swap) => tracks.judgedAfter(claim, change) === 'fails';
+    const overlapping = swaps.find(isTight);
+    const found = overlapping ?? neighbours.find(isTight);
+    if (found === undefined) return [];
+    const why = overlapping === undefined ? 'nothing flows' : 'overlap';
+    return [{ claim, one: found.one, other: found.other, why }];
   });
 }
 

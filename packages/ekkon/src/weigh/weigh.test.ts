@@ -6,7 +6,7 @@ import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { alterationsOf } from '../alter/alterations.ts';
 import { type Change, changedEvents, recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
-import { type Claim, call, check, fulfilled, gives, inTurn, never, once, openLedger, plan, settled, times } from '../index.ts';
+import { type Claim, call, check, computes, fulfilled, gives, inTurn, never, once, openLedger, plan, settled, times } from '../index.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
 import type { Journal } from '../record/journal.ts';
@@ -101,13 +101,12 @@ describe('weigh', () => {
     const { questions, noticed, unnoticed, tooTight } = weigh(ledger, once(call(mount.slewTo)), times(2, call(camera.expose)));
     // Both members: dropped and repeated; the arguments: one, and two of the camera's; the exposure moved before the slew.
     expect([questions, noticed, tooTight]).toEqual([8, 4, []]);
+    const both = ['30', '60'].map((seconds) => `camera.expose({ seconds: ${seconds}, at: new Date("1970-01-01T00:00:00.000Z") })`).join(' › ');
     expect(unnoticed.map(({ alteration, entry, claim }) => [alteration, entry, claim])).toEqual([
-      ['argument', 2, 'once camera.expose({ seconds: 30, at: new Date("1970-01-01T00:00:00.000Z") })'],
-      ['argument', 2, 'once camera.expose({ seconds: 30, at: new Date("1970-01-01T00:00:00.000Z") })'],
-      ['argument', 3, 'once camera.expose({ seconds: 60, at: new Date("1970-01-01T00:00:00.000Z") })'],
-      ['argument', 3, 'once camera.expose({ seconds: 60, at: new Date("1970-01-01T00:00:00.000Z") })'],
-      ['move', 2, 'after mount.slewTo until settled mount.slewTo: never camera.expose'],
+      ['argument', 2, `in turn ${both}`],
+      ['argument', 2, `in turn ${both}`],
       ['argument', 1, 'once mount.slewTo(3)'],
+      ['move', 2, 'after mount.slewTo until settled mount.slewTo: never camera.expose'],
     ]);
   });
 
@@ -121,6 +120,71 @@ describe('weigh', () => {
     expect(() => weigh(ledger, never(call(camera.expose)))).toThrow(/`never camera\.expose` does not hold on ledger "a short night"/);
     expect(() => weigh({} as never)).toThrow(/weigh\(\) takes a ledger and claims/);
     expect(() => weigh(openLedger(), once(call(mount.slewTo)))).toThrow(/is a claim on ledger "a short night"/);
+  });
+
+  test('proposes first what no claim speaks of, counts no query, and gives no order to lanes', async () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { store, meter, mount, bus, lamp } = ledger.standIns<{
+      store: { find(id: string): Promise<{ zone: string }> };
+      meter: { level(of: string): number };
+      mount: { slewTo(ra: number): Promise<void> };
+      bus: { send(to: string, what: string): void };
+      lamp: { show(colour: string): void };
+    }>();
+    plan(
+      call(store.find),
+      computes(async (id: string) => ({ zone: `zone of ${id}` })),
+    );
+    plan(call(meter.level), gives(7));
+    plan(
+      call(mount.slewTo),
+      computes(async (ra: number) => {
+        for (let left = ra; left > 0; left--) await undefined;
+      }),
+    );
+    async function lane(id: string, ra: number) {
+      const { zone } = await store.find(id);
+      await mount.slewTo(ra);
+      bus.send(zone, id);
+    }
+    meter.level('north');
+    await Promise.all([lane('p-1', 9), lane('p-2', 4)]);
+    lamp.show('green');
+    const { unnoticed } = weigh(ledger, times(2, call(bus.send)));
+    const claims = [...new Set(unnoticed.map(({ claim }) => claim))];
+    // The bus is spoken of, so its arguments come last; what the store was asked shows in what it answered. Orders across lanes
+    // that no data asks for get no claim.
+    expect(claims).toEqual([
+      'in turn in any order (mount.slewTo(9) & mount.slewTo(4))',
+      'once lamp.show("green")',
+      'times 1..* meter.level("north")',
+      'in turn in any order (bus.send("zone of p-2", "p-2") & bus.send("zone of p-1", "p-1"))',
+      '',
+    ]);
+    const open = unnoticed.filter(({ claim }) => claim === '');
+    expect(new Set(open.map(({ message }) => message.split(' (')[0]))).toEqual(
+      new Set(['#1 meter.level', '#2 store.find', '#4 mount.slewTo', '#6 bus.send']),
+    );
+  });
+
+  test('names claims that fix an order of calls that return at once, if nothing flows from the first to the second', () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { audit, meter, bus } = ledger.standIns<Record<string, { put(what?: unknown): unknown }>>();
+    plan(call(audit?.put as () => unknown), gives('entry-7'));
+    audit?.put('a');
+    meter?.put('b');
+    bus?.put('entry-7');
+    const [first, second, third] = [audit, meter, bus].map((each) => call(each?.put as () => unknown));
+    if (!first || !second || !third) throw new Error('no patterns');
+    expect(weigh(ledger, inTurn(first, third)).tooTight).toEqual([]);
+    expect(weigh(ledger, inTurn(first, second)).tooTight).toEqual([
+      {
+        claim: 'in turn audit.put › meter.put',
+        message: expect.stringMatching(
+          /^it fails if #1 audit\.put .* and #2 meter\.put .* change places, though nothing that #1 gave back was given to #2\. If the order/,
+        ),
+      },
+    ]);
   });
 
   test('names claims that fail if only two independent calls change places', async () => {

@@ -7,7 +7,7 @@ import { type Paint, unpainted } from '../report/paint.ts';
 import { count, named } from '../report/words.ts';
 import { inQuotes } from '../value/escape.ts';
 import { printsAs } from '../value/prints-as.ts';
-import type { FoundWeight } from './weigh-record.ts';
+import type { FoundTight, FoundWeight } from './weigh-record.ts';
 
 /** An alteration of a record that none of its claims notices. */
 export interface Unnoticed {
@@ -30,7 +30,7 @@ export interface Weight {
   /** How many of them are noticed, whichever entry is altered. */
   readonly noticed: number;
   readonly unnoticed: readonly Unnoticed[];
-  /** Claims that fail if only the order of independent calls changes. */
+  /** Claims that fail if only the order of two calls changes that nothing in the record asks for. */
   readonly tooTight: readonly { readonly claim: string; readonly message: string }[];
 }
 
@@ -46,11 +46,17 @@ export function makeWeight({ questions, noticed, unnoticed, tooTight }: FoundWei
       claim: proposal?.text ?? '',
       code: proposal?.code ?? '',
     })),
-    tooTight: tooTight.map(({ claim, one, other }) => ({
-      claim: claim[printsAs],
-      message: `it fails if ${named(entryData(one))} and ${named(entryData(other))} change places, though they overlap and neither was made in the other`,
-    })),
+    tooTight: tooTight.map((found) => ({ claim: found.claim[printsAs], message: whyTight(found) })),
   };
+}
+
+function whyTight({ one, other, why }: FoundTight): string {
+  const [first, second] = [named(entryData(one)), named(entryData(other))];
+  const reason =
+    why === 'overlap'
+      ? 'they overlap and neither was made in the other'
+      : `nothing that #${one.id} gave back was given to #${other.id}. If the order matters all the same, keep the claim`;
+  return `it fails if ${first} and ${second} change places, though ${reason}`;
 }
 
 /** Per cent of the questions that are noticed; 100 if there is none. */
@@ -105,6 +111,9 @@ export function weightHeading({ questions, noticed }: Weight): string {
   return `${noticed} of ${count(questions, 'question')} noticed (${percentOf({ questions, noticed })} %)`;
 }
 
+const noClaim =
+  'no claim is added: the test gave the reply (claim what is done with it), or none is known that would notice it';
+
 /** How many claims to add a report lists before the rest is counted. */
 const claimsListed = 10;
 
@@ -123,7 +132,7 @@ export function weightText(
     const code = its[0]?.code ?? '';
     const add =
       claim === ''
-        ? [paint('faint', 'no claim is known that would notice it')]
+        ? [paint('faint', noClaim)]
         : [`add  ${paint('claim', claim)}`, `${margin} ${paint('faint', code)}`];
     const lines = toldByEntry(its).map((line) => `${margin}${clip(line, width - margin.length)}`);
     return [...add, ...lines].join('\n');
