@@ -1,6 +1,6 @@
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
-import { addUsed, UseFollower } from '../judge/accounting.ts';
+import { addUsed, addUsedIn } from '../judge/accounting.ts';
 import type { Judged } from '../judge/follower.ts';
 import type { HeldEvent } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
@@ -167,11 +167,7 @@ export class Tracks {
   private anew(change: Change): (entry: HeldEntry) => boolean {
     const used = new Set(this.record.evidence.accounted());
     const events = changedEvents(this.record.events(), change);
-    for (const claim of this.claims) {
-      const follower = new UseFollower(claim);
-      for (const { entry, end, tick } of events) follower.tell(entry, end, tick);
-      follower.addUsed((id) => used.add(id));
-    }
+    for (const claim of this.claims) addUsedIn(claim, events, (id) => used.add(id));
     return ({ id }) => used.has(id);
   }
 

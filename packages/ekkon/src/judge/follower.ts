@@ -70,9 +70,10 @@ export class Follower {
   /** What was found of calls under way, by the number of the calls. */
   private readonly kept = new Map<HeldEntry, Map<number, Fit>>();
 
-  constructor(claim: HeldClaim) {
+  /** @param parts those of its kind, unless something else is asked of the claim */
+  constructor(claim: HeldClaim, parts = partsOf(claim)) {
     this.claim = claim;
-    this.parts = partsOf(claim);
+    this.parts = parts;
     this.hearing = this.parts.hears(claim);
     this.counts = this.parts.side !== undefined;
     this.worlds = [{ answers: noAnswers, state: this.parts.start(claim, 0, undefined) }];

@@ -23,7 +23,7 @@ import { accountedOn } from '../rule/accounts.ts';
 import { evidenceOn, judgeAndNote, noteJudgements } from '../rule/at-check.ts';
 import { emptyReplies } from '../rule/empty-reply.ts';
 import { explainUnplanned } from '../rule/explain-unplanned.ts';
-import { judgementsOn, levelOn, noteClosed, noteFound, noteJudged } from '../rule/judgements.ts';
+import { judgementsOn, levelOn, noteClosed, noteFound } from '../rule/judgements.ts';
 import type { Accounted } from '../rule/rule.ts';
 import { brokenAtClose } from '../rule/rules.ts';
 import { type EndedWaits, endWaits } from '../wait/waits.ts';
@@ -110,7 +110,7 @@ export function judgeRead(
   const { names } = doublesOn(journal);
   for (const name of doublesNamed(journal).keys()) names.set(name, name.replace(/~\d+$/, ''));
   for (const claim of claims) noteClaimUsed(claim);
-  const none = { reached: [], reachedAt: new Map(), open: new Map(), unawaited: [] };
+  const none = { reachedAt: new Map(), open: new Map(), unawaited: [] };
   const cut = last === undefined ? [] : [cutOff(last)];
   const found = [...cut, ...findingsAtClose(journal, { toJudge: claims, ...none }, true, before)];
   const causes =
@@ -157,7 +157,7 @@ function causesAround(
 
 function findingsAtClose(
   journal: Journal,
-  { toJudge, reached, reachedAt, open, unawaited }: EndedWaits,
+  { toJudge, reachedAt, open, unawaited }: EndedWaits,
   passed: boolean | undefined,
   before?: JudgedBefore,
 ): readonly Diagnosis[] {
@@ -170,8 +170,6 @@ function findingsAtClose(
     if (reachedAt.has(of)) return { ...diagnosis, reachedAt: reachedAt.get(of) };
     return open.has(of) ? { ...diagnosis, waitedAt: open.get(of) } : diagnosis;
   });
-  // What came within the bounds of a claim that was reached is accounted for.
-  for (const claim of reached) noteJudged(claim, true, journal.tick);
   const { streams, names } = doublesOn(journal);
   const accounted = () => before?.accounted ?? accountedOn(journal);
   const doubles = names;

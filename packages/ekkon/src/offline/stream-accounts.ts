@@ -51,6 +51,11 @@ export class StreamAccounts {
     return this.isAsked && this.stretches.length > 0;
   }
 
+  /** Whether it can be told without the record: not if it is not known of some event whether it bounds a stretch. */
+  get isCertain(): boolean {
+    return this.stretches.every(({ isCertain }) => isCertain);
+  }
+
   /** Notes what is used in stretches, once all was told. */
   endStretches(): void {
     for (const follower of this.stretches) follower.addUsed((id) => this.note(id));

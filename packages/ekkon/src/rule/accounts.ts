@@ -1,4 +1,4 @@
-import { addUsed } from '../judge/accounting.ts';
+import { addUsed, GrowingUse } from '../judge/accounting.ts';
 import { plansIn } from '../plan/plan.ts';
 import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
@@ -9,21 +9,29 @@ interface Accounts {
   readonly ids: Set<number>;
   /** How many of the judged claims were looked at. */
   done: number;
+  /** Those that go on being judged. */
+  readonly growing: GrowingUse[];
 }
 
-const accountsOn = forEachJournal<Accounts>(() => ({ ids: new Set(), done: 0 }));
+const accountsOn = forEachJournal<Accounts>(() => ({ ids: new Set(), done: 0, growing: [] }));
 
 /**
  * The ids of the entries that are accounted for: wanted by a claim that was judged, whether or not it
- * held; answered by a counted plan; or looked at by the test. Each judged claim is looked at once.
+ * held; answered by a counted plan; or looked at by the test. Each judged claim is looked at once, and one that was
+ * reached on each event that is new.
  */
 export function accountedOn(journal: Journal): ReadonlySet<number> {
   const accounts = accountsOn(journal);
   const { judged, lookedAt } = judgementsOn(journal);
+  const add = (id: number) => accounts.ids.add(id);
   for (; accounts.done < judged.length; accounts.done++) {
     const each = judged[accounts.done];
-    if (each !== undefined) addUsed(each.claim, journal, each.upTo, (id) => accounts.ids.add(id));
+    if (each === undefined) continue;
+    const { claim, upTo } = each;
+    if (upTo === Number.POSITIVE_INFINITY) accounts.growing.push(new GrowingUse(claim));
+    else addUsed(claim, journal, upTo, add);
   }
+  for (const use of accounts.growing) use.addUsed(journal, add);
   for (const { counted, answered } of plansIn(journal))
     if (counted !== undefined) for (const { id } of answered) accounts.ids.add(id);
   for (const id of lookedAt) accounts.ids.add(id);

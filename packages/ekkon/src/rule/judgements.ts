@@ -52,7 +52,7 @@ export interface ThrownVerdict {
 export interface JudgedClaim {
   readonly claim: HeldClaim;
   readonly holds: boolean;
-  /** The last tick that it was judged on. */
+  /** The last tick that it was judged on; infinite if it was reached, and goes on being judged. */
   readonly upTo: number;
 }
 

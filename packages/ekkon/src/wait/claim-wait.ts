@@ -25,8 +25,8 @@ export interface ClaimWait {
   readonly site: Site | undefined;
   /** Ends it with the ledger. */
   close(): void;
-  /** What has become of a claim that was to be reached; to be asked when it is closed. */
-  readonly outcome: 'reached' | 'broken' | undefined;
+  /** Whether a claim was reached and no longer holds; to be asked when it is closed. */
+  readonly isBroken: boolean;
   /** Whether somebody still waits for a claim to be reached; to be asked when it is closed. */
   readonly isOpen: boolean;
   /** That nobody awaited it; to be asked when it is closed. */
@@ -118,9 +118,9 @@ class Waiting implements ClaimWait {
     else this.forget();
   }
 
-  get outcome(): 'reached' | 'broken' | undefined {
-    if (this.word !== 'reach' || this.state !== 'held') return undefined;
-    return this.goesOn && this.attention.standing !== 'holds' ? 'broken' : 'reached';
+  get isBroken(): boolean {
+    const { attention, goesOn, state } = this;
+    return goesOn && state === 'held' && attention.standing !== 'holds';
   }
 
   get isOpen(): boolean {
@@ -144,7 +144,7 @@ class Waiting implements ClaimWait {
 
   private look(): void {
     if (this.state !== 'open') return;
-    const { attention, claim, journal } = this;
+    const { attention, claim } = this;
     const { standing } = attention;
     if (this.word === 'stays') {
       if (standing !== 'holds') this.end('broken');
@@ -152,7 +152,7 @@ class Waiting implements ClaimWait {
       this.end('lost');
     } else if (standing === 'holds') {
       if (attention.absent() === undefined) {
-        noteJudged(claim, true, journal.tick);
+        noteJudged(claim, true, Number.POSITIVE_INFINITY);
         this.succeed();
       } else if (!attention.isHopeful()) this.end('lost');
     }

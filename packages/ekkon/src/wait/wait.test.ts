@@ -264,6 +264,22 @@ describe('a wait leaves nothing behind', () => {
     expect(await Promise.all(waits.slice(1))).toEqual([undefined, undefined]);
   });
 
+  test('a claim that was reached accounts for what its range allows later, before the ledger is closed', async () => {
+    const ledger = openLedger({ rules: 'loose' });
+    const { dome, mount } = ledger.standIns<{ dome: { open(): void; close(): void }; mount: { park(): void } }>();
+    dome.open();
+    await reach(times('1..3', call(dome.open)));
+    check(nothingElse(dome));
+    dome.open();
+    check(nothingElse(dome));
+    mount.park();
+    await reach(during({ from: call(mount.park) }, once(call(dome.close))), { while: Promise.resolve(dome.close()) });
+    check(nothingElse(dome));
+    dome.close();
+    check(nothingElse(dome));
+    expect(() => ledger.close()).toThrow(/it was reached, and then: #5 dome\.close/);
+  });
+
   test('what was unfinished when it was reached may end, and what came within the bounds is accounted for', async () => {
     const { ledger, mount, dome } = night({ rules: { base: 'strict', unplannedCall: 'allow' } });
     const slewed = deferred();

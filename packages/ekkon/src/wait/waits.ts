@@ -35,8 +35,6 @@ export function onClose(journal: Journal, run: () => void): () => void {
 export interface EndedWaits {
   /** Claims at close, and those that were reached and no longer hold. */
   readonly toJudge: readonly HeldClaim[];
-  /** Claims that were reached and still hold. */
-  readonly reached: readonly HeldClaim[];
   /** Claims that the test still waited for, each with the place. */
   readonly open: ReadonlyMap<HeldClaim, Site | undefined>;
   /** Where a claim was reached that no longer holds. */
@@ -53,10 +51,9 @@ export function endWaits(journal: Journal): EndedWaits {
   for (const wait of waits) wait.close();
   for (const run of whenClosed) run();
   journal.hearing = undefined;
-  const broken = waits.filter(({ outcome }) => outcome === 'broken');
+  const broken = waits.filter(({ isBroken }) => isBroken);
   return {
     toJudge: [...new Set([...standing, ...broken.map(({ claim }) => claim)])],
-    reached: waits.flatMap(({ outcome, claim }) => (outcome === 'reached' ? [claim] : [])),
     open: new Map(waits.flatMap(({ isOpen, claim, site }) => (isOpen ? [[claim, site]] : []))),
     reachedAt: new Map(broken.map(({ claim, site }) => [claim, site])),
     unawaited: waits.flatMap(({ claim, unawaited }) =>
