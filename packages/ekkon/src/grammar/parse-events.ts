@@ -3,6 +3,7 @@ import { printDouble } from '../notation/label.ts';
 import { call } from '../pattern/call.ts';
 import { fulfilled, rejected, returned, settled, threw, unfinished } from '../pattern/ends.ts';
 import { makePattern } from '../pattern/properties.ts';
+import { makeRequestPattern } from '../pattern/requests/request-pattern.ts';
 import type { Stream } from '../pattern/streams.ts';
 import type { AnyCalls, EventPattern } from '../pattern/types.ts';
 import { doublesNamed } from '../record/double-names.ts';
@@ -111,15 +112,34 @@ export function parseStream(reader: Reader, scope: Scope): Stream<unknown> {
   return stream;
 }
 
-/** A label, and the arguments if it is followed by them. */
+/** A label, and the arguments if it is followed by them; or a request. */
 function parseCalls(reader: Reader, scope: Scope): AnyCalls {
   const start = reader.next();
+  if (reader.match(requestWord) !== undefined) return parseRequest(reader, scope, start);
   const { target, double } = parseLabel(reader, scope);
   if (target.keys.length === 0) refuseUncalled(reader, scope.journal, double, start);
   const member = handle(scope.journal, target);
   if (reader.text[reader.at] !== '(') return made(reader, start, () => call(member));
   const args = parseArguments(reader, scope, target);
   return made(reader, start, () => call(member, args as never));
+}
+
+/** The word before a label and its arguments: a double may be called `request` too. */
+const requestWord =
+  /request(?=[^\S\n]+(?:"(?:[^"\\\n]|\\.)*"|[\p{ID_Start}$_])(?:[\p{ID_Continue}$.~]|"(?:[^"\\\n]|\\.)*"|\[[^\]\n]*\])*\()/uy;
+
+/** `request fetch("POST", "/frames/:id", { json: partial({ seconds: 30 }) })`. */
+function parseRequest(reader: Reader, scope: Scope, start: number): AnyCalls {
+  const { target } = parseLabel(reader, scope);
+  const given = parseArguments(reader, scope, target);
+  if (given.length < 2 || given.length > 3)
+    reader.fail(
+      'a request has a method and an address, and may have parts: request fetch("POST", "/frames/:id", { json: {} })',
+      start,
+    );
+  const member = newMember(scope.journal, target);
+  const pattern = made(reader, start, () => makeRequestPattern(member, given, below('request')));
+  return pattern as unknown as AnyCalls;
 }
 
 /** A double that is no function is never called itself: a claim on it alone would hold, or fail, whatever happens. */

@@ -140,7 +140,7 @@ export class Walk implements Comparison {
     this.most = most;
     this.outer = outer;
     this.around = outer?.around;
-    this.work = outer?.work ?? { done: 0, collections: 0 };
+    this.work = outer?.work ?? { done: 0, collections: 0, found: 0 };
   }
 
   get full(): boolean {
@@ -200,26 +200,49 @@ export class Walk implements Comparison {
 
   fitOf(expected: unknown, received: unknown): Fit {
     if (expected === received) return 'fits';
-    const isKept =
-      this.around?.around !== undefined && !isItsOwnCopy(expected) && !isItsOwnCopy(received);
+    const isKept = !isItsOwnCopy(expected) && !isItsOwnCopy(received);
     const before = isKept ? this.knownFit(expected, received) : undefined;
     if (before !== undefined) return before;
+    const isOutermost = this.outer === undefined || !this.asksOnlyWhether;
+    const fit = isOutermost
+      ? this.fitInPasses(expected, received)
+      : this.partFit(expected, received);
+    if (isKept && this.around?.around !== undefined) this.keep(expected, received, fit);
+    return fit;
+  }
+
+  private partFit(expected: unknown, received: unknown): Fit {
     const part = this.part();
     part.walk(expected, received);
-    const { fit } = part;
-    if (isKept) this.keep(expected, received, fit);
-    // What a part found by taking for equal what it compares holds only if that is equal.
-    if (fit === 'fits' && part.known !== undefined) {
-      this.known ??= new Pairs();
-      this.known.addAll(part.known);
+    return part.fit;
+  }
+
+  /**
+   * Whether a pair fits, with all that is found on the way taken for equal until it is known not to be: again and
+   * again, until a pass finds nothing new of that kind. What is taken for equal then is.
+   */
+  private fitInPasses(expected: unknown, received: unknown): Fit {
+    const { work } = this;
+    for (;;) {
+      const { found } = work;
+      work.assumed = undefined;
+      const fit = this.partFit(expected, received);
+      const { assumed } = work as { assumed: Pairs | undefined };
+      work.assumed = undefined;
+      if (fit !== 'differs' && work.found > found) continue;
+      if (fit !== 'differs' && assumed !== undefined) {
+        this.known ??= new Pairs();
+        this.known.addAll(assumed);
+      }
+      return fit;
     }
-    return fit;
   }
 
   /** Whether a pair fits, as far as that is known; a pair that is being compared is taken for equal. */
   private knownFit(expected: unknown, received: unknown): Fit | undefined {
     if (isInside(this.around, expected, received)) return 'fits';
-    const fit = this.work.differing?.get(expected, received);
+    const { decided, assumed } = this.work;
+    const fit = decided?.get(expected, received) ?? assumed?.get(expected, received);
     if (fit !== undefined) return fit;
     for (let walk: Walk | undefined = this; walk !== undefined; walk = walk.outer) {
       const found = walk.known?.get(expected, received);
@@ -229,12 +252,14 @@ export class Walk implements Comparison {
   }
 
   private keep(expected: unknown, received: unknown, fit: Fit): void {
-    if (fit === 'differs') {
-      this.work.differing ??= new Pairs();
-      this.work.differing.set(expected, received, fit);
+    const { work } = this;
+    if (fit === 'fits') {
+      work.assumed ??= new Pairs();
+      work.assumed.set(expected, received, fit);
     } else {
-      this.known ??= new Pairs();
-      this.known.set(expected, received, fit);
+      work.decided ??= new Pairs();
+      work.decided.set(expected, received, fit);
+      work.found++;
     }
   }
 
@@ -409,9 +434,13 @@ export class Walk implements Comparison {
       return;
     }
     this.work.collections++;
+    const { known } = this;
+    // What is found inside may hold only if these two are equal.
+    if (known !== undefined) this.known = new Pairs(known);
     this.around = insideOf(expected, received, around);
     compareParts();
     this.around = around;
+    this.known = known;
   }
 
   copyOf(value: object): object {

@@ -32,13 +32,21 @@ export interface Work {
   done: number;
   /** How many pairs of collections. */
   collections: number;
-  /** Pairs that differ, which they do even if others are taken for equal. */
-  differing?: Pairs;
+  /** Pairs that differ or are undecided, which they are even if others are taken for equal. */
+  decided?: Pairs;
+  /** How many were added to those. */
+  found: number;
+  /** Pairs that fit if all that is being compared does. */
+  assumed?: Pairs | undefined;
 }
 
 /** Whether pairs of objects fit. */
 export class Pairs {
   private readonly fits = new Map<unknown, Map<unknown, Fit>>();
+
+  constructor(known?: Pairs) {
+    if (known !== undefined) this.addAll(known);
+  }
 
   get(expected: unknown, received: unknown): Fit | undefined {
     return this.fits.get(expected)?.get(received);

@@ -96,9 +96,10 @@ class Printer implements Printing {
     if (typeof value === 'function') return safePiece(kinds.function.print(this, value));
     if (typeof value !== 'object' || value === null) return printPrimitive(value, this.text);
     const { above } = this;
+    if (--this.left < 0) return '…';
     const level = above.indexOf(value);
     if (level >= 0) return `‹cycle to ${'^'.repeat(above.length - level)}›`;
-    if (above.length >= this.levels || --this.left < 0) return '…';
+    if (above.length >= this.levels) return '…';
     above.push(value);
     try {
       return safePiece(kinds[kindOf(value)].print(this, value));

@@ -33,6 +33,11 @@ export function bodyOf(entry: HeldEntry): { readonly body: unknown } | undefined
   return bodies.get(entry);
 }
 
+/** Notes the body of a call that was read, or that stands in a file. */
+export function noteBody(entry: HeldEntry, body: unknown): void {
+  bodies.set(entry, { body });
+}
+
 /**
  * Notes that the body of an entry is being read. Until it is, those who wait are told neither of the entry nor of what
  * comes after it, so that nobody decides what is not known yet.
@@ -47,7 +52,7 @@ export async function noteReading(
   journal.unread.add(entry);
   // What cannot be read is not known; who makes the request has no part in that.
   const body = await reading.catch(() => undefined);
-  bodies.set(entry, { body });
+  noteBody(entry, body);
   journal.unread.delete(entry);
   journal.hearing?.read(entry);
 }

@@ -1,6 +1,7 @@
 import { encode, type ShowValue } from '../value/encode.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
+import { bodyOf } from './bodies.ts';
 import { readSite, type Site } from './call-site.ts';
 import type { DoubleKind } from './double-names.ts';
 import { doublesNamed } from './double-names.ts';
@@ -92,6 +93,7 @@ function siteLine({ file, line, column }: Site, fileOf: LineOptions['fileOf']): 
 export function endLine(entry: HeldEntry, { show, bare }: LineOptions): Line {
   const { id, ended = 0, outcome, more, beganAt, target } = entry;
   const { answer } = more ?? {};
+  const read = bodyOf(entry);
   const end = {
     tick: ended,
     ends: id,
@@ -99,6 +101,7 @@ export function endLine(entry: HeldEntry, { show, bare }: LineOptions): Line {
     state: outcome.state,
     // Known only now if the lines are written as the record grows.
     ...(answer === undefined ? {} : { by: [answer.plan, answer.reply] }),
+    ...(read === undefined ? {} : { body: encode(read.body, show) }),
   };
   switch (outcome.state) {
     case 'returned':

@@ -1,6 +1,7 @@
 import { makeDecoder } from '../value/decode.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { Json } from '../value/json.ts';
+import { noteBody } from './bodies.ts';
 import type { Site } from './call-site.ts';
 import { platformClock } from './clock.ts';
 import { type DoubleKind, doubleKinds, doublesNamed, doublesShown } from './double-names.ts';
@@ -196,6 +197,7 @@ export class LineReader {
     });
     if (answer !== undefined && entry.more?.answer === undefined)
       entry.more = { ...(entry.more ?? nothingMore), answer };
+    if (line['body'] !== undefined) noteBody(entry, this.decode(line['body']));
     this.open.delete(id);
     return { is: 'ends', entry };
   }

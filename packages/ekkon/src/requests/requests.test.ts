@@ -1,9 +1,14 @@
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, get } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { brotliCompressSync, deflateSync, gzipSync } from 'node:zlib';
+import { parseClaims } from 'ekkon/claims';
+import { loadLedger, saveLedger } from 'ekkon/file';
 import { networkRequests, request, responds } from 'ekkon/requests';
 import { standInServer } from 'ekkon/server';
-import { afterEach, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, describe, expect, test } from 'vitest';
 import {
   type Claim,
   ClaimError,
@@ -36,6 +41,9 @@ const open = (rules: 'loose' | 'strict' = 'loose') => {
   return ledger.callable<typeof fetch>('fetch');
 };
 afterEach(() => ledger?.close());
+
+const folder = mkdtempSync(join(tmpdir(), 'ekkon-requests-'));
+afterAll(() => rmSync(folder, { recursive: true }));
 
 const message = (claim: Claim): string => {
   try {
@@ -161,6 +169,39 @@ describe('a request', () => {
     const [surplus, ...fitting] = [...claims].reverse();
     for (const each of fitting) check(once(each));
     check(never(surplus as never));
+    // What a report prints is read again as the same pattern, for this ledger and for its file.
+    const written = [...fitting.map((each) => once(each)), never(surplus as never)].map(({ notation }) => notation);
+    const file = join(folder, 'requests.jsonl');
+    saveLedger(ledger, file);
+    const loaded = loadLedger(file);
+    for (const on of [ledger, loaded]) {
+      const read = parseClaims(written.join('\n'), on);
+      expect(read.map(({ notation }) => notation)).toEqual(written);
+      check(read);
+      expect(() => check(parseClaims(`never ${written[0]?.replace('once ', '')}`, on))).toThrow(ClaimError);
+    }
+  });
+
+  test('in a text needs a method and an address, and a double of the name is told apart', () => {
+    const own = open();
+    const named = ledger.callable<(of: number) => void>('request');
+    plan(call(own), responds({}));
+    named(1);
+    void own(`${archive}/frames/7`);
+    check(
+      parseClaims(
+        'once request\nonce request(1)\nin turn request › request fetch("get", "/frames/:id")\nrequest fetch("GET", "/frames/*") only after request(1)',
+        ledger,
+      ),
+    );
+    const wrong: readonly (readonly [string, RegExp])[] = [
+      ['once request fetch("GET")', /line 1, column 6: a request has a method and an address/],
+      ['once request fetch("G T", "/")', /takes a method, 'GET' or '\*' for any/],
+      ['once request fetch("GET", "")', /takes a path or an address/],
+      ['once request fetch("GET", "/", { jsn: 1 })', /jsn/],
+      ['once request ftch("GET", "/")', /did you mean fetch\?/],
+    ];
+    for (const [text, said] of wrong) expect(() => parseClaims(text, ledger)).toThrow(said);
   });
 
   const differing: readonly (readonly [Parameters<typeof request>[3], string, string, string])[] = [

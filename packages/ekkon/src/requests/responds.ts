@@ -1,4 +1,5 @@
 import { shortValue } from '../notation/value.ts';
+import type { PlatformResponse } from '../pattern/requests/types.ts';
 import { makeReply, type Reply, type ResponseParts } from '../plan/reply.ts';
 import type { Clock } from '../record/clock.ts';
 import { intrinsics } from '../value/intrinsics.ts';
@@ -6,7 +7,6 @@ import { printsAs } from '../value/prints-as.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
-import type { PlatformResponse } from './types.ts';
 
 /** How a request is answered. */
 export interface ResponseOptions {

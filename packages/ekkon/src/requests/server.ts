@@ -7,16 +7,16 @@ import { brotliDecompressSync, unzipSync } from 'node:zlib';
 import { doublesOn } from '../double/doubles.ts';
 import type { DoubleOptions, Ledger } from '../ledger/ledger.ts';
 import { shortValue } from '../notation/value.ts';
+import { contentsOf, namesOf } from '../pattern/requests/seen.ts';
+import type { StandInServer } from '../pattern/requests/types.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { inQuotes } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { noteServer } from './request.ts';
-import { contentsOf, namesOf } from './seen.ts';
-import type { StandInServer } from './types.ts';
 
-export type { StandInServer } from './types.ts';
+export type { StandInServer } from '../pattern/requests/types.ts';
 
 // Taken at load, so that a `Response` that is taken over later has no say.
 const { Response: MadeResponse } = globalThis;

@@ -114,6 +114,10 @@ export function compareUnordered(
   const placed = (items: readonly unknown[]) =>
     items.map((item, at) => ({ item, at })).filter(({ item }) => !isCut(item));
   const [ones, others] = [placed(expected), placed(received)];
+  const [isMineCut, areTheirsCut] = [
+    ones.length < expected.length,
+    others.length < received.length,
+  ];
   const pairing = pairUp(
     ones.map(({ item }) => item),
     others.map(({ item }) => item),
@@ -123,6 +127,7 @@ export function compareUnordered(
       objectsOf: (one) => [comparison.originalOf(one)],
       objectsOfOther: (other) => [comparison.sourceOf(other)],
     },
+    comparison.asksOnlyWhether && !isMineCut && !areTheirsCut,
   );
   const keys: Keyed<Placed> = {
     placeOf: ({ item, at }) => placeOf(item, at),
@@ -138,10 +143,6 @@ export function compareUnordered(
   const missing = pairing.unpaired.map((at) => ones[at] as Placed);
   const surplus = pairing.othersUnpaired.map((at) => others[at] as Placed);
   const [one, other] = [missing[0], surplus[0]];
-  const [isMineCut, areTheirsCut] = [
-    ones.length < expected.length,
-    others.length < received.length,
-  ];
   const isWhole = pairing.isComplete && !isMineCut && !areTheirsCut;
   const isToTell = isWhole && !comparison.asksOnlyWhether;
   if (isToTell && one !== undefined && other !== undefined && missing.length + surplus.length === 2)

@@ -40,6 +40,8 @@ export interface Copying {
   level: number;
   /** From original to copy, once there are very many. */
   index: Map<object, object> | undefined;
+  /** The same of sets and maps alone, which cost more to compare than to look up. */
+  collections: Map<object, object> | undefined;
   readonly reveals: readonly HeldReveal[];
   /** How many objects and array elements it may still copy. */
   nodes: number;
@@ -102,6 +104,7 @@ export function startCopying(
     above: undefined,
     level: 0,
     index: undefined,
+    collections: undefined,
     reveals,
     nodes: budget.nodes,
     isWithin: false,
@@ -112,8 +115,8 @@ export function startCopying(
 
 /**
  * A part that stands in a value twice stands in its copy twice as well, once there are more than a few
- * parts: looking each up costs as much as copying it. Cycles are always found among what is being
- * copied, and parts shared over and over, which would multiply, once there are very many.
+ * parts: looking each up costs as much as copying it. Sets and maps are looked up; cycles are always found among what is
+ * being copied, and parts shared over and over, which would multiply, once there are very many.
  */
 const fewParts = 12;
 const manyParts = 2_000;
@@ -127,6 +130,8 @@ export function copyMade(copying: Copying, original: object): object | undefined
     }
     return undefined;
   }
+  const known = copying.collections?.get(original);
+  if (known !== undefined) return known;
   for (let { above } = copying; above !== undefined; above = above.above) {
     if (above.original === original) return above.copy;
   }
@@ -142,6 +147,17 @@ export function remember<T extends object>(copying: Copying, original: object, c
   if (copying.index !== undefined) copying.index.set(original, copy);
   else if (copying.count > manyParts) copying.index = indexOf(made);
   return copy;
+}
+
+/** A set or a map, which stands in the copy once, however often it stands in the value. */
+export function rememberCollection<T extends object>(
+  copying: Copying,
+  original: object,
+  copy: T,
+): T {
+  copying.collections ??= new Map();
+  copying.collections.set(original, copy);
+  return remember(copying, original, copy);
 }
 
 function indexOf(copies: Copies): Map<object, object> {

@@ -34,13 +34,17 @@ export interface Hints<A, B> {
  * surely fit, then over undecided ones as well. Any pairing may be begun with, so items that look alike are tried
  * first: primitives, which accept their equals alone, and plain data. Most of the other pairs are told apart by
  * their outlines.
+ *
+ * @param asksOnlyWhether whether it is only asked if all items of both lists have partners, not which have none
  */
 export function pairUp<A, B>(
   ones: readonly A[],
   others: readonly B[],
   ask: (one: A, other: B) => Fit,
   hints: Hints<A, B>,
+  asksOnlyWhether = false,
 ): Pairing {
+  if (asksOnlyWhether && ones.length !== others.length) return differing(ones, others);
   const partner: (number | undefined)[] = new Array(others.length).fill(undefined);
   const asking = pairEquals(ones, others, partner);
   if (asking.length === 0) return settled(ones, partner);
@@ -56,14 +60,39 @@ export function pairUp<A, B>(
     return pairingOf(ones.length, partner, 'undecided', false);
   const accepts = (one: number, other: number, isEnough: (fit: Fit) => boolean) =>
     !differAtOnce(one, other) && isEnough(fitAt(one, other));
+  const mayAccept = (one: number, other: number) => accepts(one, other, (fit) => fit !== 'differs');
+  if (asksOnlyWhether && !canAllBePaired(waiting, partner, mayAccept))
+    return differing(ones, others);
   const left = augment(waiting, partner, (one, other) =>
     accepts(one, other, (fit) => fit === 'fits'),
   );
   const sure = pairingOf(ones.length, partner, 'fits', true);
   if (isPerfect(sure)) return sure;
-  augment(left, partner, (one, other) => accepts(one, other, (fit) => fit !== 'differs'));
+  augment(left, partner, mayAccept);
   const likely = pairingOf(ones.length, partner, 'undecided', true);
   return isPerfect(likely) ? likely : { ...likely, fit: 'differs' };
+}
+
+/** No pairing, of lists of which it is known that they cannot be paired. */
+function differing(ones: readonly unknown[], others: readonly unknown[]): Pairing {
+  const all = (items: readonly unknown[]) => items.map((_, at) => at);
+  return {
+    fit: 'differs',
+    pairs: [],
+    unpaired: all(ones),
+    othersUnpaired: all(others),
+    isComplete: true,
+  };
+}
+
+/** Whether all that wait find partners, the most telling first; it ends with the first that finds none. */
+function canAllBePaired(
+  waiting: readonly number[],
+  partner: readonly (number | undefined)[],
+  accepts: (one: number, other: number) => boolean,
+): boolean {
+  const tried = [...partner];
+  return waiting.every((one) => augment([one], tried, accepts).length === 0);
 }
 
 /** The pairing if nothing is left to ask. */

@@ -2,7 +2,7 @@ import { className } from '../class-name.ts';
 import { compareMaps } from '../compare-collections.ts';
 import { compareProperties } from '../compare-properties.ts';
 import { addOwn } from '../copy-properties.ts';
-import { alike, type Copying, copyObserved, remember, tooLarge } from '../copying.ts';
+import { alike, type Copying, copyObserved, rememberCollection, tooLarge } from '../copying.ts';
 import { decodeDerived, made } from '../decoding.ts';
 import { madeBy } from '../encoding.ts';
 import { pairsIn } from '../json.ts';
@@ -54,7 +54,7 @@ const { set } = Map.prototype;
 function copyMap(copying: Copying, value: object): unknown {
   const observed = observedState(value, Object.getOwnPropertySymbols(value));
   if (observed !== undefined) return copyObserved(copying, value, observed);
-  const copy = remember(copying, value, alike(value, new Map()));
+  const copy = rememberCollection(copying, value, alike(value, new Map()));
   for (const [key, held] of entriesOf(value)) {
     const isCut = --copying.nodes < 0;
     if (isCut) set.call(copy, tooLarge(), tooLarge());

@@ -2,7 +2,7 @@ import { className } from '../class-name.ts';
 import { compareSets } from '../compare-collections.ts';
 import { compareProperties } from '../compare-properties.ts';
 import { addOwn } from '../copy-properties.ts';
-import { alike, type Copying, copyObserved, remember, tooLarge } from '../copying.ts';
+import { alike, type Copying, copyObserved, rememberCollection, tooLarge } from '../copying.ts';
 import { decodeDerived, made } from '../decoding.ts';
 import { madeBy } from '../encoding.ts';
 import { listIn } from '../json.ts';
@@ -49,7 +49,7 @@ const { add } = Set.prototype;
 function copySet(copying: Copying, value: object): unknown {
   const observed = observedState(value, Object.getOwnPropertySymbols(value));
   if (observed !== undefined) return copyObserved(copying, value, observed);
-  const copy = remember(copying, value, alike(value, new Set()));
+  const copy = rememberCollection(copying, value, alike(value, new Set()));
   for (const held of itemsOf(value)) {
     const isCut = --copying.nodes < 0;
     add.call(copy, isCut ? tooLarge() : copying.copyAny(copying, held));

@@ -1,9 +1,10 @@
-import { bodyOf } from '../record/bodies.ts';
-import type { HeldEntry, Journal } from '../record/journal.ts';
-import { copyOf } from '../value/copy.ts';
-import { budget } from '../value/copying.ts';
-import { intrinsics } from '../value/intrinsics.ts';
-import { isSnapshot } from '../value/snapshot.ts';
+import { bodyOf } from '../../record/bodies.ts';
+import type { HeldEntry, Journal } from '../../record/journal.ts';
+import { copyOf } from '../../value/copy.ts';
+import { budget } from '../../value/copying.ts';
+import { intrinsics } from '../../value/intrinsics.ts';
+import { kindOf } from '../../value/kind.ts';
+import { isSnapshot } from '../../value/snapshot.ts';
 
 /** The body of a request, as far as it is known. */
 export type SeenBody =
@@ -53,9 +54,10 @@ const seen = new WeakMap<
 >();
 
 function partsOf(
-  [input, given]: readonly unknown[],
+  [first, given]: readonly unknown[],
   read: { readonly body: unknown } | undefined,
 ): SeenParts | undefined {
+  const input = asCopied(first);
   const made = contentOf(input, 'Request');
   const init = plainOf(given);
   const address = made?.['url'] ?? addressOf(input);
@@ -99,6 +101,12 @@ function absolute(address: string): URL {
   return new intrinsics.URL(elsewhere);
 }
 
+/** An object of the platform as a record has it; from a file it comes as what it was. */
+function asCopied(value: unknown): unknown {
+  const isLive = typeof value === 'object' && value !== null && kindOf(value) === 'platform';
+  return isLive && !isSnapshot(value) ? copyOf(value) : value;
+}
+
 function addressOf(input: unknown): unknown {
   if (typeof input === 'string') return input;
   return isSnapshot(input) && input.type === 'URL' ? String(input.state) : undefined;
@@ -118,7 +126,7 @@ function plainOf(value: unknown): Readonly<Record<string, unknown>> {
 
 /** Headers by their names in small letters: from the platform's own, from pairs, or from an object. */
 function headersOf(given: unknown): Readonly<Record<string, string>> {
-  const content = contentOf(given, 'Headers') ?? given;
+  const content = contentOf(asCopied(given), 'Headers') ?? given;
   if (typeof content !== 'object' || content === null) return {};
   const pairs = Array.isArray(content)
     ? (content as readonly (readonly unknown[])[])
@@ -145,7 +153,7 @@ export function namesOf(
 
 /** The body that arguments hold, if it can be told without waiting. */
 function bodyIn(init: Readonly<Record<string, unknown>>, input: unknown): SeenBody {
-  const body = init['body'];
+  const body = asCopied(init['body']);
   if (body === undefined || body === null) {
     const isUnread = isSnapshot(input) && input.unseen !== undefined;
     return isUnread ? { is: 'unread', reason: unasked } : { is: 'none' };

@@ -1,4 +1,4 @@
-import type { Fitting } from '../pattern/types.ts';
+import type { Fitting } from '../types.ts';
 
 /** One of the platform's own types, if the program has it. */
 type Platform<Name extends string> = typeof globalThis extends {
