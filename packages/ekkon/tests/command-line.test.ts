@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -130,4 +131,33 @@ test('a ledger saved by a test loads with its name, its entries and call sites',
   expect(liveArgs).toEqual([{ id: 'frame-1' }]);
   const site = { ...live?.site, file: 'packages/ekkon/tests/command-line.test.ts' };
   expect(kept).toEqual({ ...there, site, sites: [site] });
+});
+
+describe('ekkon completion', () => {
+  const bash = (line: string) => {
+    const words = line.split(' ');
+    const script = `eval "$1"; COMP_WORDS=(${words.map((word) => `'${word}'`).join(' ')}); COMP_CWORD=${words.length - 1}; _ekkon; printf '%s\\n' "\${COMPREPLY[@]}"`;
+    return spawnSync('bash', ['-c', script, 'bash', ekkon('completion', 'bash').out], { encoding: 'utf8' })
+      .stdout.split('\n')
+      .slice(0, -1);
+  };
+
+  test.each([
+    ['ekkon c', ['check', 'compare', 'convert', 'completion']],
+    ['ekkon check --form', ['--format']],
+    ['ekkon check a.jsonl --format j', ['json', 'junit']],
+    ['ekkon completion f', ['fish']],
+    [`ekkon show ${folder}/nig`, [file]],
+  ])('completes %s', (line, expected) => {
+    writeFileSync(file, '');
+    expect(bash(line)).toEqual(expected);
+  });
+
+  test('tells fish each command with its options, and zsh what bash is told', () => {
+    const { out } = ekkon('completion', 'fish');
+    expect(out).toMatch(/^complete -c ekkon -n '__fish_seen_subcommand_from check' -l format -x -a 'text json junit tap' -d /m);
+    expect(out).toMatch(/^complete -c ekkon -n __fish_use_subcommand -f -a show -d 'show the entries of a ledger file'$/m);
+    expect(ekkon('completion', 'zsh').out).toMatch(/^autoload[\s\S]*\n_ekkon\(\) \{/);
+    expect(ekkon('completion', 'csh')).toMatchObject({ code: 2, err: expect.stringContaining('bash, zsh, fish') });
+  });
 });

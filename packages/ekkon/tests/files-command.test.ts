@@ -3,6 +3,7 @@ import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
 import { call, check, fulfils, gives, once, openLedger, plan, stalls, times } from 'ekkon';
 import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ekkon/file';
 import fc from 'fast-check';
@@ -75,6 +76,8 @@ describe('ekkon check', () => {
       ],
       'missingCall',
     ]);
+    const place = (element: Element | null) => ['file', 'line', 'time'].map((name) => element?.getAttribute(name));
+    expect([place(xml.querySelector('testcase:has(failure)')), xml.documentElement.getAttribute('tests')]).toEqual([[claims, '6', '0'], '10']);
     const tap = ekkon('check', faulty, '--claims', claims, '--format', 'tap').out.split('\n');
     expect([
       tap[0],
@@ -82,6 +85,36 @@ describe('ekkon check', () => {
       tap.filter((line) => /^(not )?ok /.test(line)).length,
       tap.filter((line) => line.startsWith('not ok 4 -')).length,
     ]).toEqual(['TAP version 14', '1..5', 5, 1]);
+  });
+
+  test('reads what is compressed, or can be read once only, and refuses what is compressed and cut off', () => {
+    const whole = gzipSync(readFileSync(night));
+    writeFileSync(at('night.gz'), whole);
+    writeFileSync(at('cut.gz'), whole.subarray(0, whole.length - 40));
+    writeFileSync(
+      at('damaged.gz'),
+      whole.map((byte, place) => (place === 60 ? byte ^ 255 : byte)),
+    );
+    spawnSync('mkfifo', [at('pipe')]);
+    const through = (from: string, command: string) => {
+      const { stdout, stderr } = spawnSync('sh', ['-c', `cat ${from} > ${at('pipe')} & ${command}; wait`], { encoding: 'utf8' });
+      return stdout + stderr;
+    };
+    const check = `${process.execPath} ${fileURLToPath(new URL('../dist/cli.js', import.meta.url))} check`;
+    for (const said of [
+      ekkon('check', at('night.gz'), '--claims', claims).out,
+      through(night, `${check} ${at('pipe')} --claims ${claims}`),
+      through(at('night.gz'), `${check} ${at('pipe')} --claims ${claims}`),
+      through(at('night.gz'), `${check} - --claims ${claims} < ${at('pipe')}`),
+      through(claims, `${check} ${night} --claims ${at('pipe')}`),
+    ])
+      expect(said).toBe('all 5 claims hold · ledger "a dry night"\n');
+    expect(ekkon('check', at('cut.gz'), '--claims', claims)).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/cut\.gz: its compressed data is cut off\n$/),
+    });
+    expect(ekkon('show', at('damaged.gz'))).toMatchObject({ code: 2, err: expect.stringMatching(/damaged\.gz: its compressed data is damaged\n$/) });
+    expect(readdirSync(tmpdir()).filter((name) => name.startsWith('ekkon-input-'))).toEqual([]);
   });
 
   test('reads standard input, applies rules, and judges a stretch by marks', () => {
@@ -458,11 +491,11 @@ describe('other things to do with a record', () => {
     const text = ekkon('weigh', night, '--claims', claims);
     expect([text.code, text.err]).toEqual([0, '']);
     expect(text.out).toMatch(
-      /^\d+ of 35 questions noticed \(\d+ %\) · ledger "a dry night"\n\nnobody would notice, if\n\nadd {2}once archive\.store\(/,
+      /^\d+ of 35 questions noticed \(\d+ %\) · ledger "a dry night"\n\nnobody would notice, if\n\nadd {2}in turn nightLog\.write\(/,
     );
-    expect(text.out).toContain('once(call(archive.store, [{ id: "frame-1", seconds: 30 }]))');
+    expect(text.out).toContain('inTurn(call(archive.store, [{ id: "frame-1", seconds: 30 }]), call(archive.store, [');
     expect(text.out).toMatch(
-      /#8 archive\.store \(.*night-run\.ts:\d+\) is left out\n {4}or made twice, or given another \[0\]\.id, \[0\]\.seconds\n/,
+      /#8 archive\.store \(.*night-run\.ts:\d+\) is left out \(and 1 more like it\)\n {4}or made twice, or given another \[0\]\.id, \[0\]\.seconds\n/,
     );
     const { questions, noticed, unnoticed } = JSON.parse(ekkon('weigh', night, '--claims', claims, '--format', 'json').out);
     expect([questions, unnoticed.every(({ claim }: { claim: string }) => claim !== '')]).toEqual([35, true]);

@@ -35,7 +35,7 @@ export function convertCommand(done: (code: ExitCode) => void): Command {
     .addHelpText('after', '\nExample: ekkon convert spans.json --to ledger -o night.jsonl')
     .action(async (file: string, { to, output }: ConvertOptions) => {
       const sink = openSink(output);
-      if (to === 'ledger') for (const line of ledgerOf(file)) await sink.write(`${line}\n`);
+      if (to === 'ledger') for (const line of await ledgerOf(file)) await sink.write(`${line}\n`);
       else await convertLedger(file, converters[to as keyof typeof converters], sink);
       await sink.end();
       done(0);
@@ -92,12 +92,7 @@ async function convertLedger(
   if (isCut) warn(`${file} is cut off; converted up to there`);
 }
 
-function ledgerOf(file: string): readonly string[] {
-  try {
-    const text = readFileSync(file === '-' ? 0 : file, 'utf8');
-    const name = file === '-' ? 'spans' : basename(file).replace(/\.\w+$/, '');
-    return fromOtlp(text, name);
-  } catch (error) {
-    throw inputProblem('convert', file, error);
-  }
+async function ledgerOf(file: string): Promise<readonly string[]> {
+  const name = file === '-' ? 'spans' : basename(file).replace(/(\.\w+)?(\.gz)?$/, '');
+  return await withInputFile('convert', file, (path) => fromOtlp(readFileSync(path, 'utf8'), name));
 }

@@ -29,6 +29,10 @@ export function inputProblem(command: string, file: string, error: unknown): unk
     const where = place === undefined ? '' : ` (${place})`;
     return new InputError(`${command} ${file}: ${systemSays[code] ?? error.message}${where}`);
   }
+  if (code?.startsWith('Z_') === true)
+    return new InputError(
+      `${command} ${file}: ${code === 'Z_BUF_ERROR' ? 'its compressed data is cut off' : 'its compressed data is damaged'}`,
+    );
   if (error instanceof TypeError || error instanceof RangeError)
     return new InputError(`${command} ${file}: ${error.message}`);
   return error;

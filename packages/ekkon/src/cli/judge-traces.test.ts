@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, expect, test } from 'vitest';
 import { levelsIn } from '../rule/rules.ts';
-import { judgeTraces } from './judge-traces.ts';
+import { judgeTraces, traceLines } from './judge-traces.ts';
 
 /** Milliseconds that a machine's clock is ahead of the true time. */
 type Clocks = Readonly<Record<string, number>>;
@@ -148,6 +148,7 @@ test.each([-2_000, 0, 2_000])(
     ];
     writeFileSync(path, lines.join('\n'));
     const verdicts = new Map<string, unknown>();
+    const culprits: unknown[] = [];
     judgeTraces(
       path,
       'spans',
@@ -155,7 +156,13 @@ test.each([-2_000, 0, 2_000])(
       levelsIn('loose'),
       { skew: 10, patience: 1_000 },
       (verdict) => {
-        const { ledger, findings } = verdict as { readonly ledger: string; readonly findings: readonly { readonly code: string }[] };
+        const { ledger, findings, trace, spans } = verdict as {
+          readonly ledger: string;
+          readonly trace: string;
+          readonly spans: readonly object[];
+          readonly findings: readonly { readonly code: string }[];
+        };
+        culprits.push(...spans.map((each) => ({ trace, ...each })));
         verdicts.set(
           ledger,
           findings.map(({ code }) => code),
@@ -163,5 +170,18 @@ test.each([-2_000, 0, 2_000])(
       },
     );
     expect([verdicts.get('right'), verdicts.get('wrong')]).toEqual([[], ['outOfOrder']]);
+    // The times are those that were delivered, by the machine's own clock.
+    const start = `${1_700_000_000_102 + ahead}000000`;
+    expect(culprits).toContainEqual({
+      trace: 'wrong',
+      entry: expect.any(Number),
+      span: '4',
+      parent: '1',
+      machine: 'payment',
+      start,
+      end: expect.any(String),
+    });
+    expect(traceLines(path, 'b').filter((line) => line.includes('"begins"'))).toHaveLength(3);
+    expect(() => traceLines(path, 'rigth')).toThrow(/there is no trace rigth; it has a, b, c, right, wrong/);
   },
 );

@@ -8,7 +8,15 @@ import { Clocks, corrected } from '../offline/clocks.ts';
 import { type ClaimsText, judgeJournal } from '../offline/judge-record.ts';
 import { judgeLoosely } from '../offline/loose-order.ts';
 import { orderOfSpans, type SpanOrder } from '../offline/skew.ts';
-import { byIdOf, linesOfSpans, type Placed, parentsIn, spansOf } from '../offline/spans.ts';
+import {
+  byIdOf,
+  linesOfSpans,
+  type Placed,
+  parentsIn,
+  recordOfSpans,
+  spanData,
+  spansOf,
+} from '../offline/spans.ts';
 import type { Claim } from '../record/claim-type.ts';
 import { doublesNamed } from '../record/double-names.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -69,7 +77,8 @@ export function judgeTraces(
     });
     clocks.learn([...byIdOf(given).values()], parentOf);
     const spans = corrected(given, clocks.off());
-    const { journal } = fromLines(linesOfSpans(spans, trace).join('\n'));
+    const { lines, spans: recorded } = recordOfSpans(spans, trace);
+    const { journal } = fromLines(lines.join('\n'));
     const order = orderOfSpans(spans, skew);
     for (const service of doublesNamed(journal).keys()) services.add(service);
     const judged = withOrder(
@@ -82,7 +91,13 @@ export function judgeTraces(
       throw new InputError(`check --claims ${claims.file}: it has no claim for trace "${trace}"`);
     for (const double of doublesNamed(journal).keys()) claimed.add(double);
     holds &&= judged.verdict.holds;
-    tell(judgedData(judged));
+    const culprits = new Set(judged.verdict.findings.flatMap((finding) => finding.culprits));
+    const told = [...culprits].flatMap((entry) => {
+      const placed = recorded[entry - 1];
+      const delivered = given.find(({ span }) => span.spanId === placed?.span.spanId);
+      return delivered === undefined ? [] : [{ entry, ...spanData(delivered) }];
+    });
+    tell({ trace, ...(judgedData(judged) as object), spans: told });
   };
   for (const { text, number } of linesOfFile(path)) {
     if (text.trim() === '') continue;
@@ -158,6 +173,25 @@ function withOrder(
   const findings = [...open.values(), ...rest];
   return { ...judged, verdict: makeVerdict(journal, findings, told) };
 }
+
+/** The spans of one trace in a file of spans, a document a line, as the lines of a ledger. */
+export function traceLines(path: string, trace: string): readonly string[] {
+  const spans: Placed[] = [];
+  const others = new Set<string>();
+  for (const { text, number } of linesOfFile(path)) {
+    if (text.trim() === '') continue;
+    for (const placed of spansOf(documentOf(text, number))) {
+      if (placed.span.traceId === trace) spans.push(placed);
+      else if (others.size < tracesNamed) others.add(placed.span.traceId);
+    }
+  }
+  if (spans.length > 0) return linesOfSpans(spans, trace);
+  const names = others.size === 0 ? 'it has no span at all' : `it has ${[...others].join(', ')}`;
+  throw new TypeError(`there is no trace ${trace}; ${names}`);
+}
+
+/** How many of the traces that there are an error names. */
+const tracesNamed = 5;
 
 function documentOf(text: string, number: number): unknown {
   try {

@@ -3,6 +3,7 @@ import { version } from '../../package.json';
 import { safeText } from '../value/escape.ts';
 import { checkCommand } from './check.ts';
 import { compareCommand } from './compare.ts';
+import { completionCommand } from './completion.ts';
 import { convertCommand } from './convert.ts';
 import { demoCommand } from './demo.ts';
 import { drawCommand } from './draw.ts';
@@ -31,6 +32,7 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
     drawCommand,
     weighCommand,
     convertCommand,
+    completionCommand,
   ];
   for (const command of commands.map((make) => make(done))) {
     command.exitOverride().configureOutput(oneLine);

@@ -1,14 +1,17 @@
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
+import { loaded } from '../file/ledger-file.ts';
 import { shortValue } from '../notation/value.ts';
-import type { LoadedEntry } from '../record/read-lines.ts';
+import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
 import { encode } from '../value/encode.ts';
 import { inQuotes } from '../value/escape.ts';
 import { nearNames } from '../value/near-names.ts';
+import { withInputFile } from './claims-file.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';
 import { InputError } from './input-error.ts';
+import { traceLines } from './judge-traces.ts';
 import { loadFirst } from './load.ts';
 import { paint, print } from './terminal.ts';
 
@@ -17,6 +20,7 @@ interface ShowOptions {
   readonly limit?: number;
   readonly json?: true;
   readonly follow?: true;
+  readonly trace?: string;
 }
 
 /** `ekkon show FILE`: a ledger file as a table of its entries, or as JSON. */
@@ -27,7 +31,13 @@ export function showCommand(done: (code: ExitCode) => void): Command {
     .option('--member <name>', 'show only this member (camera.expose) or this double (camera)')
     .option('--limit <number>', 'show only the first <number> entries', wholeNumber)
     .option('--json', 'as a JSON array of entries')
-    .option('--follow', 'go on with what is written to the file, until it is interrupted')
+    .addOption(
+      new Option(
+        '--follow',
+        'go on with what is written to the file, until it is interrupted',
+      ).conflicts('trace'),
+    )
+    .option('--trace <id>', 'show this trace of a file of OTLP/JSON spans, a document a line')
     .addHelpText('after', '\nExample: ekkon show saved/night.jsonl --member camera --limit 20')
     .action(async (file: string, options: ShowOptions) => {
       if (options.follow === true) await follow(file, options);
@@ -42,9 +52,11 @@ function wholeNumber(text: string): number {
   return Number(text);
 }
 
-async function show(file: string, { member, limit, json }: ShowOptions): Promise<void> {
-  const most = member === undefined ? limit : undefined;
-  const { ledger, count: total } = await loadFirst('show', file, most);
+async function show(file: string, options: ShowOptions): Promise<void> {
+  const { member, limit, json, trace } = options;
+  const most = member === undefined && trace === undefined ? limit : undefined;
+  const { ledger, count: total } =
+    trace === undefined ? await loadFirst('show', file, most) : await loadTrace(file, trace);
   const all = ledger.entries();
   const chosen = member === undefined ? all : entriesOf(all, member, file);
   const shown = chosen.slice(0, limit ?? chosen.length);
@@ -58,6 +70,12 @@ async function show(file: string, { member, limit, json }: ShowOptions): Promise
     const left = (most === undefined ? chosen.length : total) - shown.length;
     if (left > 0) print(paint('faint', `… ${left} more`));
   }
+}
+
+async function loadTrace(file: string, trace: string) {
+  const lines = await withInputFile('show', file, (path) => traceLines(path, trace));
+  const ledger = loaded(fromLines(lines.join('\n')).journal, false);
+  return { ledger, count: ledger.entries().length };
 }
 
 /** An entry as JSON; what it does not have is left out. */

@@ -1,6 +1,15 @@
-import { closeSync, mkdtempSync, openSync, readSync, rmSync } from 'node:fs';
+import {
+  closeSync,
+  createReadStream,
+  mkdtempSync,
+  openSync,
+  readSync,
+  rmSync,
+  statSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createGunzip } from 'node:zlib';
 import type { Journal } from '../record/journal.ts';
 import { kindOfLine, LineReader, type Told } from '../record/read-lines.ts';
 import { LineSplitter } from './line-splitter.ts';
@@ -42,16 +51,13 @@ export function* linesOfFile(path: string): Generator<FileLine> {
 }
 
 /**
- * Gives `use` a path that can be read more than once: that of a file, or for `-` one that holds standard input and
- * is gone when `use` is done.
+ * Gives `use` a path that can be read more than once: that of a file; or that of a copy, which is gone when `use` is done,
+ * of what can be read once only (`-` for standard input, a pipe) or is compressed.
  */
 export async function withPath<T>(file: string, use: (path: string) => T | Promise<T>): Promise<T> {
-  return file === '-' ? await withInput(use) : await use(file);
-}
-
-async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
+  const isFile = file !== '-' && !isPipe(file);
+  if (isFile && !isCompressed(file)) return await use(file);
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-input-'));
-  const path = join(folder, 'input.jsonl');
   const remove = () => rmSync(folder, { recursive: true, force: true });
   const stop = (signal: NodeJS.Signals) => {
     remove();
@@ -60,21 +66,46 @@ async function withInput<T>(use: (path: string) => T | Promise<T>): Promise<T> {
   const signals = ['SIGINT', 'SIGTERM', 'SIGHUP'] as const;
   for (const signal of signals) process.once(signal, stop);
   try {
-    await keepInput(path);
-    return await use(path);
+    const kept = isFile ? file : join(folder, 'input.jsonl');
+    if (!isFile) await keep(file === '-' ? process.stdin : createReadStream(file), kept);
+    if (!isCompressed(kept)) return await use(kept);
+    const unpacked = join(folder, 'unpacked.jsonl');
+    await keep(createReadStream(kept).pipe(createGunzip()), unpacked);
+    return await use(unpacked);
   } finally {
     for (const signal of signals) process.off(signal, stop);
     remove();
   }
 }
 
-async function keepInput(path: string): Promise<void> {
+/** Whether something can be read only once. */
+function isPipe(file: string): boolean {
+  const stats = statSync(file);
+  return stats.isFIFO() || stats.isSocket() || stats.isCharacterDevice();
+}
+
+/** Whether a file begins as gzip does (RFC 1952, 2.3.1). */
+function isCompressed(path: string): boolean {
+  const file = openSync(path, 'r');
+  try {
+    const start = Buffer.alloc(2);
+    return readSync(file, start, 0, 2, 0) === 2 && start[0] === 0x1f && start[1] === 0x8b;
+  } finally {
+    closeSync(file);
+  }
+}
+
+async function keep(source: AsyncIterable<unknown>, path: string): Promise<void> {
   const file = openSync(path, 'w');
   try {
-    for await (const part of process.stdin) writeAll(file, part as Uint8Array);
-  } catch (error) {
-    // What is full or broken is the place of the copy.
-    throw Object.assign(error as object, { path });
+    for await (const part of source) {
+      try {
+        writeAll(file, part as Uint8Array);
+      } catch (error) {
+        // What is full or broken is the place of the copy.
+        throw Object.assign(error as object, { path });
+      }
+    }
   } finally {
     closeSync(file);
   }

@@ -50,6 +50,14 @@ export function fromOtlp(text: string, name: string): readonly string[] {
 
 /** Spans as the lines of a ledger file. */
 export function linesOfSpans(all: readonly Placed[], name: string): readonly string[] {
+  return recordOfSpans(all, name).lines;
+}
+
+/** The same, with the spans in the order of the entries that are made of them. */
+export function recordOfSpans(
+  all: readonly Placed[],
+  name: string,
+): { readonly lines: readonly string[]; readonly spans: readonly Placed[] } {
   const placed = [...byIdOf(all).values()];
   const parentOf = parentsIn(placed);
   const events = inOrder(placed);
@@ -85,7 +93,22 @@ export function linesOfSpans(all: readonly Placed[], name: string): readonly str
     });
   });
   lines.push({ ...closingLine(ids.size) });
-  return lines.map((line) => intrinsics.stringify(line));
+  return {
+    lines: lines.map((line) => intrinsics.stringify(line)),
+    spans: events.filter(({ end }) => !end).map((event) => event.placed),
+  };
+}
+
+/** A span as verdicts name it: its id, those that it is in and belongs to, and when it was, by its own clock. */
+export function spanData({ span, machine, start, end }: Placed) {
+  const { spanId, parentSpanId } = span;
+  return {
+    span: spanId,
+    ...(parentSpanId ? { parent: parentSpanId } : {}),
+    machine,
+    start: String(start),
+    ...(isPending(span) ? {} : { end: String(end) }),
+  };
 }
 
 function documents(text: string): readonly unknown[] {

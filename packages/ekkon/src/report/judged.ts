@@ -1,5 +1,8 @@
+import { claimOf } from '../claim/kinds.ts';
 import type { Finding, Verdict } from '../explain/finding.ts';
+import type { Site } from '../record/call-site.ts';
 import type { Claim } from '../record/claim-type.ts';
+import { siteOf } from '../record/slip.ts';
 import { inQuotes } from '../value/escape.ts';
 import { sinceSentence, sinceText } from './since-words.ts';
 import { reportText } from './text.ts';
@@ -22,17 +25,30 @@ export interface UnjudgedLedger {
 export interface Case {
   readonly name: string;
   readonly findings: readonly Finding[];
+  /** Where the claim stands; of a rule, where it found something. */
+  readonly at: Site | undefined;
 }
 
 /** The claims of a judged ledger in order, and then what its rules found. */
 export function casesOf({ claims, verdict }: JudgedLedger): readonly Case[] {
   const cases = claims.map((claim) => ({
     name: claim.notation,
+    at: placeOf(claim),
     findings: verdict.findings.filter(({ of }) => of === claim),
   }));
   const told = new Set(cases.flatMap(({ findings }) => findings));
   const others = verdict.findings.filter((finding) => !told.has(finding));
-  return [...cases, ...others.map((finding) => ({ name: finding.claim, findings: [finding] }))];
+  const ofRules = others.map((finding) => ({
+    name: finding.claim,
+    findings: [finding],
+    at: finding.at,
+  }));
+  return [...cases, ...ofRules];
+}
+
+function placeOf(claim: Claim): Site | undefined {
+  const held = claimOf(claim);
+  return held === undefined ? undefined : siteOf(held.journal, claim);
 }
 
 /** What was found of one case, as a report of its own. */
@@ -64,29 +80,46 @@ function sinceIn({ verdict: { since } }: JudgedLedger): string {
     : [sinceSentence(since) ?? '', '', sinceText(since)].join('\n').trim();
 }
 
-/** JudgedLedger ledgers as JUnit's XML: a suite for each, a case for each claim. */
+/** Judged ledgers as JUnit's XML: a suite for each, a case for each claim. Judging is not timed: `time` is 0. */
 export function junitText(
   all: readonly JudgedLedger[],
   unjudged: readonly UnjudgedLedger[] = [],
 ): string {
+  const total = { tests: 0, failures: 0, errors: unjudged.length };
   const suites = all.map((judged) => {
     const cases = casesOf(judged);
     const failures = cases.filter(({ findings }) => findings.length > 0).length;
+    total.tests += cases.length;
+    total.failures += failures;
     const lines = cases.map((each) => junitCase(judged, each));
     const told = sinceIn(judged);
     const since = told === '' ? '' : `    <system-out>${xml(told)}</system-out>\n`;
-    return `  <testsuite name="${xml(judged.verdict.ledger)}" tests="${cases.length}" failures="${failures}" errors="0" file="${xml(judged.file)}">\n${lines.join('\n')}\n${since}  </testsuite>`;
+    const head = suiteHead(judged.verdict.ledger, cases.length, [failures, 0], judged.file);
+    return `${head}\n${lines.join('\n')}\n${since}  </testsuite>`;
   });
   const broken = unjudged.map(({ file, error }) => {
+    total.tests++;
     const held = `<error type="input" message="${xml(error)}"/>`;
-    return `  <testsuite name="${xml(file)}" tests="1" failures="0" errors="1" file="${xml(file)}">\n    <testcase name="it can be judged" classname="${xml(file)}">${held}</testcase>\n  </testsuite>`;
+    return `${suiteHead(file, 1, [0, 1], file)}\n    <testcase name="it can be judged" classname="${xml(file)}" time="0">${held}</testcase>\n  </testsuite>`;
   });
   const lines = [...suites, ...broken].join('\n');
-  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${lines}\n</testsuites>`;
+  const counts = `tests="${total.tests}" failures="${total.failures}" errors="${total.errors}"`;
+  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites ${counts} time="0">\n${lines}\n</testsuites>`;
+}
+
+function suiteHead(
+  name: string,
+  tests: number,
+  [failures, errors]: readonly [failures: number, errors: number],
+  file: string,
+): string {
+  return `  <testsuite name="${xml(name)}" tests="${tests}" failures="${failures}" errors="${errors}" time="0" file="${xml(file)}">`;
 }
 
 function junitCase(judged: JudgedLedger, each: Case): string {
-  const head = `    <testcase name="${xml(each.name)}" classname="${xml(judged.verdict.ledger)}"`;
+  const { at } = each;
+  const place = at === undefined ? '' : ` file="${xml(at.file)}" line="${at.line}"`;
+  const head = `    <testcase name="${xml(each.name)}" classname="${xml(judged.verdict.ledger)}"${place} time="0"`;
   const [first] = each.findings;
   if (first === undefined) return `${head}/>`;
   const cause = causeOf(judged, first);
@@ -107,7 +140,7 @@ export function xml(text: string): string {
   );
 }
 
-/** JudgedLedger ledgers as TAP, version 14: a point for each claim. */
+/** Judged ledgers as TAP, version 14: a point for each claim. */
 export function tapText(
   all: readonly JudgedLedger[],
   unjudged: readonly UnjudgedLedger[] = [],
