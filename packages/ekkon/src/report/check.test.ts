@@ -1,5 +1,6 @@
 import { serialize } from 'node:v8';
 import { describe, expect, test } from 'vitest';
+import type { Finding } from '../explain/finding.ts';
 import {
   allItems,
   anyRest,
@@ -21,6 +22,7 @@ import {
   times,
   type Verdict,
 } from '../index.ts';
+import { firstLine } from './first-line.ts';
 
 interface Camera {
   expose(exposure: { seconds: number; filter: string }): void;
@@ -195,6 +197,39 @@ codes: missingCall, surplusCall
         { path: [1], kind: 'moved', from: 0 },
       ],
     });
+  });
+
+  test('shows of long texts that differ in several places what stands in each of them', () => {
+    const ledger = openLedger();
+    const write = ledger.callable<(text: string) => void>('write');
+    const night = (wait: string) => `The night began with clouds, and it was decided to wait for ${wait} of an hour. Later it cleared up. `;
+    write(night('a quarter').repeat(3));
+    const { message } = failure(once(call(write, [night('the half').repeat(3)])));
+    const told = [...message.matchAll(/^ +(expected|received) {3}"…?(.*?)…?"$/gm)];
+    expect(told).toHaveLength(6);
+    for (const [, side, text = ''] of told)
+      expect([
+        night(side === 'expected' ? 'the half' : 'a quarter')
+          .repeat(3)
+          .includes(text),
+        text,
+      ]).toEqual([true, text]);
+  });
+
+  test('counts claims apart from what rules found', () => {
+    const { dome } = night();
+    const { verdict } = failure(once(call(dome.open)), once(call(dome.close)));
+    const [first] = verdict.findings as [Finding];
+    const ofRule = { ...first, of: undefined };
+    const ends = (findings: readonly Finding[], claims: number) =>
+      firstLine({ ...verdict, findings, claims }).replace(/^[^;]*/, '');
+    expect([ends([first, ofRule], 2), ends([first, ofRule, ofRule], 1), ends([ofRule, ofRule], 2), ends([ofRule], 2), ends([first], 1)]).toEqual([
+      '; 1 of 2 claims fails, and 1 other problem',
+      '; and 2 other problems',
+      '; 2 problems',
+      '',
+      '',
+    ]);
   });
 
   test('stays short when many entries fit, or one holds very much', () => {

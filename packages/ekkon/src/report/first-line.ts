@@ -24,11 +24,27 @@ export function changedFirst({ since }: Verdict): string | undefined {
   return since && sinceSentence(since);
 }
 
-/** How many claims fail of how many, or how many problems there are; nothing if there is but one thing to tell. */
+/** How many claims fail of how many, and what else was found; nothing if there is but one thing to tell. */
 function howMany({ findings, claims, closing }: Verdict): string {
   const { length } = findings;
   if (closing) return length > 1 ? `; ${count(length, 'problem')} at the end of the test` : '';
-  return claims > 1 ? `; ${length} of ${claims} claims ${length === 1 ? 'fails' : 'fail'}` : '';
+  const { failed, others } = failedIn(findings);
+  const fail = `; ${failed} of ${claims} claims ${failed === 1 ? 'fails' : 'fail'}`;
+  const told = claims > 1 && failed > 0 ? fail : '';
+  if (others === 0) return told;
+  if (failed === 0) return others > 1 ? `; ${count(others, 'problem')}` : '';
+  return `${told === '' ? ';' : `${told},`} and ${count(others, 'other problem')}`;
+}
+
+/** How many claims have findings, and how many findings are of no claim. */
+export function failedIn(findings: Verdict['findings']): {
+  readonly failed: number;
+  readonly others: number;
+} {
+  return {
+    failed: new Set(findings.flatMap(({ of }) => of ?? [])).size,
+    others: findings.filter(({ of }) => of === undefined).length,
+  };
 }
 
 /** What a wait adds to the first line: its time, and what it may have been waiting for. */

@@ -57,7 +57,8 @@ export function textDifference(
 }
 
 interface Gathered {
-  readonly before: string;
+  /** What comes before it in each of the two. */
+  readonly before: { readonly expected: string; readonly received: string };
   gone: string;
   come: string;
   after: string;
@@ -67,8 +68,8 @@ type Part = { readonly value: string; readonly added: boolean; readonly removed:
 
 function changedLines(expected: string, received: string): readonly TextChange[] | undefined {
   const parts = diffLines(expected, received, { maxEditLength: editsAtMost });
-  return gather(parts)?.map(({ before, gone, come }) => ({
-    line: before.split('\n').length,
+  return gather(parts, 0)?.map(({ before, gone, come }) => ({
+    line: before.expected.split('\n').length,
     expected: gone.replace(/\n$/, ''),
     received: come.replace(/\n$/, ''),
   }));
@@ -76,10 +77,11 @@ function changedLines(expected: string, received: string): readonly TextChange[]
 
 function changedWords(expected: string, received: string): readonly TextChange[] | undefined {
   const parts = diffWordsWithSpace(expected, received, { maxEditLength: editsAtMost });
-  return gather(parts)?.map(({ before, gone, come, after }) => {
-    const [start, end] = [lastPart(before), firstPart(after)];
-    return { line: 1, expected: start + gone + end, received: start + come + end };
-  });
+  return gather(parts, sharedLeast)?.map(({ before, gone, come, after }) => ({
+    line: 1,
+    expected: lastPart(before.expected) + gone + firstPart(after),
+    received: lastPart(before.received) + come + firstPart(after),
+  }));
 }
 
 function lastPart(text: string): string {
@@ -90,29 +92,37 @@ function firstPart(text: string): string {
   return text.length <= aroundChange ? text : `${text.slice(0, aroundChange)}…`;
 }
 
-/** What is gone and what has come at each place, with what both texts share before and after it. */
-function gather(parts: readonly Part[] | undefined): readonly Gathered[] | undefined {
+/** Two places with less between them are one. */
+const sharedLeast = 12;
+
+/**
+ * What is gone and what has come at each place, with what stands before it and what both texts share after it.
+ *
+ * @param least places with fewer characters between them are one
+ */
+function gather(
+  parts: readonly Part[] | undefined,
+  least: number,
+): readonly Gathered[] | undefined {
   if (parts === undefined) return undefined;
   const changes: Gathered[] = [];
-  let before = '';
+  let [expected, received] = ['', ''];
   let open: Gathered | undefined;
-  for (const { value, added, removed } of parts) {
-    if (!added && !removed) {
-      if (open !== undefined) open.after = value;
+  parts.forEach(({ value, added, removed }, at) => {
+    if (added || removed) {
+      if (open === undefined) {
+        open = { before: { expected, received }, gone: '', come: '', after: '' };
+        changes.push(open);
+      }
+    } else if (open !== undefined && (value.length >= least || at === parts.length - 1)) {
+      open.after = value;
       open = undefined;
-      before += value;
-      continue;
     }
-    if (open === undefined) {
-      open = { before, gone: '', come: '', after: '' };
-      changes.push(open);
-    }
-    if (removed) {
-      open.gone += value;
-      before += value;
-    } else {
-      open.come += value;
-    }
-  }
+    if (!added) expected += value;
+    if (!removed) received += value;
+    if (open === undefined) return;
+    if (!added) open.gone += value;
+    if (!removed) open.come += value;
+  });
   return changes;
 }

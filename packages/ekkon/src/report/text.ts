@@ -1,7 +1,7 @@
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { inQuotes } from '../value/escape.ts';
 import { linesOf } from './findings.ts';
-import { changedFirst, firstLine } from './first-line.ts';
+import { changedFirst, failedIn, firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
 import { clip, type Layout, leftOut, margin } from './layout.ts';
 import { namedMoment, printStretch } from './order-message.ts';
@@ -130,8 +130,7 @@ export function headingOf({ claims, findings, closing, waited }: Verdict): strin
   if (findings.length === 0) return claims === 1 ? 'the claim holds' : `all ${claims} claims hold`;
   if (waited !== undefined) return waitedHeading(waited);
   if (closing) return `${count(findings.length, 'problem')} at the end of the test`;
-  const failed = new Set(findings.flatMap(({ of }) => of ?? [])).size;
-  const others = findings.filter(({ of }) => of === undefined).length;
+  const { failed, others } = failedIn(findings);
   if (claims === 0) return count(findings.length, 'problem');
   const beside =
     others === 0
