@@ -11,5 +11,9 @@ export const aliases = [
   { find: /^react\/jsx-runtime$/, replacement: 'preact/jsx-runtime' },
   { find: /^react\/jsx-dev-runtime$/, replacement: 'preact/jsx-dev-runtime' },
   { find: /^#core\//, replacement: from('../ekkon/src/') },
+  {
+    find: /^urlpattern-polyfill\/urlpattern$/,
+    replacement: from('./src/platform-url-pattern.ts'),
+  },
   { find: /^ekkon$/, replacement: from('../ekkon/src/index.ts') },
 ];

@@ -22,7 +22,7 @@ export interface Night {
   readonly play: (ledger: Ledger, names: ReadonlySet<string>) => Promise<readonly Claim[]>;
 }
 
-export const nights: readonly Night[] = [
+export const nights: readonly [Night, ...Night[]] = [
   {
     name: 'a dry night',
     mistakes: faults,

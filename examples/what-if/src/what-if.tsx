@@ -1,5 +1,4 @@
-import Button from '@mui/material/Button';
-import { PageTheme, Report } from 'page';
+import { Button, PageTheme, Report } from 'page';
 import { useEffect, useRef, useState } from 'react';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { type Night, nights, playNight } from './play.ts';
@@ -14,35 +13,44 @@ interface Run {
 
 /** Plays a night of the observatory with faults switched on, and shows what its claims say. */
 export function WhatIf() {
-  const [night, setNight] = useState<Night | undefined>(nights[0]);
-  const [names, setNames] = useState<ReadonlySet<string>>(new Set());
-  const [isRunning, setRunning] = useState(false);
+  const [choice, setChoice] = useState<Choice>(() => readChoice(location.hash));
+  /** The choice whose run is over. */
+  const [over, setOver] = useState<Choice>();
   const [run, setRun] = useState<Run>();
   const [problem, setProblem] = useState<string>();
   const changed = useRef<string>(undefined);
+  /** The run that was asked for last: an earlier one that ends after it is forgotten. */
+  const asked = useRef(0);
+  const { night, names } = choice;
+
+  const isRunning = over !== choice;
 
   const start = async () => {
-    if (night === undefined || isRunning) return;
-    setRunning(true);
+    const number = ++asked.current;
+    const isLast = () => number === asked.current;
     setProblem(undefined);
     try {
       const record = await playNight(night, names);
-      setRun((last) => ({ number: (last?.number ?? 0) + 1, record, claims: changed.current }));
+      if (isLast()) setRun({ number, record, claims: changed.current });
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+      if (isLast()) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
-      setRunning(false);
+      if (isLast()) setOver(choice);
     }
   };
   useEffect(() => {
-    changed.current = undefined;
+    history.replaceState(null, '', writeChoice(choice));
     void start();
-  }, [night]);
+  }, [choice]);
 
+  const choose = (other: Night) => {
+    changed.current = undefined;
+    setChoice({ night: other, names: new Set() });
+  };
   const toggle = (name: string) => {
     const next = new Set(names);
     if (!next.delete(name)) next.add(name);
-    setNames(next);
+    setChoice({ night, names: next });
   };
 
   return (
@@ -53,7 +61,7 @@ export function WhatIf() {
           aria-label="What if"
           onSubmit={(event) => {
             event.preventDefault();
-            void start();
+            setChoice({ ...choice });
           }}
         >
           <fieldset>
@@ -64,10 +72,7 @@ export function WhatIf() {
                   type="radio"
                   name="night"
                   checked={each === night}
-                  onChange={() => {
-                    setNames(new Set());
-                    setNight(each);
-                  }}
+                  onChange={() => choose(each)}
                 />
                 {each.name}
               </label>
@@ -75,21 +80,19 @@ export function WhatIf() {
           </fieldset>
           <fieldset className="mistakes">
             <legend>Faults to switch on</legend>
-            {night?.mistakes.map(({ name, mistake }) => (
-              <label key={name} title={mistake}>
+            {night.mistakes.map(({ name, mistake }) => (
+              <label key={name} title={name}>
                 <input
                   type="checkbox"
                   name={name}
                   checked={names.has(name)}
                   onChange={() => toggle(name)}
                 />
-                {name}
+                {mistake}
               </label>
             ))}
           </fieldset>
-          <Button type="submit" variant="contained" disabled={isRunning}>
-            {isRunning ? 'The night is running …' : 'Run the night'}
-          </Button>
+          <Button isDisabled={isRunning}>{isRunning ? 'It is running …' : 'Run it again'}</Button>
           {problem !== undefined && <p role="alert">The night broke off: {problem}</p>}
         </form>
         {run !== undefined && (
@@ -107,4 +110,25 @@ export function WhatIf() {
       </div>
     </PageTheme>
   );
+}
+
+/** A night, and the faults that are switched on in it. */
+interface Choice {
+  readonly night: Night;
+  readonly names: ReadonlySet<string>;
+}
+
+/** The choice that an address ends with: `#night=a+dry+night&faults=opens-twice`; what it does not name is left alone. */
+function readChoice(hash: string): Choice {
+  const asked = new URLSearchParams(hash.slice(1));
+  const night = nights.find(({ name }) => name === asked.get('night')) ?? nights[0];
+  const known = night.mistakes.map(({ name }) => name);
+  const names = (asked.get('faults') ?? '').split(',').filter((name) => known.includes(name));
+  return { night, names: new Set(names) };
+}
+
+function writeChoice({ night, names }: Choice): string {
+  const said = new URLSearchParams({ night: night.name });
+  if (names.size > 0) said.set('faults', [...names].join(','));
+  return `#${said.toString().replaceAll('%2C', ',')}`;
 }

@@ -1,7 +1,4 @@
-import Button from '@mui/material/Button';
-import FormControl from '@mui/material/FormControl';
-import InputLabel from '@mui/material/InputLabel';
-import OutlinedInput from '@mui/material/OutlinedInput';
+import { Button } from './controls.tsx';
 
 interface Props {
   readonly claims: string;
@@ -13,28 +10,27 @@ interface Props {
   readonly onReset: () => void;
 }
 
+const [rowsLeast, rowsMost] = [4, 14];
+
 /** Where claims are written; they are judged as soon as they can be read. */
 export function ClaimBox({ claims, problem, isChanged, onChange, onReset }: Props) {
   return (
     <section aria-label="Claims to try" className="claim-box">
-      <FormControl fullWidth error={problem !== undefined}>
-        <InputLabel htmlFor="claims">Claims</InputLabel>
-        <OutlinedInput
-          id="claims"
-          label="Claims"
-          multiline
-          minRows={4}
-          maxRows={14}
-          value={claims}
-          onChange={(event) => onChange((event.target as HTMLTextAreaElement).value)}
-          inputProps={{ spellCheck: false, 'aria-describedby': 'claims-told' }}
-        />
-      </FormControl>
+      <label htmlFor="claims">Claims</label>
+      <textarea
+        id="claims"
+        className={problem === undefined ? '' : 'wrong'}
+        rows={Math.min(rowsMost, Math.max(rowsLeast, claims.split('\n').length))}
+        value={claims}
+        onInput={(event) => onChange((event.target as HTMLTextAreaElement).value)}
+        spellCheck={false}
+        aria-describedby="claims-told"
+      />
       <div id="claims-told" aria-live="polite">
         {problem !== undefined && <pre className="problem">{problem}</pre>}
       </div>
       <div className="actions">
-        <Button size="small" disabled={!isChanged} onClick={onReset}>
+        <Button isDisabled={!isChanged} onClick={onReset}>
           The claims it came with
         </Button>
       </div>

@@ -1,8 +1,8 @@
-import IconButton from '@mui/material/IconButton';
 import { printCall } from '#core/notation/call.ts';
 import type { Entry } from '#core/record/entry.ts';
 import { printSite } from '#core/report/places.ts';
 import { escapeControls } from '#core/value/escape.ts';
+import { Button } from './controls.tsx';
 import { ValueTree } from './value-tree.tsx';
 
 interface Props {
@@ -18,12 +18,12 @@ export function EntryPanel({ entry, onEntry, onClose }: Props) {
   return (
     <section aria-label={`Entry #${id}`} className="entry-panel">
       <div className="entry-head">
-        <h2>
+        <h2 title={escapeControls(printCall(entry))}>
           #{id} <code>{escapeControls(printCall(entry))}</code>
         </h2>
-        <IconButton size="small" aria-label="Close the entry" onClick={onClose}>
+        <Button label="Close the entry" onClick={onClose}>
           ✕
-        </IconButton>
+        </Button>
       </div>
       <dl>
         <dt>ticks</dt>

@@ -9,6 +9,8 @@ export interface Geometry {
   readonly row: number;
   readonly step: number;
   readonly box: number;
+  /** What a letter takes in width. */
+  readonly letter: number;
   /** Where each lane begins, and behind the last one where they end. */
   readonly lefts: readonly number[];
   readonly width: number;
@@ -58,8 +60,9 @@ export function geometryOf(
     row,
     step,
     box: laneSizes.box * zoom,
+    letter: laneSizes.letter * zoom,
     lefts,
-    width: (lefts.at(-1) ?? 0) + margin,
+    width: Math.max((lefts.at(-1) ?? 0) + margin, room),
     x: (lane, column = 0) => (lefts[lane] ?? 0) + column * step,
     text: (lane) =>
       (lefts[lane] ?? 0) + ((layout.columns[lane] ?? 1) - 1) * step + laneSizes.box * zoom + 6,

@@ -1,2 +1,3 @@
+export { Button } from './controls.tsx';
 export { PageTheme } from './page-theme.tsx';
 export { Report } from './report.tsx';

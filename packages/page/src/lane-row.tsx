@@ -1,8 +1,8 @@
 import { memo } from 'react';
 import { printWithin } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
+import { printChanged } from '#core/report/changed-call.ts';
 import { isAtOnce, type LaneRow } from '#core/report/lane-layout.ts';
-import { laneSizes } from '#core/report/lane-sizes.ts';
 import { printMark } from '#core/report/lanes.ts';
 import { clip } from '#core/report/layout.ts';
 import { escapeControls } from '#core/value/escape.ts';
@@ -39,8 +39,10 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
       </div>
     );
   const { entry, end, lane, column, tick } = row;
-  const whole = end ? entry.held.outcome.state : escapeControls(printWithin(entryData(entry.held)));
-  const text = clip(whole, laneSizes.letters * 2);
+  const { state } = entry.held.outcome;
+  const whole = end ? state : escapeControls(printWithin(entryData(entry.held)));
+  const text = end ? state : clip(escapeControls(changedText(entry)), lettersMost);
+  const place = placeOf(geometry, lane, column, text.length + (note?.length ?? 0));
   const said = [
     `#${entry.id} ${tick}`,
     ...(isNarrow ? [] : [text]),
@@ -73,12 +75,8 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
           style={{ left: geometry.x(lane, column), width: geometry.box, height: geometry.box }}
         />
       )}
-      <span className="event" style={{ left: geometry.text(lane) }} title={whole}>
-        {!isNarrow && (
-          <span className="what" style={{ maxWidth: roomFor(geometry, lane) }}>
-            {text}
-          </span>
-        )}
+      <span className="event" style={place} title={whole}>
+        {!isNarrow && <span className="what">{text}</span>}
         {note !== undefined && <span className="note"> ◂ {note}</span>}
       </span>
     </div>
@@ -96,7 +94,24 @@ function optionAt(at: number, count: number, isChosen: boolean) {
   } as const;
 }
 
-/** What a text in a lane may take, in pixels. */
-function roomFor({ lefts, text }: Geometry, lane: number): number {
-  return (lefts[lane + 1] ?? 0) - text(lane) - 4;
+/** Letters of a text at most: more than a row has room for. */
+const lettersMost = 240;
+
+/** What tells a call from the one of its member before it. */
+function changedText({ held, before }: LanedEntry): string {
+  return printChanged(entryData(held), before && entryData(before));
+}
+
+/** A text has the row to itself: it stands to the right of its sign if it has room there, else where there is more. */
+function placeOf(
+  { lefts, text, x, width, letter }: Geometry,
+  lane: number,
+  column: number,
+  letters: number,
+) {
+  const start = lefts[0] ?? 0;
+  const [right, left] = [width - text(lane) - 4, x(lane) - start - 8];
+  return right >= left || letters * letter <= right
+    ? { left: text(lane), maxWidth: right }
+    : { right: width - x(lane, column) + 6, maxWidth: left };
 }

@@ -19,7 +19,9 @@ interface Props {
   readonly zoom: number;
   readonly collapsed: ReadonlySet<string>;
   readonly onCollapse: (double: string) => void;
-  /** The finding whose culprits, order and stretch are marked. */
+  /** All that was found: its culprits are marked. */
+  readonly findings: readonly ToldFinding[];
+  /** The finding whose order and stretch are drawn. */
   readonly finding: ToldFinding | undefined;
   readonly looked: Looked | undefined;
   readonly onLook: (looked: Looked) => void;
@@ -35,7 +37,7 @@ const printedRows = 300;
 
 /** The lanes of a record: one for each double, ticks downward; only what is in sight is drawn. */
 export function Lanes(props: Props) {
-  const { layout, zoom, collapsed, onCollapse, finding, looked, onLook } = props;
+  const { layout, zoom, collapsed, onCollapse, findings, finding, looked, onLook } = props;
   const { rows } = layout;
   const scroller = useRef<HTMLDivElement>(null);
   const isPrinting = usePrinting();
@@ -67,7 +69,7 @@ export function Lanes(props: Props) {
     },
     [rows, onLook],
   );
-  const marked = useMemo(() => markedBy(finding, layout), [finding, layout]);
+  const marked = useMemo(() => markedBy(findings, finding, layout), [findings, finding, layout]);
   const items = isPrinting
     ? rows.slice(0, printedRows).map((_, index) => ({ index, start: index * geometry.row }))
     : virtual.getVirtualItems().map(({ index, start }) => ({ index, start: start - headHeight }));
@@ -157,21 +159,35 @@ interface Marked {
   readonly stretch: readonly [number, number] | undefined;
 }
 
-/** What a finding marks in the lanes, by rows. */
-function markedBy(finding: ToldFinding | undefined, layout: LaneLayout<LanedEntry>): Marked {
-  const { culprits = [], notes = [], order, stretch } = finding ?? {};
+/** What findings mark in the lanes, by rows; the order and the stretch are those of one. */
+function markedBy(
+  findings: readonly ToldFinding[],
+  finding: ToldFinding | undefined,
+  layout: LaneLayout<LanedEntry>,
+): Marked {
+  const { order, stretch } = finding ?? {};
   const rowOf = ({ entry, end }: ToldMoment) => layout.rowOf(entry, end);
   const [earlier, later] = [order && rowOf(order.earlier), order && rowOf(order.later)];
-  const placed = notes.flatMap(({ says, ...moment }): [number, string][] => {
+  const notes = new Map<number, string>();
+  // What is said of the one that is chosen comes before what others say of the same call.
+  for (const { says, ...moment } of [...findings, ...(finding ? [finding] : [])].flatMap(notesOf)) {
     const at = rowOf(moment);
-    return at === undefined ? [] : [[at, says]];
-  });
+    if (at !== undefined) notes.set(at, says);
+  }
   return {
-    culprits: new Set(culprits),
-    notes: new Map(placed),
+    culprits: new Set(findings.flatMap(({ culprits }) => culprits)),
+    notes,
     arrow: earlier === undefined || later === undefined ? undefined : [earlier, later],
     stretch: stretch === undefined ? undefined : rowsBetween(layout, stretch),
   };
+}
+
+/** What is said beside the events of a finding: its own notes, or of the call that its message begins with how that is wrong. */
+function notesOf({ notes, culprits, message }: ToldFinding): ToldFinding['notes'] {
+  if (notes.length > 0) return notes;
+  const [, id, says] = /^#(\d+) [^:]*?(?:\([^)]*\))?: (.+)$/s.exec(message) ?? [];
+  const entry = Number(id);
+  return says === undefined || !culprits.includes(entry) ? [] : [{ entry, end: false, says }];
 }
 
 function rowsBetween(

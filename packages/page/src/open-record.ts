@@ -14,6 +14,8 @@ export interface LanedEntry {
   readonly began: number;
   readonly ended: number | undefined;
   readonly held: HeldEntry;
+  /** The entry of the same member before it. */
+  readonly before: HeldEntry | undefined;
 }
 
 /** A record that is looked at. */
@@ -36,6 +38,13 @@ export function openRecord(record: PageRecord): OpenRecord {
   const { journal, truncated } = fromLines(record.text);
   journal.closed = true;
   openJudgements(journal, levelsIn(record.rules));
+  const lasts = new Map<string, HeldEntry>();
+  const before = (held: HeldEntry) => {
+    const key = `${held.target.label} ${held.kind}`;
+    const last = lasts.get(key);
+    lasts.set(key, held);
+    return last;
+  };
   return {
     record,
     name: journal.name,
@@ -48,6 +57,7 @@ export function openRecord(record: PageRecord): OpenRecord {
       began: held.began,
       ended: held.ended,
       held,
+      before: before(held),
     })),
     entry(id) {
       const held = journal.entries[id - 1];

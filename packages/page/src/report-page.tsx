@@ -1,5 +1,4 @@
-import NativeSelect from '@mui/material/NativeSelect';
-import { Component, type ReactNode, useCallback, useState } from 'react';
+import { Component, type ReactNode, useCallback, useEffect, useState } from 'react';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { escapeControls } from '#core/value/escape.ts';
 import { PageTheme } from './page-theme.tsx';
@@ -18,14 +17,17 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
       history.replaceState(null, '', writePlace({ ...place, record: chosen })),
     [chosen],
   );
+  useEffect(() => {
+    if (record !== undefined) document.title = titleOf(record);
+  }, [record]);
   return (
     <PageTheme>
       <main className="page">
         {records.length > 1 && (
           <nav className="records" aria-label="Records">
             <label htmlFor="record">Record</label>
-            <NativeSelect
-              inputProps={{ id: 'record' }}
+            <select
+              id="record"
               value={chosen}
               onChange={(event) => setChosen(Number((event.target as HTMLSelectElement).value))}
             >
@@ -35,7 +37,7 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
                   {escapeControls(file)}
                 </option>
               ))}
-            </NativeSelect>
+            </select>
           </nav>
         )}
         {record === undefined ? (
@@ -52,6 +54,12 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
       </main>
     </PageTheme>
   );
+}
+
+/** What the browser's tab says: what was found, and of which test. */
+function titleOf({ file, verdict }: PageRecord): string {
+  const found = verdict === undefined ? '' : verdict.holds ? '✓ ' : '✗ ';
+  return `${found}${escapeControls(file)} · Ekkon`;
 }
 
 /** Says why a record cannot be shown, in place of it. */

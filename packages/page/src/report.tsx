@@ -1,16 +1,12 @@
-import Button from '@mui/material/Button';
-import OutlinedInput from '@mui/material/OutlinedInput';
-import Tab from '@mui/material/Tab';
-import Tabs from '@mui/material/Tabs';
-
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { printCall } from '#core/notation/call.ts';
 import { entryData } from '#core/record/entry-data.ts';
 import { laneLayout } from '#core/report/lane-layout.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
-import type { ToldVerdict } from '#core/report/told.ts';
+import type { ToldFinding, ToldVerdict } from '#core/report/told.ts';
 import { escapeControls } from '#core/value/escape.ts';
 import { ClaimBox } from './claim-box.tsx';
+import { Button, Tabs } from './controls.tsx';
 import { EntryPanel } from './entry-panel.tsx';
 import { type JudgedText, judgeText } from './judge-text.ts';
 import { Lanes, type Looked } from './lanes.tsx';
@@ -28,17 +24,29 @@ interface Props {
   readonly onPlace?: (place: Omit<Place, 'record'>) => void;
 }
 
+const tabs = [
+  { value: 'verdict', label: 'Verdict' },
+  { value: 'since', label: 'Since it passed' },
+  { value: 'claims', label: 'Claims' },
+  { value: 'weight', label: 'Weight' },
+] as const;
+
+type Tab = (typeof tabs)[number]['value'];
+
 const zooms = [0.6, 0.8, 1, 1.25, 1.6] as const;
 
 /** A record to look at: its lanes, what was found of it, claims to try, and what they would not notice. */
 export function Report({ record, place, onPlace }: Props) {
   const opened = useMemo(() => openRecord(record), [record]);
   const [claims, setClaims] = useState(place?.claims ?? record.claims);
-  const [tab, setTab] = useState<'verdict' | 'since' | 'claims' | 'weight'>('verdict');
+  const [tab, setTab] = useState<Tab>('verdict');
   const [chosen, setChosen] = useState<number>();
   const [looked, setLooked] = useState<Looked | undefined>(
     place?.entry === undefined ? undefined : { entry: place.entry, end: false },
   );
+  // The lanes open at the first call that is wrong; nobody has asked for all of it yet.
+  const [isAsked, setAsked] = useState(place?.entry !== undefined);
+  const lanes = useRef<HTMLElement>(null);
   const [filter, setFilter] = useState('');
   const [zoom, setZoom] = useState(2);
   const [collapsed, setCollapsed] = useState<ReadonlySet<string>>(new Set());
@@ -64,20 +72,34 @@ export function Report({ record, place, onPlace }: Props) {
 
   useEffect(() => {
     onPlace?.({
-      ...(looked === undefined ? {} : { entry: looked.entry }),
+      ...(looked === undefined || !isAsked ? {} : { entry: looked.entry }),
       ...(isOwn ? {} : { claims }),
     });
-  }, [looked, claims, isOwn, onPlace]);
+  }, [looked, isAsked, claims, isOwn, onPlace]);
 
-  const look = useCallback((at: Looked) => setLooked({ ...at }), []);
+  useEffect(() => {
+    if (isAsked || verdict === undefined) return;
+    const places = verdict.groups.flatMap(({ findings }) => findings);
+    const at = places.find((each) => momentOf(verdict, each) !== undefined);
+    if (at === undefined) return;
+    setChosen(at);
+    setLooked(momentOf(verdict, at));
+  }, [record]);
+
+  const look = useCallback((at: Looked) => {
+    setAsked(true);
+    setLooked({ ...at });
+  }, []);
   const lookAt = (entry: number, end = false) => {
     if (entry > opened.entries.length) return;
     if (!shown.some(({ id }) => id === entry)) setFilter('');
-    setLooked({ entry, end });
+    look({ entry, end });
+    // Below each other there is no room for both.
+    if (matchMedia(narrow).matches) lanes.current?.scrollIntoView({ block: 'start' });
   };
   const choose = (at: number) => {
-    setChosen(at === chosen ? undefined : at);
-    const moment = at === chosen || verdict === undefined ? undefined : momentOf(verdict, at);
+    setChosen(at);
+    const moment = verdict && momentOf(verdict, at);
     if (moment !== undefined) lookAt(moment.entry, moment.end);
   };
   const change = (text: string) => {
@@ -94,7 +116,7 @@ export function Report({ record, place, onPlace }: Props) {
     [],
   );
 
-  const entry = looked === undefined ? undefined : opened.entry(looked.entry);
+  const entry = looked === undefined || !isAsked ? undefined : opened.entry(looked.entry);
   const { entries } = opened;
   return (
     <div className="report">
@@ -110,18 +132,11 @@ export function Report({ record, place, onPlace }: Props) {
       </header>
       <div className="side">
         <Tabs
+          label="What to look at"
+          tabs={tabs.filter(({ value }) => value !== 'since' || since !== undefined)}
           value={shownTab}
-          onChange={(_, next) => setTab(next)}
-          aria-label="What to look at"
-          variant="fullWidth"
-        >
-          <Tab value="verdict" id="tab-verdict" aria-controls="panel" label="Verdict" />
-          {since !== undefined && (
-            <Tab value="since" id="tab-since" aria-controls="panel" label="Changes" />
-          )}
-          <Tab value="claims" id="tab-claims" aria-controls="panel" label="Claims" />
-          <Tab value="weight" id="tab-weight" aria-controls="panel" label="Weight" />
-        </Tabs>
+          onChange={setTab}
+        />
         <div
           role="tabpanel"
           id="panel"
@@ -167,34 +182,28 @@ export function Report({ record, place, onPlace }: Props) {
           )}
         </div>
       </div>
-      <section className="middle" aria-label="Lanes">
+      <section className="middle" aria-label="Lanes" ref={lanes}>
         <div className="tools">
-          <OutlinedInput
-            size="small"
+          <input
             type="search"
             placeholder="Filter by text"
+            aria-label="Filter by text"
             value={filter}
-            onChange={(event) => setFilter((event.target as HTMLInputElement).value)}
-            inputProps={{ 'aria-label': 'Filter by text' }}
+            onInput={(event) => setFilter((event.target as HTMLInputElement).value)}
           />
           <span className="faint" aria-live="polite">
             {shown.length === entries.length
               ? ''
               : `${shown.length.toLocaleString('en')} of ${entries.length.toLocaleString('en')}`}
           </span>
+          <Legend finding={finding} isAtFault={(verdict?.findings.length ?? 0) > 0} />
           <span className="zoom">
-            <Button
-              size="small"
-              aria-label="Smaller rows"
-              disabled={zoom === 0}
-              onClick={() => setZoom(zoom - 1)}
-            >
+            <Button label="Smaller rows" isDisabled={zoom === 0} onClick={() => setZoom(zoom - 1)}>
               −
             </Button>
             <Button
-              size="small"
-              aria-label="Larger rows"
-              disabled={zoom === zooms.length - 1}
+              label="Larger rows"
+              isDisabled={zoom === zooms.length - 1}
               onClick={() => setZoom(zoom + 1)}
             >
               +
@@ -206,6 +215,7 @@ export function Report({ record, place, onPlace }: Props) {
           zoom={zooms[zoom] ?? 1}
           collapsed={collapsed}
           onCollapse={collapse}
+          findings={verdict?.findings ?? none}
           finding={finding}
           looked={looked}
           onLook={look}
@@ -220,6 +230,38 @@ export function Report({ record, place, onPlace }: Props) {
         )}
       </section>
     </div>
+  );
+}
+
+const none: readonly ToldFinding[] = [];
+
+/** Where the lanes stand below the findings, and not beside them. */
+const narrow = '(max-width: 800px)';
+
+/** What the signs in the lanes mean, as far as they are there. */
+function Legend({
+  finding,
+  isAtFault,
+}: {
+  readonly finding: ToldFinding | undefined;
+  readonly isAtFault: boolean;
+}) {
+  return (
+    <span className="legend faint">
+      <span className="key" /> returned at once
+      <span className="key open" /> under way
+      {isAtFault && (
+        <>
+          <span className="key fault" /> at fault
+        </>
+      )}
+      {finding?.order !== undefined && <span>→ came before what it had to wait for</span>}
+      {finding?.stretch !== undefined && (
+        <>
+          <span className="key stretch" /> where it was judged
+        </>
+      )}
+    </span>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { escapeControls } from '#core/value/escape.ts';
 import { inShort, valueParts } from './value-parts.ts';
 
 /** Parts of a value that are listed before somebody asks for more. */
@@ -14,6 +15,13 @@ export function ValueTree({ label, value }: { readonly label: string; readonly v
       <span className="path">{label}</span> <code>{inShort(value)}</code>
     </>
   );
+  if (typeof value === 'string' && value.length > longFrom)
+    return (
+      <details className="value">
+        <summary>{head}</summary>
+        <LongText text={value} />
+      </details>
+    );
   if (parts.length === 0) return <div className="value">{head}</div>;
   return (
     <details
@@ -35,5 +43,25 @@ export function ValueTree({ label, value }: { readonly label: string; readonly v
         </button>
       )}
     </details>
+  );
+}
+
+/** Letters from which a text is cut in its line. */
+const longFrom = 80;
+
+/** A text as it is, with a way to take it along. */
+function LongText({ text }: { readonly text: string }) {
+  const [isCopied, setCopied] = useState(false);
+  const copy = async () => {
+    await navigator.clipboard.writeText(text);
+    setCopied(true);
+  };
+  return (
+    <>
+      <pre className="whole">{escapeControls(text)}</pre>
+      <button type="button" className="entry-link" onClick={copy}>
+        {isCopied ? 'copied' : 'copy'}
+      </button>
+    </>
   );
 }

@@ -1,4 +1,3 @@
-import Alert from '@mui/material/Alert';
 import type { ToldVerdict } from '#core/report/told.ts';
 import { FindingCard } from './finding-card.tsx';
 import { LinkedText, ToldLineView } from './told-line.tsx';
@@ -31,9 +30,9 @@ export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
     });
   return (
     <section aria-label="Verdict" className="verdict">
-      <Alert severity={holds ? 'success' : 'error'} variant="outlined" role="status">
+      <div className={holds ? 'outcome good' : 'outcome bad'} role="status">
         <h2 className="heading">{heading}</h2>
-      </Alert>
+      </div>
       {since !== undefined && (
         <div className="since">
           <h3 className="change-title">{since.heading}</h3>

@@ -1,6 +1,6 @@
-import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { byProposal, toldByEntry, type Weight, weightHeading } from '#core/weigh/weight.ts';
+import { byProposal, noClaim, percentOf, toldByEntry, type Weight } from '#core/weigh/weight.ts';
+import { Button } from './controls.tsx';
 import { weighText } from './judge-text.ts';
 import type { OpenRecord } from './open-record.ts';
 import { LinkedText } from './told-line.tsx';
@@ -40,33 +40,40 @@ function Weighed({
   onEntry,
   onAdd,
 }: Pick<Props, 'onEntry' | 'onAdd'> & { readonly weight: Weight }) {
-  const { unnoticed, tooTight } = weight;
-  const groups = byProposal(unnoticed);
+  const { questions, noticed, unnoticed, tooTight } = weight;
+  const [isCode, setCode] = useState(false);
+  const groups = [...byProposal(unnoticed)].sort(
+    ([one], [other]) => Number(one === '') - Number(other === ''),
+  );
   return (
     <>
-      <h2 className="heading">{weightHeading(weight)}</h2>
-      {groups.size > 0 && <p>Nobody would notice, if</p>}
+      <h2 className="heading">
+        {noticed} of {questions} possible changes would be noticed ({percentOf(weight)} %)
+      </h2>
+      <p className="faint">
+        Each call was left out, made twice, made too early and given other arguments, one change at
+        a time: would a claim fail?{' '}
+        {groups.length > 0 && 'Below is what nobody would notice, with the claims to add first.'}
+      </p>
+      {groups.length > 0 && (
+        <p>
+          <Button isPressed={isCode} onClick={() => setCode(!isCode)}>
+            {isCode ? 'Show as claims' : 'Show as code for a test'}
+          </Button>
+        </p>
+      )}
       <ul className="findings">
-        {[...groups].map(([claim, its]) => (
+        {groups.map(([claim, its]) => (
           <li key={claim} className="unnoticed">
-            <ul>
-              {toldByEntry(its).map((line) => (
-                <li key={line}>
-                  <LinkedText part={{ text: line }} onEntry={onEntry} />
-                </li>
-              ))}
-            </ul>
             {claim === '' ? (
-              <p className="faint">no claim is known that would notice it</p>
+              <p className="faint">{noClaim}</p>
             ) : (
               <div className="proposal">
-                <code className="claim">{claim}</code>
-                <code className="faint">{its[0]?.code}</code>
-                <Button size="small" variant="outlined" onClick={() => onAdd(claim)}>
-                  Add this claim
-                </Button>
+                <code className="claim">{isCode ? its[0]?.code : claim}</code>
+                <Button onClick={() => onAdd(claim)}>Add this claim</Button>
               </div>
             )}
+            <Folded lines={toldByEntry(its)} onEntry={onEntry} />
           </li>
         ))}
       </ul>
@@ -78,5 +85,27 @@ function Weighed({
         </p>
       ))}
     </>
+  );
+}
+
+/** The first line, and the others once they are asked for. */
+function Folded({
+  lines: [first = '', ...rest],
+  onEntry,
+}: Pick<Props, 'onEntry'> & { readonly lines: readonly string[] }) {
+  return (
+    <div className="reasons">
+      <LinkedText part={{ text: first }} onEntry={onEntry} />
+      {rest.length > 0 && (
+        <details className="more">
+          <summary>{rest.length} more</summary>
+          {rest.map((line) => (
+            <p key={line}>
+              <LinkedText part={{ text: line }} onEntry={onEntry} />
+            </p>
+          ))}
+        </details>
+      )}
+    </div>
   );
 }

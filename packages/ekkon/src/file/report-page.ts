@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { shortValue } from '../notation/value.ts';
@@ -28,7 +29,11 @@ export function reportPage(data: PageData): string {
   const page = built.find((path) => existsSync(path));
   if (page === undefined)
     throw new Error('the report page is not built; run npm run build in the repository of ekkon');
-  return pageText(readFileSync(page, 'utf8'), data);
+  return pageText(readFileSync(page, 'utf8'), data, packed);
+}
+
+function packed(text: string): string {
+  return gzipSync(text).toString('base64');
 }
 
 /** Entries that one page takes; engines scroll no further. */

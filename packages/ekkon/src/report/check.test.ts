@@ -221,8 +221,7 @@ codes: missingCall, surplusCall
     const { verdict } = failure(once(call(dome.open)), once(call(dome.close)));
     const [first] = verdict.findings as [Finding];
     const ofRule = { ...first, of: undefined };
-    const ends = (findings: readonly Finding[], claims: number) =>
-      firstLine({ ...verdict, findings, claims }).replace(/^[^;]*/, '');
+    const ends = (findings: readonly Finding[], claims: number) => firstLine({ ...verdict, findings, claims }).replace(/^[^;]*/, '');
     expect([ends([first, ofRule], 2), ends([first, ofRule, ofRule], 1), ends([ofRule, ofRule], 2), ends([ofRule], 2), ends([first], 1)]).toEqual([
       '; 1 of 2 claims fails, and 1 other problem',
       '; and 2 other problems',

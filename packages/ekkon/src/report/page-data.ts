@@ -28,17 +28,26 @@ export interface PageData {
 /** How the element begins that holds what a page is about, and how it ends. */
 const [opening, closing] = ['<script type="application/json" id="records">', '</script>'];
 
+/** The same if what it holds is packed. */
+const packedOpening = '<script type="text/plain" id="records" data-packed="gzip">';
+
+/** From how many characters on what a page is about is packed. */
+const packedFrom = 200_000;
+
 /**
  * A report page with what it is about.
  *
  * @param page the built page, without data
+ * @param pack compresses a text by gzip and gives it in base64; without it nothing is packed
  * @throws RangeError if it has no place for data
  */
-export function pageText(page: string, data: PageData): string {
+export function pageText(page: string, data: PageData, pack?: (text: string) => string): string {
   const at = page.indexOf(opening);
   const end = page.indexOf(closing, at);
   if (at < 0) throw new RangeError('this page has no place for records');
   // Whatever was recorded is text to the page, and never markup.
   const json = safeText(intrinsics.stringify(data)).replaceAll('<', '\\u003c');
-  return `${page.slice(0, at + opening.length)}${json}${page.slice(end)}`;
+  const isPacked = pack !== undefined && json.length > packedFrom;
+  const held = isPacked ? `${packedOpening}${pack(json)}` : `${opening}${json}`;
+  return `${page.slice(0, at)}${held}${page.slice(end)}`;
 }

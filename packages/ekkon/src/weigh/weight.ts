@@ -111,7 +111,8 @@ export function weightHeading({ questions, noticed }: Weight): string {
   return `${noticed} of ${count(questions, 'question')} noticed (${percentOf({ questions, noticed })} %)`;
 }
 
-const noClaim =
+/** What is said where no claim is proposed. */
+export const noClaim =
   'no claim is added: the test gave the reply (claim what is done with it), or none is known that would notice it';
 
 /** How many claims to add a report lists before the rest is counted. */
