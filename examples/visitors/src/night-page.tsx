@@ -5,21 +5,28 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { bookNight } from './nights.ts';
+import { bookNight, problemOf, visitorsMost } from './nights.ts';
 
 /** Books places on one night, once the visitor has confirmed. */
 export function NightPage() {
   const { id = '' } = useParams();
   const navigate = useNavigate();
-  const [visitors, setVisitors] = useState(2);
+  const [visitors, setVisitors] = useState('2');
+  const [isBooking, setBooking] = useState(false);
   const [told, setTold] = useState<{ readonly problem: boolean; readonly text: string }>();
+  const problem = problemOf(visitors);
   const book = async () => {
-    const places = visitors === 1 ? '1 place' : `${visitors} places`;
+    if (problem !== undefined) return;
+    const count = Number(visitors);
+    const places = count === 1 ? '1 place' : `${count} places`;
     if (!window.confirm(`Book ${places} on night ${id}?`)) return;
+    setBooking(true);
     try {
-      setTold({ problem: false, text: `Booked: ${await bookNight(Number(id), visitors)}` });
+      setTold({ problem: false, text: `Booked: ${await bookNight(Number(id), count)}` });
     } catch (error) {
       setTold({ problem: true, text: error instanceof Error ? error.message : String(error) });
+    } finally {
+      setBooking(false);
     }
   };
   return (
@@ -31,11 +38,13 @@ export function NightPage() {
         label="Visitors"
         type="number"
         value={visitors}
-        onChange={({ target }) => setVisitors(Number(target.value))}
-        slotProps={{ htmlInput: { min: 1, max: 12 } }}
+        error={problem !== undefined}
+        helperText={problem ?? `1 to ${visitorsMost}`}
+        onChange={({ target }) => setVisitors(target.value)}
+        slotProps={{ htmlInput: { min: 1, max: visitorsMost } }}
       />
       <Stack direction="row" spacing={2}>
-        <Button variant="contained" onClick={book}>
+        <Button variant="contained" disabled={problem !== undefined || isBooking} onClick={book}>
           Book
         </Button>
         <Button onClick={() => navigate('/')}>All nights</Button>

@@ -10,7 +10,22 @@ export interface Night {
 export async function loadNights(): Promise<readonly Night[]> {
   const answer = await fetch('/api/nights');
   if (!answer.ok) throw new Error(`The nights cannot be read (${answer.status}).`);
-  return (await answer.json()) as readonly Night[];
+  try {
+    return (await answer.json()) as readonly Night[];
+  } catch {
+    throw new Error('The desk’s server does not answer: is it running?');
+  }
+}
+
+/** How many visitors one booking takes. */
+export const visitorsMost = 12;
+
+/** What is wrong with a number of visitors; `undefined` if nothing is. */
+export function problemOf(visitors: string): string | undefined {
+  if (!/^\d+$/.test(visitors.trim())) return 'Write a whole number.';
+  if (Number(visitors) < 1) return 'At least one visitor has to come.';
+  if (Number(visitors) > visitorsMost) return `One booking takes at most ${visitorsMost} visitors.`;
+  return undefined;
 }
 
 /** Books places on a night; gives the number of the booking. */

@@ -15,6 +15,7 @@ import {
   reach,
   rejects,
   startsWith,
+  times,
 } from 'ekkon';
 import { request, responds } from 'ekkon/requests';
 import { test } from 'ekkon/vitest';
@@ -58,6 +59,17 @@ async function press(name: string): Promise<void> {
   await act(async () => (found as HTMLElement).click());
 }
 
+/** Writes into the one field of a page, as a visitor does. */
+async function write(value: string): Promise<void> {
+  const field = document.querySelector('input');
+  if (field === null) throw new Error('there is no field to write into');
+  const { set } = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value') ?? {};
+  await act(async () => {
+    set?.call(field, value);
+    field.dispatchEvent(new Event('input', { bubbles: true }));
+  });
+}
+
 const text = () => document.querySelector('main')?.textContent ?? '';
 
 const nights = [
@@ -92,6 +104,22 @@ describe('booking a night', () => {
       await act(async () => {});
       expect(text()).toContain(problem);
     }
+  });
+
+  test.for([
+    ['0', 'At least one visitor has to come.'],
+    ['13', 'One booking takes at most 12 visitors.'],
+    ['2.5', 'Write a whole number.'],
+  ])('sends nothing for %s visitors, and says why', async ([visitors = '', said], { ledger }) => {
+    const { confirm, booking } = await nightSeven(ledger);
+    await write(visitors);
+    await press('Book');
+    expect(text()).toContain(said);
+    check(never(call(confirm)), never(booking));
+    await write('2');
+    plan(booking, responds({ status: 201, json: { booking: 'V-72' } }));
+    await press('Book');
+    await reach(once(fulfilled(booking)));
   });
 
   test('names the wrong one of two dialogs', async ({ ledger }) => {
@@ -134,6 +162,22 @@ test('the nights are listed, the sky is told as it changes, and a night leads to
   await press('4 March');
   expect(router.state.location.pathname).toBe('/nights/7');
   check(once(listed), once(sky));
+});
+
+test('nights that cannot be read can be tried again, none is said, and an unknown address leads back', async ({ ledger }) => {
+  ledger.takeOver(globalThis, 'fetch');
+  const listed = request(fetch, 'GET', '/api/nights');
+  plan(request(fetch, 'GET', '/api/sky'), responds({}));
+  plan(listed, responds({ status: 503 }), responds({ text: '<!doctype html>' }), responds({ json: [] }));
+  await show('/moon');
+  expect(text()).toContain('The desk has no page /moon.');
+  await press('All nights');
+  for (const said of ['The nights cannot be read (503).', 'The desk’s server does not answer: is it running?', 'No night is open']) {
+    await act(async () => {});
+    expect(text()).toContain(said);
+    if (!said.startsWith('No')) await press('Try again');
+  }
+  check(times(3, listed));
 });
 
 describe('the way here', () => {
