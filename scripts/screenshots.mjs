@@ -11,10 +11,12 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const folder = join(root, 'docs/screenshots');
 mkdirSync(folder, { recursive: true });
 
-/** Pictures what a command prints in a terminal of about 1280 by 800. */
+const [back, front, red] = ['#12161c', '#e6e9ee', '#ff8080'];
+
+/** Pictures all that a command prints in a terminal 1280 wide, and as high as it takes. */
 function pictureTerminal(name, command) {
   const shot = join(folder, `${name}.png`);
-  const inside = `printf '\\033[?25l$ ${command}\\n\\n'; ${command.replace('ekkon', 'node packages/ekkon/dist/cli.js')}; sleep 0.3; import -window root '${shot}'`;
+  const inside = `printf '\\033[?25l$ ${command}\\n\\n'; ${command.replace('ekkon', 'node packages/ekkon/dist/cli.js')}; sleep 0.3; import -window root png:- | convert - -trim +repage -bordercolor '${back}' -border 1 -trim +repage -border 14 '${shot}'`;
   const xterm = [
     'xterm',
     '-fa',
@@ -22,22 +24,23 @@ function pictureTerminal(name, command) {
     '-fs',
     '10',
     '-geometry',
-    '156x50+0+0',
+    '156x110+0+0',
     '-bg',
-    '#12161c',
+    back,
     '-fg',
-    '#e6e9ee',
+    front,
+    ...['1', '9'].flatMap((colour) => ['-xrm', `xterm*color${colour}: ${red}`]),
     '-xrm',
     'xterm*internalBorder: 10',
     '-xrm',
-    'xterm*cursorColor: #12161c',
+    `xterm*cursorColor: ${back}`,
     '-e',
     'bash',
     '-c',
     inside,
   ];
   rmSync(shot, { force: true });
-  execFileSync('xvfb-run', ['-a', '-s', '-screen 0 1280x800x24', ...xterm], {
+  execFileSync('xvfb-run', ['-a', '-s', '-screen 0 1280x2000x24', ...xterm], {
     cwd: root,
     stdio: 'inherit',
     env: { ...process.env, FORCE_COLOR: '1' },
@@ -129,8 +132,7 @@ async function picturePage(name, example, show) {
 await picturePage('what-if', 'what-if', async (page, address) => {
   await page.goto(address);
   await page.check('[name="stops-early"]');
-  await page.click('button[type=submit]');
-  await page.click('.finding-head >> nth=0');
+  await page.waitForSelector('.outcome.bad');
 });
 
 await picturePage('visitors', 'visitors', async (page, address) => {

@@ -32,6 +32,19 @@ describe('ekkon demo', () => {
     expect([out.includes('\u001b[2m#1\u001b[22m'), out.includes('u001b')]).toEqual([true, false]);
   });
 
+  test('lays a table out alike with colours and without, and marks what is at fault', () => {
+    const plain = ekkon('demo', '--fault', 'declination-lost').out;
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: what a colour begins with.
+    const coloured = ekkon.coloured('demo', '--fault', 'declination-lost').out.replaceAll(/\u001b\[\d+m/g, '');
+    const table = (text: string) => text.split('\n').filter((line) => /^#\d+ .*\d+–\d+/.test(line));
+    expect(table(coloured)).toEqual(table(plain));
+    expect(
+      table(plain)
+        .filter((line) => line.includes('◂'))
+        .map((line) => line.split(' ')[0]),
+    ).toEqual(['#7', '#11']);
+  });
+
   test('lists its faults, and each makes a report and exit code 1', () => {
     const { out: listed } = ekkon('demo', '--list');
     for (const { name, mistake } of [...faults, ...rainFaults]) expect(listed).toMatch(new RegExp(`^${name} +${mistake}$`, 'm'));

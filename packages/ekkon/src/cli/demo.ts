@@ -75,17 +75,21 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
   try {
     if (fault !== undefined) await tellLastPass(ledger, night, (sound) => play(sound, undefined));
     const claims = await play(ledger, fault);
-    showRecord(ledger, fault === undefined ? night : `a night on which ${fault.mistake}`);
     if (save !== undefined) saveLedger(ledger, save);
     check(claims);
+    showRecord(ledger, night, []);
     const verdict = { holds: true, ledger: ledger.name, closing: false, findings: [], causes: [] };
     print(reportText({ ...verdict, claims: claims.length }, { paint }));
     for (const { notation } of claims) print(`    ${notation}`);
   } catch (error) {
     if (!(error instanceof ClaimError)) throw error;
-    // A wait that was in vain ends the night before its record could be shown.
-    if (error.verdict.waited !== undefined)
-      showRecord(ledger, `a night on which ${fault?.mistake}`);
+    const { findings } = error.verdict;
+    const shown = fault === undefined ? night : `a night on which ${fault.mistake}`;
+    showRecord(
+      ledger,
+      shown,
+      findings.flatMap(({ culprits }) => culprits),
+    );
     print(reportText(error.verdict, { width: columns(), paint }));
     return 1;
   }
@@ -109,9 +113,9 @@ async function tellLastPass(
   lastPassOn(journal).kept = writeLastPass(passed, about, undefined);
 }
 
-function showRecord(ledger: Ledger, night: string): void {
+function showRecord(ledger: Ledger, night: string, culprits: readonly number[]): void {
   print(paint('claim', `What the stand-ins received on ${night}`));
-  print(`\n${entryTable(ledger.entries())}\n`);
+  print(`\n${entryTable(ledger.entries(), new Set(culprits))}\n`);
 }
 
 function faultNamed<Fault extends { readonly name: string }>(
