@@ -61,7 +61,7 @@ async function problemOf(run: () => unknown): Promise<unknown> {
     await run();
     return undefined;
   } catch (error) {
-    return error instanceof ClaimError ? undefined : error;
+    return error;
   }
 }
 
