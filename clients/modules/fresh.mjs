@@ -1,7 +1,7 @@
 // Loads a module 1,000 times more, and prints how many kilobytes that kept.
-import { importFresh } from 'ekkon/seams';
+import { importAgain } from 'ekkon/seams';
 
-const load = () => importFresh(() => import('./src/set-up.js'));
+const load = () => importAgain(() => import('./src/set-up.js'));
 const kept = () => {
   globalThis.gc();
   return process.memoryUsage().heapUsed / 1024;

@@ -67,7 +67,7 @@ describe('what modules export is replaced', () => {
     const results = table.get('Vitest in Node, no set-up') ?? {};
     for (const need of packages)
       expect(results[need]).toMatch(/^takeOver\(module, "\w+"\): .*add seams\(\) from 'ekkon\/vite'.*seams\(\{ of: \['date-fns'\] \}\)/);
-    expect(results[fresh]).toMatch(/^importFresh\(\): this call was not prepared.*seams\(\) from 'ekkon\/vite'.*--import ekkon\/seams/);
+    expect(results[fresh]).toMatch(/^importAgain\(\): this call was not prepared.*seams\(\) from 'ekkon\/vite'.*--import ekkon\/seams/);
     expect(resultsOf(vitest, ['run', '--no-color', '--pool', 'vmThreads'], { MODULES_WITH: 'seams' })[platform]).toMatch(
       /seams\(\{ of: \['node:fs'\] \}\)/,
     );

@@ -1,6 +1,6 @@
 import * as dateFns from 'date-fns';
 import { call, check, gives, once, plan } from 'ekkon';
-import { importFresh } from 'ekkon/seams';
+import { importAgain } from 'ekkon/seams';
 import { test } from 'ekkon/vitest';
 import { expect } from 'vitest';
 import * as tariff from '../src/tariff.ts';
@@ -28,7 +28,7 @@ test('it is due an hour after it ends, by a package', ({ ledger }) => {
 test('a plugin defines its device as often as it is loaded', async ({ ledger }) => {
   const defineDevice = ledger.takeOver(globalThis, 'defineDevice', { absent: true });
 
-  const { coldest } = await importFresh(() => import('../src/cooling-plugin.ts'));
+  const { coldest } = await importAgain(() => import('../src/cooling-plugin.ts'));
 
   expect(coldest).toBe(-20);
   check(once(call(defineDevice, ['camera cooling', 120])));
@@ -36,6 +36,6 @@ test('a plugin defines its device as often as it is loaded', async ({ ledger }) 
 
 test('and once more, with what it imports shared', async ({ ledger }) => {
   const defineDevice = ledger.takeOver(globalThis, 'defineDevice', { absent: true });
-  await importFresh(() => import('../src/cooling-plugin.ts'));
+  await importAgain(() => import('../src/cooling-plugin.ts'));
   check(once(call(defineDevice)));
 });

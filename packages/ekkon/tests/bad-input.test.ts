@@ -6,7 +6,7 @@ import { NotationError, parseClaims } from '../src/claims.ts';
 import { loadLedger, repliesFrom, replyAll, saveLedger } from '../src/file/index.ts';
 import * as ekkon from '../src/index.ts';
 import * as requests from '../src/requests/index.ts';
-import { importFresh } from '../src/seams/import-fresh.ts';
+import { importAgain } from '../src/seams/import-again.ts';
 import { registerSeams } from '../src/seams/register.ts';
 import { seams } from '../src/vite/index.ts';
 
@@ -253,7 +253,7 @@ test('what waits refuses by its promise', async () => {
   for (const value of [undefined, null, 5, 'x', {}, [], pattern()]) {
     await expect(ekkon.reach(value as never)).rejects.toThrow(/^reach\(\)/);
     await expect(ekkon.stays(value as never, { for: 1 })).rejects.toThrow(/^stays\(\)/);
-    await expect(importFresh(value as never)).rejects.toThrow(/^importFresh\(\)/);
+    await expect(importAgain(value as never)).rejects.toThrow(/^importAgain\(\)/);
   }
   for (const value of [null, 5, 'x', [], { within: 'x' }, { within: -1 }, { within: Number.NaN }, { withn: 1 }])
     await expect(ekkon.reach(claim(), value as never)).rejects.toThrow(/^reach(\(\))?:/);

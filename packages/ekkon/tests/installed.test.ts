@@ -78,7 +78,7 @@ export const priceOfNight = () => priceFor(600);
 
 const seamsTest = `
 import { call, check, gives, once, plan } from 'ekkon';
-import { importFresh } from 'ekkon/seams';
+import { importAgain } from 'ekkon/seams';
 import { test } from 'ekkon/node';
 import assert from 'node:assert';
 import * as odd from 'odd-package';
@@ -94,20 +94,20 @@ test('what modules and packages export is replaced', async ({ ledger }) => {
   ledger.takeOver(rates, 'rateFor');
   assert.equal(tariff.rateOfNight(), undefined);
   check(once(call(tariff.priceFor, [600])), once(call(odd.isOdd, [3])), once(call(rates.rateFor, ['night'])));
-  const fresh = await importFresh(() => import('./tariff.mjs'));
+  const fresh = await importAgain(() => import('./tariff.mjs'));
   assert.equal(fresh.priceOfNight(), 1200);
 });
 `;
 
 const plainTypes = `
 import { call, check, once, openLedger } from 'ekkon';
-import { importFresh, registerSeams } from 'ekkon/seams';
+import { importAgain, registerSeams } from 'ekkon/seams';
 import { seams } from 'ekkon/vite';
 const { dome } = openLedger().standIns<{ dome: { open(to: number): void } }>();
 check(once(call(dome.open, [4])));
 registerSeams({ of: ['odd-package'] });
 export const plugins: readonly { readonly name: string }[] = [seams()];
-export const loaded: Promise<number> = importFresh(() => Promise.resolve(1));
+export const loaded: Promise<number> = importAgain(() => Promise.resolve(1));
 `;
 
 /** The texts of the sources that have a place in built code, and those of them that stand there. */

@@ -1,1 +1,1 @@
-export { importFresh } from './import-fresh.ts';
+export { importAgain, importFresh } from './import-again.ts';

@@ -8,17 +8,17 @@ import {
 } from 'acorn';
 import { ImportType } from 'es-module-lexer';
 import { blank, type Edit, edited } from './edits.ts';
-import { factoryName, freshQuery } from './import-fresh.ts';
+import { factoryName, freshQuery } from './import-again.ts';
 import { defaultEdits, defaultName, readModule } from './prepare.ts';
 
 /**
- * Prepares the places that load a module once more: `importFresh(() => import('./set-up.ts'))` asks for the
+ * Prepares the places that load a module once more: `importAgain(() => import('./set-up.ts'))` asks for the
  * module as a factory.
  *
  * @returns `undefined` if there is no such place
  */
 export function prepareCalls(code: string): string | undefined {
-  if (!code.includes('importFresh')) return undefined;
+  if (!/importAgain|importFresh/.test(code)) return undefined;
   const read = readModule(code);
   if (read === undefined) return undefined;
   const [imports] = read;
@@ -34,8 +34,8 @@ export function prepareCalls(code: string): string | undefined {
 }
 
 function localNames(clause: string): readonly string[] {
-  return [...clause.matchAll(/\bimportFresh(?:\s+as\s+([\w$]+))?/g)].map(
-    ([, alias]) => alias ?? 'importFresh',
+  return [...clause.matchAll(/\b(importAgain|importFresh)(?:\s+as\s+([\w$]+))?/g)].map(
+    ([, name = '', alias]) => alias ?? name,
   );
 }
 
@@ -54,7 +54,7 @@ function loadedIn(code: string, names: readonly string[]): readonly TextLiteral[
   try {
     visit(parseTree(code, { ecmaVersion: 'latest', sourceType: 'module', allowHashBang: true }));
   } catch {
-    // Syntax newer than the parser: `importFresh` says that it was not prepared.
+    // Syntax newer than the parser: `importAgain` says that it was not prepared.
   }
   return found;
 }

@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { withoutQuery } from '../value/without-query.ts';
 import { isCommonJs, namesOfCommonJs } from './common-js.ts';
 import { makeFactory, prepareCalls } from './fresh.ts';
-import { freshQuery } from './import-fresh.ts';
+import { freshQuery } from './import-again.ts';
 import { type HeldSeamOptions, packageOf } from './options.ts';
 import { prepareModule } from './prepare.ts';
 import { absentModule, wrapModule } from './wrap.ts';

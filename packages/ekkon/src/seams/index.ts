@@ -1,6 +1,6 @@
 import { registerIfPreloaded } from './register.ts';
 
-export { importFresh } from './import-fresh.ts';
+export { importAgain, importFresh } from './import-again.ts';
 export type { SeamOptions } from './options.ts';
 export { registerSeams } from './register.ts';
 

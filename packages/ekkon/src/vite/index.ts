@@ -6,7 +6,7 @@ import { settings, settingsKey } from '../ledger/setting.ts';
 import { isCommonJs, namesOfCommonJs } from '../seams/common-js.ts';
 import { edited } from '../seams/edits.ts';
 import { makeFactory, prepareCalls } from '../seams/fresh.ts';
-import { freshQuery } from '../seams/import-fresh.ts';
+import { freshQuery } from '../seams/import-again.ts';
 import {
   type HeldSeamOptions,
   packageOf,
@@ -26,7 +26,7 @@ const absentId = '\0ekkon-absent:';
 
 /**
  * A Vite plugin that lets `ledger.takeOver(namespace, 'name')` and `observe` replace what modules export, for
- * everybody who imports it, the module itself included; and prepares the calls of `importFresh`. It is active
+ * everybody who imports it, the module itself included; and prepares the calls of `importAgain`. It is active
  * under Vitest and in mode `test`, and never in a production build.
  *
  * The project's own modules need no option.

@@ -77,6 +77,9 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   },
 });
 
+/** The same under Vitest's other name for it. */
+export const it: typeof test = test;
+
 // A page has no environment: `seams()` hands in what was set for the run.
 handInSettings(() => {
   try {

@@ -21,29 +21,36 @@ type Factory = () => Promise<readonly [own: readonly Exported[], stars: readonly
  * @returns what the module exports, made anew; rejects with what its body throws
  * @throws TypeError (as a rejection) if the call was not prepared
  * @example
- * import { importFresh } from 'ekkon/seams';
+ * import { importAgain } from 'ekkon/seams';
  *
  * ledger.takeOver(globalThis, 'defineDevice', { absent: true });
- * await importFresh(() => import('../src/cooling-plugin.ts'));
+ * await importAgain(() => import('../src/cooling-plugin.ts'));
  */
-export async function importFresh<M>(load: () => Promise<M>): Promise<M> {
+export async function importAgain<M>(load: () => Promise<M>): Promise<M> {
   if (typeof load !== 'function') {
     refuse(
-      `importFresh() takes a function that imports, and was given ${shortValue(load)}. Write importFresh(() => import('../src/set-up.ts')).`,
-      importFresh,
+      `importAgain() takes a function that imports, and was given ${shortValue(load)}. Write importAgain(() => import('../src/set-up.ts')).`,
+      importAgain,
     );
   }
   const loaded = (await load()) as { readonly [factoryName]?: Factory } | undefined;
   const factory = loaded?.[factoryName];
   if (factory === undefined) {
     refuse(
-      "importFresh(): this call was not prepared, so that the module was not loaded once more. Write the import with a literal inside the call, importFresh(() => import('../src/set-up.ts')), and add seams() from 'ekkon/vite' to the plugins, or under Node start with --import ekkon/seams. Packages cannot be loaded once more.",
-      importFresh,
+      "importAgain(): this call was not prepared, so that the module was not loaded once more. Write the import with a literal inside the call, importAgain(() => import('../src/set-up.ts')), and add seams() from 'ekkon/vite' to the plugins, or under Node start with --import ekkon/seams. Packages cannot be loaded once more.",
+      importAgain,
     );
   }
   const [own, stars] = await factory();
   return namespaceOf(own, stars) as M;
 }
+
+/**
+ * The name that `importAgain` had before.
+ *
+ * @deprecated use `importAgain`
+ */
+export const importFresh: typeof importAgain = importAgain;
 
 /** What importing would give: exports as accessors, own ones before those of `export *`. */
 function namespaceOf(own: readonly Exported[], stars: readonly object[]): object {
