@@ -8,7 +8,7 @@ const steps = {
   lint: ['npm', 'run', 'lint'],
   types: ['npm', 'run', 'types'],
   build: ['npm', 'run', 'build'],
-  reference: ['npm', 'run', 'reference'],
+  docs: ['npm', 'run', 'docs'],
   demo: ['npm', 'run', 'demo'],
   test: ['npm', 'test'],
 };

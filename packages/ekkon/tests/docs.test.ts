@@ -3,7 +3,7 @@ import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { basename, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ClaimError, openLedger } from 'ekkon';
-import { beforeAll, describe, expect, test } from 'vitest';
+import { afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import * as library from '../src/index.ts';
 import { firstLine } from '../src/report/first-line.ts';
 import { guide } from '../src/report/guide.ts';
@@ -133,17 +133,19 @@ describe('every example of the documentation', () => {
   const placed = (those: readonly Example[]) =>
     those.filter((example) => !isForRunner(example)).map((example) => [`${example.page}:${example.line}`, example] as const);
 
+  // What they write stays among what is made.
+  const before = process.cwd();
+  beforeEach(() => process.chdir(made));
+  afterEach(() => process.chdir(before));
+
   test.each(placed(examples))('%s runs as it is pasted, and its claims hold', async (_, { file }) => {
     await import(/* @vite-ignore */ join(made, file));
   });
 
   test.each(placed(commented))('%s runs', async (_, { file }) => {
-    const before = process.cwd();
-    process.chdir(made);
     const ledger = openLedger({ name: 'an example', rules: 'loose' });
     const { run } = await import(/* @vite-ignore */ join(made, file));
     const problems = [await problemOf(() => run(ledger)), await problemOf(() => ledger.close())];
-    process.chdir(before);
     expect(problems).toEqual([undefined, undefined]);
   });
 

@@ -96,25 +96,29 @@ describe('ekkon check', () => {
       whole.map((byte, place) => (place === 60 ? byte ^ 255 : byte)),
     );
     spawnSync('mkfifo', [at('pipe')]);
+    const copies = at('copies');
+    mkdirSync(copies);
+    const env = { ...process.env, TMPDIR: copies };
+    const run = (...args: readonly string[]) => ekkon.given('', env, ...args);
     const through = (from: string, command: string) => {
-      const { stdout, stderr } = spawnSync('sh', ['-c', `cat ${from} > ${at('pipe')} & ${command}; wait`], { encoding: 'utf8' });
+      const { stdout, stderr } = spawnSync('sh', ['-c', `cat ${from} > ${at('pipe')} & ${command}; wait`], { encoding: 'utf8', env });
       return stdout + stderr;
     };
     const check = `${process.execPath} ${fileURLToPath(new URL('../dist/cli.js', import.meta.url))} check`;
     for (const said of [
-      ekkon('check', at('night.gz'), '--claims', claims).out,
+      run('check', at('night.gz'), '--claims', claims).out,
       through(night, `${check} ${at('pipe')} --claims ${claims}`),
       through(at('night.gz'), `${check} ${at('pipe')} --claims ${claims}`),
       through(at('night.gz'), `${check} - --claims ${claims} < ${at('pipe')}`),
       through(claims, `${check} ${night} --claims ${at('pipe')}`),
     ])
       expect(said).toBe('all 5 claims hold · ledger "a dry night"\n');
-    expect(ekkon('check', at('cut.gz'), '--claims', claims)).toMatchObject({
+    expect(run('check', at('cut.gz'), '--claims', claims)).toMatchObject({
       code: 2,
       err: expect.stringMatching(/cut\.gz: its compressed data is cut off\n$/),
     });
-    expect(ekkon('show', at('damaged.gz'))).toMatchObject({ code: 2, err: expect.stringMatching(/damaged\.gz: its compressed data is damaged\n$/) });
-    expect(readdirSync(tmpdir()).filter((name) => name.startsWith('ekkon-input-'))).toEqual([]);
+    expect(run('show', at('damaged.gz'))).toMatchObject({ code: 2, err: expect.stringMatching(/damaged\.gz: its compressed data is damaged\n$/) });
+    expect(readdirSync(copies)).toEqual([]);
   });
 
   test('reads standard input, applies rules, and judges a stretch by marks', () => {
