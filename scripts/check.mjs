@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const steps = {
   lint: ['npm', 'run', 'lint'],
+  prose: ['npm', 'run', 'prose'],
   types: ['npm', 'run', 'types'],
   build: ['npm', 'run', 'build'],
   docs: ['npm', 'run', 'docs'],

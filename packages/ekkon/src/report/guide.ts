@@ -46,7 +46,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
       'Claim what does not depend on their order, or pass a smaller `--skew` if the clocks are good.',
   },
   alwaysTrueClaim: {
-    means: 'No record could break this claim, so that it tests nothing.',
+    means: 'No record could break this claim, so it tests nothing.',
     reasons: ["a range `'0..*'`", 'a sequence of optional steps only'],
     write: 'Say what must not happen, or how often at least.',
   },
