@@ -169,7 +169,7 @@ describe('ekkon completion', () => {
   test('tells fish each command with its options, and zsh what bash is told', () => {
     const { out } = ekkon('completion', 'fish');
     expect(out).toMatch(/^complete -c ekkon -n '__fish_seen_subcommand_from check' -l format -x -a 'text json junit tap' -d /m);
-    expect(out).toMatch(/^complete -c ekkon -n __fish_use_subcommand -f -a show -d 'show the entries of a ledger file'$/m);
+    expect(out).toMatch(/^complete -c ekkon -n __fish_use_subcommand -f -a show -d 'show the calls of a ledger file'$/m);
     expect(ekkon('completion', 'zsh').out).toMatch(/^autoload[\s\S]*\n_ekkon\(\) \{/);
     expect(ekkon('completion', 'csh')).toMatchObject({ code: 2, err: expect.stringContaining('bash, zsh, fish') });
   });

@@ -170,7 +170,9 @@ function markedBy(
   const [earlier, later] = [order && rowOf(order.earlier), order && rowOf(order.later)];
   const notes = new Map<number, string>();
   // What is said of the one that is chosen comes before what others say of the same call.
-  for (const { says, ...moment } of [...findings, ...(finding ? [finding] : [])].flatMap(notesOf)) {
+  for (const { says, ...moment } of [...findings, ...(finding ? [finding] : [])].flatMap(
+    ({ notes: told }) => told,
+  )) {
     const at = rowOf(moment);
     if (at !== undefined) notes.set(at, says);
   }
@@ -180,14 +182,6 @@ function markedBy(
     arrow: earlier === undefined || later === undefined ? undefined : [earlier, later],
     stretch: stretch === undefined ? undefined : rowsBetween(layout, stretch),
   };
-}
-
-/** What is said beside the events of a finding: its own notes, or of the call that its message begins with how that is wrong. */
-function notesOf({ notes, culprits, message }: ToldFinding): ToldFinding['notes'] {
-  if (notes.length > 0) return notes;
-  const [, id, says] = /^#(\d+) [^:]*?(?:\([^)]*\))?: (.+)$/s.exec(message) ?? [];
-  const entry = Number(id);
-  return says === undefined || !culprits.includes(entry) ? [] : [{ entry, end: false, says }];
 }
 
 function rowsBetween(

@@ -39,49 +39,49 @@ interface CheckOptions {
 /** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
 export function checkCommand(done: (code: ExitCode) => void): Command {
   return new Command('check')
-    .description('hold the claims of a file against ledger files; - is standard input')
+    .description('check saved ledgers against a claims file; - is standard input')
     .argument('<ledgers...>', 'files that saveLedger or saveAsItGrows wrote')
     .option(
       '--claims <file>',
-      'the claims, as docs/claims.md has them; - is standard input',
+      'the claims (the language: docs/claims.md); - is standard input',
       onlyFile,
     )
     .addOption(
-      new Option('--format <format>', 'how to tell what was found')
+      new Option('--format <format>', 'how to print the findings')
         .choices(Object.keys(formats))
         .default('text'),
     )
     .addOption(
-      new Option('--rules <set>', 'how strict to be beside the claims')
+      new Option('--rules <set>', 'how strict to be besides the claims')
         .choices(['loose', 'usual', 'careful', 'strict'])
         .default('careful'),
     )
     .addOption(
-      new Option('--by <what>', 'judge each trace of OTLP/JSON lines on its own, a verdict a line')
+      new Option(
+        '--by <what>',
+        'check each trace of OTLP/JSON lines on its own, one verdict per line',
+      )
         .choices(['trace'])
         .conflicts(['format', 'merge', 'since']),
     )
     .option(
       '--skew <ms>',
-      'with --by trace: how far the clocks of two machines may be apart; the order of what is nearer is undecided',
+      'with --by trace: how far apart the clocks of two machines may be; the order of closer events is undecided',
       readSkew,
       10,
     )
     .option(
       '--patience <lines>',
-      'with --by trace: a trace is judged after so many lines without a span of it',
+      'with --by trace: check a trace after this many lines without one of its spans',
       readPatience,
       1_000,
     )
-    .option(
-      '--since <file>',
-      'say what changed since the run in this ledger file, in which the claims held',
-    )
-    .option('--allow-cut', 'judge a file that is cut off as far as it goes')
+    .option('--since <file>', 'show what changed since this ledger file, a run that passed')
+    .option('--allow-cut', 'check a file that is cut off as far as it goes')
     .addOption(
       new Option(
         '--merge',
-        'judge the ledgers as one record, by wall time: runs on one machine',
+        'check the ledgers as one record, by wall time: runs on one machine',
       ).conflicts('since'),
     )
     .addHelpText(

@@ -21,17 +21,17 @@ interface CompareOptions {
 export function compareCommand(done: (code: ExitCode) => void): Command {
   return new Command('compare')
     .description(
-      'say what changed from one ledger file to another: calls that are missing, new, moved or changed, and ends that moved',
+      'show what changed from one ledger file to another: calls that are missing, new, moved or changed, and ends that moved',
     )
     .argument('<before>', 'a ledger file, or - for standard input')
-    .argument('<after>', 'the one to compare with it')
+    .argument('<after>', 'the ledger file to compare with it')
     .option(
       '--claims <file>',
-      'mark the first change to a member that a claim mentions which fails',
+      'mark the first change to a member that a failing claim mentions',
       onlyFile,
     )
     .addOption(
-      new Option('--format <format>', 'how to tell what changed')
+      new Option('--format <format>', 'how to print the changes')
         .choices(['text', 'json'])
         .default('text'),
     )

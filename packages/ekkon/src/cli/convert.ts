@@ -27,11 +27,11 @@ export function convertCommand(done: (code: ExitCode) => void): Command {
     )
     .argument('<file>', 'a ledger file, or spans in OTLP/JSON for --to ledger; - is standard input')
     .addOption(
-      new Option('--to <format>', 'what to make of it')
+      new Option('--to <format>', 'the format to write')
         .choices([...Object.keys(converters), 'ledger'])
         .makeOptionMandatory(),
     )
-    .option('-o, --output <file>', 'what to write; standard output if left out')
+    .option('-o, --output <file>', 'the file to write; default: standard output')
     .addHelpText('after', '\nExample: ekkon convert spans.json --to ledger -o night.jsonl')
     .action(async (file: string, { to, output }: ConvertOptions) => {
       const sink = openSink(output);

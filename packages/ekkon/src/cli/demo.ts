@@ -46,9 +46,9 @@ export function demoCommand(done: (code: ExitCode) => void): Command {
   return new Command('demo')
     .description('run a night of the made-up observatory against stand-ins, and check it')
     .option('--rain', 'a night on which it begins to rain, with its sensor as a stream')
-    .option('--fault <name>', 'switch a fault on in the code under test')
-    .option('--list', 'list the faults that can be switched on')
-    .option('--save <file>', 'write the ledger to a file, for ekkon show')
+    .option('--fault <name>', 'switch on a fault in the code under test')
+    .option('--list', 'list the faults')
+    .option('--save <file>', 'save the ledger, to read it with ekkon show')
     .addHelpText('after', '\nExample: ekkon demo --fault dome-left-open --save night.jsonl')
     .action(async (options: DemoOptions) => {
       if (options.list === true) listFaults();

@@ -63,10 +63,10 @@ export function drawCommand(done: (code: ExitCode) => void): Command {
     .argument('<ledgers...>', 'a ledger file, or - for standard input; a page takes several')
     .option(
       '-o, --output <file>',
-      'what to write: its ending, .html, .txt, .svg or .mmd, says how; - is standard output',
+      'the file to write; its ending decides the format: .html, .txt, .svg or .mmd; - is standard output',
     )
-    .option('--claims <file>', 'mark what claims find', onlyFile)
-    .option('--since <file>', 'on a page: what changed since the run in this ledger file')
+    .option('--claims <file>', 'mark what these claims find', onlyFile)
+    .option('--since <file>', 'on a page: show what changed since this ledger file')
     .option('--format <format>', 'html, txt, svg or mmd, if the output has no ending')
     .addHelpText(
       'after',

@@ -26,18 +26,17 @@ interface ShowOptions {
 /** `ekkon show FILE`: a ledger file as a table of its entries, or as JSON. */
 export function showCommand(done: (code: ExitCode) => void): Command {
   return new Command('show')
-    .description('show the entries of a ledger file')
+    .description('show the calls of a ledger file')
     .argument('<file>', 'a ledger file, or - for standard input')
     .option('--member <name>', 'show only this member (camera.expose) or this double (camera)')
-    .option('--limit <number>', 'show only the first <number> entries', wholeNumber)
-    .option('--json', 'as a JSON array of entries')
+    .option('--limit <number>', 'show only the first <number> calls', wholeNumber)
+    .option('--json', 'print a JSON array of calls')
     .addOption(
-      new Option(
-        '--follow',
-        'go on with what is written to the file, until it is interrupted',
-      ).conflicts('trace'),
+      new Option('--follow', 'keep reading as the file grows, until you interrupt it').conflicts(
+        'trace',
+      ),
     )
-    .option('--trace <id>', 'show this trace of a file of OTLP/JSON spans, a document a line')
+    .option('--trace <id>', 'show one trace of a file of OTLP/JSON spans, one document per line')
     .addHelpText('after', '\nExample: ekkon show saved/night.jsonl --member camera --limit 20')
     .action(async (file: string, options: ShowOptions) => {
       if (options.follow === true) await follow(file, options);

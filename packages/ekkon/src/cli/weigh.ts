@@ -21,12 +21,16 @@ interface WeighOptions {
 /** `ekkon weigh LEDGER --claims FILE`: how much of a record its claims would notice. */
 export function weighCommand(done: (code: ExitCode) => void): Command {
   return new Command('weigh')
-    .description('tell what of a ledger file its claims would not notice, and which claims would')
+    .description('show which changes to a ledger your claims would miss, and the claims to add')
     .argument('<ledger>', 'a file that saveLedger or saveAsItGrows wrote; - is standard input')
-    .option('--claims <file>', 'claims that hold on it, as docs/claims.md has them', onlyFile)
-    .option('--at-least <percent>', 'end with 1 if less of the questions are noticed', readPercent)
+    .option('--claims <file>', 'claims that hold on it (the language: docs/claims.md)', onlyFile)
+    .option(
+      '--at-least <percent>',
+      'exit 1 if fewer than this percentage of changes would be noticed',
+      readPercent,
+    )
     .addOption(
-      new Option('--format <format>', 'how to tell it').choices(['text', 'json']).default('text'),
+      new Option('--format <format>', 'how to print it').choices(['text', 'json']).default('text'),
     )
     .addHelpText('after', '\nExample: ekkon weigh night.jsonl --claims night.claims --at-least 80')
     .action(async (ledger: string, { claims, atLeast = 0, format }: WeighOptions) => {

@@ -82,9 +82,10 @@ export interface TargetOptions extends DoubleOptions {
 export interface Ledger extends Disposable {
   readonly name: string;
   /**
-   * Makes an object whose members appear as they are used; with a class, `instanceof` holds, and calling
-   * a member that the class does not have is an error; with a partial fake, on top of it: its functions
-   * run and are recorded.
+   * Makes a stand-in. Use it for an object that you hand to the code under test. Its members appear as they are used; with a
+   * class as its shape, `instanceof` holds and calling a method that the class lacks throws; with a partial fake, the fake's
+   * functions run and are recorded. For several at once use `standIns`, for a function `callable`, for a class
+   * `constructible`.
    *
    * @param name how reports call it; a second one of the same name is told apart as `dome~2`
    * @throws TypeError if the name is not a string, or the shape neither a class nor an object
@@ -107,14 +108,15 @@ export interface Ledger extends Disposable {
     options?: StandInOptions<T>,
   ): T;
   /**
-   * Stand-ins by destructuring, each named after its key. Functions are made with `callable`.
+   * Makes several stand-ins by destructuring, each named after its key. For a function use `callable`.
    *
    * @example
    * const { mount, weather } = ledger.standIns<Devices>();
    */
   standIns<T extends object>(options?: DoubleOptions): Readonly<ObjectMembers<T>>;
   /**
-   * Makes a plain function. It has the members that `members` names, and no others: frameworks probe functions, too.
+   * Makes a plain function. Use it for a callback or a function that you hand in. It has the members that `members` names and
+   * no others, since frameworks probe functions, too.
    *
    * @throws TypeError if the name is not a string
    * @example
@@ -126,8 +128,8 @@ export interface Ledger extends Disposable {
    */
   callable<F extends Method>(name: string, options?: CallableOptions<F>): F;
   /**
-   * Puts a value at a property until the ledger is closed, whether or not there is one; an accessor there is replaced,
-   * and put back. For what an environment does not have, as `navigator.geolocation` in a DOM in JavaScript.
+   * Puts a value at a property until the ledger is closed. Use it for a global or a variable of the environment, present or
+   * not. An accessor there is replaced and put back. To record a member that exists, use `observe` or `takeOver`.
    *
    * @returns the value
    * @throws TypeError if nothing can be put there
@@ -138,8 +140,9 @@ export interface Ledger extends Disposable {
    */
   place<V>(target: object, key: PropertyKey, value: V): V;
   /**
-   * Makes a class: `new` is required and recorded, and gives stand-ins, of a class if one is given, or
-   * what is planned. Subclasses keep their methods.
+   * Makes a class. Use it for a class that the code under test constructs itself and that you hand in. `new` is required and
+   * recorded, and makes stand-ins (of `shape`, if given) or what is planned. Subclasses keep their methods. For a class that
+   * the code imports, use `takeOver` on the module.
    *
    * @throws TypeError if the name is not a string, or the shape not a class
    * @example
@@ -150,8 +153,9 @@ export interface Ledger extends Disposable {
    */
   constructible<C extends Class>(name: string, shape?: C, options?: DoubleOptions): C;
   /**
-   * Records a member of a real object in place; the real one runs. A function or a class is recorded
-   * when it is called or constructed, a property when it is read or written. Put back at close.
+   * Records a member of a real object in place. Use it if the real one has to run. A function or a class is recorded when it
+   * is called or constructed, a property when it is read or written. Closing the ledger puts it back. If the real one must
+   * not run, use `takeOver`.
    *
    * @returns what stands there now
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
@@ -162,8 +166,8 @@ export interface Ledger extends Disposable {
    */
   observe<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /**
-   * Replaces a member of a real object in place; the real one does not run, and plans answer. Put back at close.
-   * With `{ absent: true }` the member need not be there yet, and is gone again after close.
+   * Replaces a member of a real object in place. Use it if the real one must not run: plans answer. Closing the ledger puts
+   * it back. With `{ absent: true }` the member need not exist; it is removed again at close.
    *
    * @typeParam F what the absent member is
    *

@@ -4,7 +4,7 @@ import { printLine, printPath } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Difference } from '../value/difference.ts';
 import { textChanges } from './difference-lines.ts';
-import { opaqueBecause, printChange, sides } from './difference-words.ts';
+import { opaqueBecause, printChange, printDifference, sides } from './difference-words.ts';
 import { linesOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
@@ -137,12 +137,24 @@ function toldFinding(finding: Finding): ToldFinding {
       return block ?? { is: 'line', line: toldLine(line) };
     }),
     culprits,
-    notes: [...notes].map(([key, says]) => ({ ...momentOf(key), says })),
+    notes: notes.size > 0 ? drawnNotes(notes) : noteOf(finding),
     ...orderOf(finding),
     ...(stretch === undefined
       ? {}
       : { stretch: { after: finite(stretch.after), before: finite(stretch.before) } }),
   };
+}
+
+function drawnNotes(notes: ReadonlyMap<string, string>): ToldFinding['notes'] {
+  return [...notes].map(([key, says]) => ({ ...momentOf(key), says }));
+}
+
+/** Beside the call at fault, where it is not as expected. */
+function noteOf({ culprits, differences = [] }: Finding): ToldFinding['notes'] {
+  const [entry] = culprits;
+  const [first] = differences;
+  if (entry === undefined || first === undefined) return [];
+  return [{ entry, end: false, says: printDifference(first) }];
 }
 
 /** The two events whose order is the fault, if that is what a finding is about. */
