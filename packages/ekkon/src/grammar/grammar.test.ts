@@ -359,7 +359,9 @@ times 1 done   # for all
     ['conforms dome', '1:1', /conforms cannot stand in a text/],
     ['ledger night', '1:8', /the name of a ledger is expected/],
     ['once dome.open(Response { status: 500 })', '1:16', /Write partial\(/],
-    ['once dome.open(\n  [1,\n  2)', '3:4', /\] is expected at the end of the list/],
+    ['once dome.open(\n  [1,\n  2)', '2:3', /this \[ is not closed: \] is expected at the end of the list/],
+    ['once dome.open({ to: 90\nonce dome.close', '1:16', /this \{ is not closed: \} is expected at the end of the object/],
+    ['once dome.open(90\nonce dome.close', '1:15', /this \( is not closed/],
     [`once dome.open(${'['.repeat(100_000)}`, '1:417', /nested 400 levels deep at most/],
     [`${'after dome.open: '.repeat(1_000)}once dome.open`, '1:1717', /nested 100 scopes deep/],
     ['nothing else on dome, nobody', '1:23', /no double of ledger .* is called nobody; it has /],
@@ -377,6 +379,11 @@ times 1 done   # for all
     const [, shown = '', caret = ''] = message.split('\n');
     expect(shown.length).toBeLessThan(120);
     expect(caret.trim()).toBe('^');
+  });
+
+  test('has its caret below the place, behind characters of two columns too', () => {
+    const [, shown, caret] = new NotationError('once "夜".opn', 9, 'no member').message.split('\n');
+    expect([shown, caret]).toEqual(['    once "夜".opn', `    ${' '.repeat(6)}\u3000${' '.repeat(2)}^`]);
   });
 
   test('of any signs ends in a claim or in an error of the place', () => {

@@ -26,9 +26,14 @@ Object.defineProperty(NotationError.prototype, 'name', {
 /** Columns of a line that are shown around a place. */
 const columnsShown = 100;
 
+/** Characters that take two columns (UAX #11), in whose place the caret's line has a blank as wide. */
+const wide =
+  /[\u1100-\u115f\u2e80-\ua4cf\uac00-\ud7a3\uf900-\ufaff\ufe30-\ufe6f\uff00-\uff60\uffe0-\uffe6]|\p{Emoji_Presentation}/gu;
+
 /** The line with a caret below the place; of a long one what is near it. */
 function shownLine(line: string, column: number): string {
   const start = Math.max(0, column - 1 - columnsShown / 2);
   const part = line.slice(start, start + columnsShown).replace(/[\p{Cc}\p{Cf}]/gu, ' ');
-  return `    ${part}\n    ${' '.repeat(column - 1 - start)}^`;
+  const before = part.slice(0, column - 1 - start).replace(wide, '\u3000');
+  return `    ${part}\n    ${before.replace(/[^\u3000]/gu, ' ')}^`;
 }

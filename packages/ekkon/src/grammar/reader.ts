@@ -14,8 +14,8 @@ const digits = /\d+/y;
 export class Reader {
   readonly text: string;
   at = 0;
-  /** How many brackets are open. */
-  private depth = 0;
+  /** Where the brackets stand that are open. */
+  private opened: number[] = [];
   /** How far the line is indented on which the statement began. */
   private indent = 0;
 
@@ -36,7 +36,7 @@ export class Reader {
 
   /** Goes to the next statement; `false` if there is none. */
   toStatement(): boolean {
-    this.depth = 0;
+    this.opened = [];
     for (;;) {
       const start = this.at;
       const blank = /[^\S\n]*/y;
@@ -81,7 +81,7 @@ export class Reader {
       this.match(/[^\S\n]*/y);
       if (this.isComment()) this.toLineEnd();
       if (this.text[this.at] !== '\n') return;
-      if (this.depth === 0 && !this.goesOn()) return;
+      if (this.opened.length === 0 && !this.goesOn()) return;
       this.at++;
     }
   }
@@ -119,15 +119,21 @@ export class Reader {
     this.skip();
     const found = signs.find((sign) => this.text.startsWith(sign, this.at));
     if (found === undefined) return undefined;
-    if ('([{'.includes(found)) this.depth++;
-    if (')]}'.includes(found)) this.depth = Math.max(0, this.depth - 1);
+    if ('([{'.includes(found)) this.opened.push(this.at);
+    if (')]}'.includes(found)) this.opened.pop();
     this.at += found.length;
     return found;
   }
 
   /** Takes a sign, which has to stand here. */
   expect(sign: string, after: string): void {
-    if (this.eat(sign) === undefined) this.fail(`${sign} is expected ${after}`);
+    if (this.eat(sign) !== undefined) return;
+    const opened = this.opened.at(-1);
+    const isBelow = opened !== undefined && this.text.slice(opened, this.at).includes('\n');
+    // What follows on the next lines is likely another claim: the bracket is what is wrong.
+    if (isBelow)
+      this.fail(`this ${this.text[opened]} is not closed: ${sign} is expected ${after}`, opened);
+    this.fail(`${sign} is expected ${after}`);
   }
 
   /** The word that stands here, without taking it. */
