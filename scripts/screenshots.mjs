@@ -145,3 +145,19 @@ await picturePage('visitors', 'visitors', async (page, address) => {
   await page.goto(address);
   await page.waitForSelector('text=21.4');
 });
+
+execFileSync('npm', ['run', 'docs', '--silent'], { cwd: root, stdio: 'inherit' });
+const site = await preview({
+  root: join(root, 'site'),
+  build: { outDir: '.' },
+  preview: { port: 0, host: '127.0.0.1' },
+  logLevel: 'error',
+});
+await withPage({ width: 1280, height: 800 }, async (page) => {
+  await page.goto(`${site.resolvedUrls.local[0]}questions.html`);
+  await page.waitForSelector('h1');
+  const shot = join(folder, 'site.png');
+  await page.screenshot({ path: shot });
+  console.log(shot);
+});
+await site.close();

@@ -1,6 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { JSDOM } from 'jsdom';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadLedger } from '../src/file/index.ts';
 import { type InnerTest, innerRun } from './inner-run.ts';
@@ -98,12 +99,24 @@ describe('the fixture', () => {
   });
 
   test('writes a report page beside each, with what the test was told and the claims that can be written', () => {
-    const pages = readdirSync(kept).filter((name) => name.endsWith('.html'));
-    expect(pages).toHaveLength(readdirSync(kept).length / 2);
+    const pages = readdirSync(kept).filter((name) => name.endsWith('.html') && name !== 'index.html');
+    expect(pages).toHaveLength((readdirSync(kept).length - 1) / 2);
     const late = join(kept, pages.find((name) => name.includes('a-test-that-takes-too-long')) ?? '');
     expect(output).toContain(`ekkon: its report page is ${late}`);
     const [, json = ''] = /<script type="application\/json" id="records">(.*)<\/script>/.exec(readFileSync(late, 'utf8')) ?? [];
     const [record] = JSON.parse(json).records;
     expect(record.verdict).toMatchObject({ holds: false, findings: [{ code: 'unfinishedCall' }] });
+  });
+
+  test('lists all pages on one, each with what was found first', () => {
+    const { window } = new JSDOM(readFileSync(join(kept, 'index.html'), 'utf8'));
+    const listed = [...window.document.querySelectorAll('li')].map((item) => [
+      decodeURIComponent(item.querySelector('a')?.getAttribute('href') ?? ''),
+      item.querySelector('p')?.textContent,
+    ]);
+    const pages = readdirSync(kept).filter((name) => name.endsWith('.html') && name !== 'index.html');
+    expect(listed.map(([page]) => page)).toEqual(pages.sort());
+    const late = listed.find(([page]) => page?.includes('a-test-that-takes-too-long'));
+    expect(late?.[1]).toMatch(/^the promise of #1 dome\.open .* never settled/);
   });
 });

@@ -42,6 +42,8 @@ export async function saveIfAsked(
     saveLedger(ledger, file);
     tell(`the ledger of "${ledger.name}" is saved in ${file}`);
     writeFileSync(`${path}.html`, reportPage({ records: [pageRecordOf(journal, name)] }));
+    const { writeIndex } = await import('./save-index.ts');
+    writeIndex(folder);
     tell(`its report page is ${path}.html`);
   } catch (error) {
     tell(`EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}`);

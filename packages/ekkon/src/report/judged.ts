@@ -7,6 +7,7 @@ import { inQuotes } from '../value/escape.ts';
 import { sinceSentence, sinceText } from './since-words.ts';
 import { reportText } from './text.ts';
 import { verdictData } from './verdict-data.ts';
+import { xml } from './xml.ts';
 
 /** A ledger that was judged: where it came from, what was expected, and what was found. */
 export interface JudgedLedger {
@@ -125,19 +126,6 @@ function junitCase(judged: JudgedLedger, each: Case): string {
   const cause = causeOf(judged, first);
   const told = cause === undefined ? '' : `${xml(`one cause with others: ${cause}`)}\n\n`;
   return `${head}>\n      <failure type="${xml(first.code)}" message="${xml(first.message)}">${told}${xml(caseText(judged, each))}</failure>\n    </testcase>`;
-}
-
-/** Text that is neither markup nor a character that XML forbids. */
-export function xml(text: string): string {
-  return (
-    text
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-      .replaceAll('"', '&quot;')
-      // biome-ignore lint/suspicious/noControlCharactersInRegex: those that XML has no way to write.
-      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Cs}/gu, '\ufffd')
-  );
 }
 
 /** Judged ledgers as TAP, version 14: a point for each claim. */

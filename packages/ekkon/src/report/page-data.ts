@@ -1,6 +1,7 @@
 import { safeText } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import type { ToldVerdict } from './told.ts';
+import { xml } from './xml.ts';
 
 /** One record on a report page. */
 export interface PageRecord {
@@ -49,5 +50,15 @@ export function pageText(page: string, data: PageData, pack?: (text: string) => 
   const json = safeText(intrinsics.stringify(data)).replaceAll('<', '\\u003c');
   const isPacked = pack !== undefined && json.length > packedFrom;
   const held = isPacked ? `${packedOpening}${pack(json)}` : `${opening}${json}`;
-  return `${page.slice(0, at)}${held}${page.slice(end)}`;
+  return titled(`${page.slice(0, at)}${held}${page.slice(end)}`, data);
+}
+
+/** A page called after what it is about, with what was found first. */
+function titled(page: string, { records }: PageData): string {
+  const [only, another] = records;
+  if (only === undefined || another !== undefined) return page;
+  const title = `<title>${xml(safeText(only.file))} · Ekkon</title>`;
+  const first = xml(safeText(only.verdict?.first ?? '')).replace(/\s+/g, ' ');
+  const found = first === '' ? '' : `\n<meta name="description" content="${first}">`;
+  return page.replace(/<title>[^<]*<\/title>/, () => `${title}${found}`);
 }

@@ -1,7 +1,6 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { escapeControls } from '../value/escape.ts';
-import { xml } from './judged.ts';
 import {
   isAtOnce,
   type LaneLayout,
@@ -13,6 +12,7 @@ import {
 import { laneSizes, laneWidths } from './lane-sizes.ts';
 import { type Notes, noteOn, printMark } from './lanes.ts';
 import { clip } from './layout.ts';
+import { xml } from './xml.ts';
 
 const { row: rowHeight, head: headHeight, numbers, step, box } = laneSizes;
 const noteWidth = 300;
