@@ -170,7 +170,7 @@ test('a plan is for a double that nothing calls or claims', async ({ ledger }) =
   check(once(call(boats.hold)));
 });
 
-test('a plan is mistyped, so that the code gets nothing', async ({ ledger }) => {
+test('a plan is mistyped, so the code gets nothing', async ({ ledger }) => {
   const { till, audit, post } = openDesk(ledger);
   const boats = ledger.standIn<DeskParts['boats']>('ferries');
   plan(call(boats.seats, ['nroth']), fulfils(5));

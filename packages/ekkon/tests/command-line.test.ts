@@ -32,6 +32,10 @@ describe('ekkon demo', () => {
     expect([out.includes('\u001b[2m#1\u001b[22m'), out.includes('u001b')]).toEqual([true, false]);
   });
 
+  test('puts no colours into a pipe, on a build machine neither', () => {
+    expect(ekkon.given('', { CI: '1', NO_COLOR: undefined, FORCE_COLOR: undefined }, 'demo').out).not.toContain('\u001b');
+  });
+
   test('lays a table out alike with colours and without, and marks what is at fault', () => {
     const plain = ekkon('demo', '--fault', 'declination-lost').out;
     // biome-ignore lint/suspicious/noControlCharactersInRegex: what a colour begins with.

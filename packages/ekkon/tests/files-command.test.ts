@@ -469,7 +469,7 @@ describe('other things to do with a record', () => {
     ])
       expect(ekkon(...args).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
     const drawn = ekkon('draw', faulty, '--claims', claims, '-o', '-', '--format', 'txt').out;
-    expect(drawn).toMatch(/■ expose\([^\n]*◂ once camera\.expose/);
+    expect(drawn).toMatch(/■ expose\([^\n]*◂ \[0\]\.at\.dec expected 22, received 0/);
   });
 
   test('draw makes one page of several ledgers, with what was found, in one file that asks for nothing', () => {

@@ -1,7 +1,14 @@
 import { randomInt } from 'node:crypto';
-import pc from 'picocolors';
+import { createColors } from 'picocolors';
 import type { Paint, Role } from '../report/paint.ts';
 import { safeText } from '../value/escape.ts';
+
+/** Colours are for people: a pipe gets none, on a build machine neither, unless FORCE_COLOR asks for them. */
+const { env, stdout } = process;
+const isColoured =
+  !env['NO_COLOR'] &&
+  (Boolean(env['FORCE_COLOR']) || (stdout.isTTY === true && env['TERM'] !== 'dumb'));
+const pc = createColors(isColoured);
 
 const colours: Readonly<Record<Role, (text: string) => string>> = {
   heading: (text) => pc.bold(pc.red(text)),
