@@ -54,7 +54,8 @@ test('Node’s own runner tells what a test waited for whose time was over', () 
 });
 
 test('Node’s own runner keeps the ledgers of tests that failed', () => {
-  const [page, ledger] = readdirSync(kept).toSorted();
+  const [index, page, ledger] = readdirSync(kept).toSorted();
+  expect(index).toBe('index.html');
   expect(page).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.html$/);
   expect(ledger).toMatch(/^node-runner-case-mjs-a-finding-at-close-fails-the-test\.[0-9a-f]+\.ledger\.jsonl$/);
 });

@@ -4,6 +4,7 @@ import { entryData } from '#core/record/entry-data.ts';
 import { laneLayout } from '#core/report/lane-layout.ts';
 import type { PageRecord } from '#core/report/page-data.ts';
 import type { ToldFinding, ToldVerdict } from '#core/report/told.ts';
+import { sideBySide } from '#core/since/side-by-side.ts';
 import { escapeControls } from '#core/value/escape.ts';
 import { ClaimBox } from './claim-box.tsx';
 import { Button, Tabs } from './controls.tsx';
@@ -12,6 +13,7 @@ import { type JudgedText, judgeText } from './judge-text.ts';
 import { Lanes, type Looked } from './lanes.tsx';
 import { openRecord } from './open-record.ts';
 import type { Place } from './place.ts';
+import { SideBySide } from './side-by-side.tsx';
 import { SincePanel } from './since-panel.tsx';
 import { VerdictPanel } from './verdict-panel.tsx';
 import { WeightPanel } from './weight-panel.tsx';
@@ -60,6 +62,11 @@ export function Report({ record, place, onPlace }: Props) {
   const since = verdict?.since;
   const shownTab = tab === 'since' && since === undefined ? 'verdict' : tab;
   const finding = chosen === undefined ? undefined : verdict?.findings[chosen];
+
+  const beside = useMemo(
+    () => (record.passed === undefined ? undefined : sideBySide(record.passed, opened.journal)),
+    [record, opened],
+  );
 
   const shown = useMemo(() => {
     const asked = filter.trim().toLowerCase();
@@ -116,6 +123,7 @@ export function Report({ record, place, onPlace }: Props) {
     [],
   );
 
+  const isBeside = shownTab === 'since' && beside !== undefined;
   const entry = looked === undefined || !isAsked ? undefined : opened.entry(looked.entry);
   const { entries } = opened;
   return (
@@ -183,7 +191,7 @@ export function Report({ record, place, onPlace }: Props) {
         </div>
       </div>
       <section className="middle" aria-label="Lanes" ref={lanes}>
-        <div className="tools">
+        <div className="tools" hidden={isBeside}>
           <input
             type="search"
             placeholder="Filter by text"
@@ -210,16 +218,24 @@ export function Report({ record, place, onPlace }: Props) {
             </Button>
           </span>
         </div>
-        <Lanes
-          layout={layout}
-          zoom={zooms[zoom] ?? 1}
-          collapsed={collapsed}
-          onCollapse={collapse}
-          findings={verdict?.findings ?? none}
-          finding={finding}
-          looked={looked}
-          onLook={look}
-        />
+        {isBeside ? (
+          <SideBySide
+            rows={beside}
+            looked={isAsked ? looked?.entry : undefined}
+            onEntry={(id) => lookAt(id)}
+          />
+        ) : (
+          <Lanes
+            layout={layout}
+            zoom={zooms[zoom] ?? 1}
+            collapsed={collapsed}
+            onCollapse={collapse}
+            findings={verdict?.findings ?? none}
+            finding={finding}
+            looked={looked}
+            onLook={look}
+          />
+        )}
         {entry !== undefined && (
           <EntryPanel
             key={entry.id}

@@ -27,7 +27,7 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
   const { width, paint } = layout;
   const { kind, expected, received } = difference;
   const path = printPath(difference.path);
-  const changes = textChanges(difference, width);
+  const changes = textChanges(difference, layout);
   if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
   const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
   const room = Math.max(24, Math.floor((width - taken) / 2));
@@ -41,10 +41,10 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
 /** How two long texts differ, by words or lines; `undefined` if that is not what the difference is. */
 export function textChanges(
   { kind, expected, received }: Difference,
-  width: number,
+  { width, paint }: Layout,
 ): readonly string[] | undefined {
   if (kind !== 'changed' || !areLongTexts(expected, received)) return undefined;
-  return textDifference(expected, String(received), width - 36);
+  return textDifference(expected, String(received), { width: width - 36, paint });
 }
 
 /** Where an argument reads otherwise now than when it was recorded. */

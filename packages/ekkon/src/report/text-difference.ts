@@ -1,6 +1,6 @@
 import { diffLines, diffWordsWithSpace } from 'diff';
 import { intrinsics } from '../value/intrinsics.ts';
-import { clip } from './layout.ts';
+import { clip, type Layout } from './layout.ts';
 
 /** From how many characters on two texts are compared by word or line, not shown whole. */
 const longFrom = 60;
@@ -38,7 +38,7 @@ export function areLongTexts(expected: unknown, received: unknown): expected is 
 export function textDifference(
   expected: string,
   received: string,
-  width: number,
+  { width, paint }: Layout,
 ): readonly string[] | undefined {
   const byLine = expected.includes('\n') || received.includes('\n');
   const changes = byLine ? changedLines(expected, received) : changedWords(expected, received);
@@ -48,8 +48,8 @@ export function textDifference(
     .flatMap(({ line, expected: one, received: other }) => {
       const place = byLine ? `line ${line}`.padEnd(10) : '';
       return [
-        `${place}expected   ${clip(intrinsics.stringify(one), width)}`,
-        `${' '.repeat(place.length)}received   ${clip(intrinsics.stringify(other), width)}`,
+        `${place}expected   ${paint('expected', clip(intrinsics.stringify(one), width))}`,
+        `${' '.repeat(place.length)}received   ${paint('received', clip(intrinsics.stringify(other), width))}`,
       ];
     });
   const rest = changes.length - changesShown;

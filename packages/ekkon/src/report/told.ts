@@ -180,7 +180,7 @@ function finite(tick: number): number | null {
 function toldDifference(difference: Difference): ToldDifference {
   const { path, kind, expected, received } = difference;
   const steps = path.map((_, at) => printPath(path.slice(at, at + 1)));
-  const changes = textChanges(difference, width);
+  const changes = textChanges(difference, { width, paint: asRoles });
   if (changes !== undefined) return { path: steps, says: changes.map(toldLine) };
   const [one, other] = [
     asRoles('expected', printed(expected)),

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { call, check, computes, deferred, type Entry, type Ledger, type LedgerOptions, once, openLedger, plan, reach, withLedger } from '../index.ts';
-import type { Journal } from '../record/journal.ts';
+import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { align } from './align.ts';
-import { asRead, asRecordOf } from './last-pass.ts';
+import { asRead, asRecordOf, writeLastPass } from './last-pass.ts';
+import { sideBySide } from './side-by-side.ts';
 import { changesBetween } from './since.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 100);
@@ -479,5 +480,30 @@ test('calls without arguments stand for one another only if each is alone; of re
   const many = (from: number) => Array.from({ length: 1_200 }, (_, at) => turn(from + at));
   expect(await told([...many(0), close], [...many(5_000), open])).toMatch(
     /\nsince it last passed \(.*, 1201 calls\): hardly anything is as it was\n {4}dome\.close ×0, was ×1\n {4}dome\.open ×1, was ×0\n/,
+  );
+});
+
+test.each([
+  ['the same', ['a', 'b', 'c'], ['a', 'b', 'c'], ['a=a', 'b=b', 'c=c']],
+  ['one is gone', ['a', 'b', 'c'], ['a', 'c'], ['a=a', 'b- gone', 'c=c']],
+  ['one is new', ['a', 'c'], ['a', 'b', 'c'], ['a=a', '-b new', 'c=c']],
+  ['one is changed', ['a', 'b 1', 'c'], ['a', 'b 2', 'c'], ['a=a', 'b 1=b 2 changed', 'c=c']],
+  ['one has moved', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], ['a- moved', 'b=b', 'c=c', 'd=d', '-a moved']],
+])('two records stand beside each other: %s', async (_, then, now, rows) => {
+  const record = (calls: readonly string[]) => {
+    const ledger = openLedger({ name: 'night', rules: 'loose', callSites: 0 });
+    const { dome } = ledger.standIns<{ dome: Record<string, (to?: string) => void> }>();
+    for (const each of calls) {
+      const [member = '', to] = each.split(' ');
+      if (to === undefined) dome[member]?.();
+      else dome[member]?.(to);
+    }
+    return tied(ledger)?.journal as Journal;
+  };
+  const kept = writeLastPass(record(then), { test: 'night', passedAt: 0, checks: [] }, undefined) ?? '';
+  const told = (entry: HeldEntry | undefined) => (entry === undefined ? '' : [entry.target.member, ...entry.args].join(' '));
+  const found = sideBySide(kept, record(now)) ?? [];
+  expect(found.map((row) => `${told(row.was)}${row.was && row.now ? '=' : '-'}${told(row.now)}${row.is === 'same' ? '' : ` ${row.is}`}`)).toEqual(
+    rows,
   );
 });
