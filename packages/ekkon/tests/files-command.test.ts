@@ -395,6 +395,26 @@ describe('ekkon check', () => {
 });
 
 describe('other things to do with a record', () => {
+  test('compare refuses what is too long to have in memory twice, before it has it', () => {
+    const calls = Array.from(
+      { length: 300_001 },
+      (_, at) =>
+        `{"tick":${2 * at + 1},"begins":${at + 1},"label":"f","of":["f"],"kind":"call","at":0,"args":[]}\n{"tick":${2 * at + 2},"ends":${at + 1},"at":0,"state":"returned","value":1}`,
+    );
+    const lines = [
+      '{"ekkon":"ledger","version":1,"name":"long","opened":0}',
+      '{"double":"f","is":"callable"}',
+      ...calls,
+      '{"closes":"ledger","entries":300001}',
+    ];
+    writeFileSync(at('long.jsonl'), lines.join('\n'));
+    expect(ekkon('compare', at('long.jsonl'), night)).toMatchObject({
+      code: 2,
+      out: '',
+      err: expect.stringMatching(/long\.jsonl: it has 300,001 calls, and 300,000 are compared at most\. Save shorter ledgers, one for each test\n$/),
+    });
+  });
+
   test('compare tells what is gone, new, moved and changed', () => {
     expect(ekkon('compare', night, night)).toEqual({ code: 0, err: '', out: 'the records are the same\n' });
     const record = (calls: readonly (readonly [string, number])[]) => {

@@ -4,11 +4,23 @@ import { tied } from '../record/tie.ts';
 import { asRecordOf, writeLastPass } from '../since/last-pass.ts';
 import { changesBetween } from '../since/since.ts';
 import { InputError } from './input-error.ts';
-import { loadFor } from './load.ts';
+import { loadFirst } from './load.ts';
 
-/** The record in a ledger file. */
+/** How many calls of a record are compared: they are all in memory. */
+const comparedMost = 300_000;
+
+/**
+ * The record in a ledger file, to be compared with another.
+ *
+ * @throws InputError if it is too long for that
+ */
 export async function journalIn(command: string, file: string): Promise<Journal> {
-  const journal = tied(await loadFor(command, file))?.journal;
+  const { ledger, count } = await loadFirst(command, file, comparedMost);
+  if (count > comparedMost)
+    throw new InputError(
+      `${command} ${file}: it has ${count.toLocaleString('en')} calls, and ${comparedMost.toLocaleString('en')} are compared at most. Save shorter ledgers, one for each test`,
+    );
+  const journal = tied(ledger)?.journal;
   if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
   return journal;
 }
