@@ -19,6 +19,8 @@ export interface HeldPattern {
 
 /** Sees the arguments of a call as something else. */
 export interface Lens {
+  /** Whether more is claimed than which calls are meant: what is seen belongs to the pattern then. */
+  readonly tells: boolean;
   /** What is seen, to be compared; the record's own. */
   see(entry: HeldEntry): readonly unknown[];
   /** A fresh copy of it, for somebody else's code. */
@@ -103,6 +105,6 @@ export function anyEndOf(calls: HeldPattern): HeldEnd {
 
 /** Whether a pattern's arguments say enough for what fits them to belong to it. */
 export function tells(event: HeldEvent): boolean {
-  const { claimed } = callsOf(event);
-  return claimed !== undefined && claimed.items.length > 0;
+  const { claimed, lens } = callsOf(event);
+  return lens?.tells ?? (claimed !== undefined && claimed.items.length > 0);
 }

@@ -21,6 +21,7 @@ import {
   inTurn,
   item,
   type Ledger,
+  leadsTo,
   never,
   once,
   openLedger,
@@ -180,6 +181,20 @@ describe('a request', () => {
       check(read);
       expect(() => check(parseClaims(`never ${written[0]?.replace('once ', '')}`, on))).toThrow(ClaimError);
     }
+  });
+
+  test('that another claim wants whatever it holds is still the nearest one', async () => {
+    const own = open();
+    plan(call(own), responds({}));
+    const confirm = ledger.callable<(said: string) => void>('confirm');
+    await own(`${archive}/nights`);
+    confirm('Book 2 places?');
+    await own(`${archive}/nights/7/bookings`, { method: 'POST', body: '{"visitors":2}' });
+    const booked = request(own, 'POST', '/nights/:id/bookings');
+    const wrong = request(own, 'POST', '/nights/:id/bookings', { json: { visitors: 4 } });
+    expect(() => check(leadsTo(call(confirm), booked), once(wrong))).toThrow(
+      /^#3 fetch \(.*\): \.json\.visitors expected 4, received 2; 1 of 2 claims fails/,
+    );
   });
 
   test('in a text needs a method and an address, and a double of the name is told apart', () => {

@@ -96,10 +96,12 @@ function addressFor(url: unknown, below: Below): ReadAddress {
   );
 }
 
-function lensFor(member: Member, { address }: Wanted): Lens {
+function lensFor(member: Member, { address, parts }: Wanted): Lens {
   // A stand-in server records what it got; a function that makes requests, what it was called with.
   const seenIn = (entry: HeldEntry) => requestServed(entry) ?? requestIn(entry, member.journal);
   return {
+    // A method and an address say which requests are meant, as a member does.
+    tells: Object.keys(parts).length > 0,
     see: (entry) => [seenIn(entry)],
     show(entry) {
       const seen = seenIn(entry);
