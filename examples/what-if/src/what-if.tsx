@@ -1,4 +1,4 @@
-import { Button, PageTheme, Report } from 'page';
+import { Button, Report } from 'page';
 import { useEffect, useRef, useState } from 'react';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { type Night, nights, playNight } from './play.ts';
@@ -54,61 +54,59 @@ export function WhatIf() {
   };
 
   return (
-    <PageTheme>
-      <div className="what-if">
-        <form
-          className="choices"
-          aria-label="What if"
-          onSubmit={(event) => {
-            event.preventDefault();
-            setChoice({ ...choice });
-          }}
-        >
-          <fieldset>
-            <legend>Night</legend>
-            {nights.map((each) => (
-              <label key={each.name}>
-                <input
-                  type="radio"
-                  name="night"
-                  checked={each === night}
-                  onChange={() => choose(each)}
-                />
-                {each.name}
-              </label>
-            ))}
-          </fieldset>
-          <fieldset className="mistakes">
-            <legend>Faults to switch on</legend>
-            {night.mistakes.map(({ name, mistake }) => (
-              <label key={name} title={name}>
-                <input
-                  type="checkbox"
-                  name={name}
-                  checked={names.has(name)}
-                  onChange={() => toggle(name)}
-                />
-                {mistake}
-              </label>
-            ))}
-          </fieldset>
-          <Button isDisabled={isRunning}>{isRunning ? 'It is running …' : 'Run it again'}</Button>
-          {problem !== undefined && <p role="alert">The night broke off: {problem}</p>}
-        </form>
-        {run !== undefined && (
-          <main>
-            <Report
-              key={run.number}
-              record={run.record}
-              {...(run.claims === undefined ? {} : { place: { claims: run.claims } })}
-              onPlace={({ claims }) => {
-                changed.current = claims;
-              }}
-            />
-          </main>
-        )}
-      </div>
-    </PageTheme>
+    <div className="what-if">
+      <form
+        className="choices"
+        aria-label="What if"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setChoice({ ...choice });
+        }}
+      >
+        <fieldset>
+          <legend>Night</legend>
+          {nights.map((each) => (
+            <label key={each.name}>
+              <input
+                type="radio"
+                name="night"
+                checked={each === night}
+                onChange={() => choose(each)}
+              />
+              {each.name}
+            </label>
+          ))}
+        </fieldset>
+        <fieldset className="mistakes">
+          <legend>Faults to switch on</legend>
+          {night.mistakes.map(({ name, mistake }) => (
+            <label key={name} title={name}>
+              <input
+                type="checkbox"
+                name={name}
+                checked={names.has(name)}
+                onChange={() => toggle(name)}
+              />
+              {mistake}
+            </label>
+          ))}
+        </fieldset>
+        <Button isDisabled={isRunning}>{isRunning ? 'It is running …' : 'Run it again'}</Button>
+        {problem !== undefined && <p role="alert">The night broke off: {problem}</p>}
+      </form>
+      {run !== undefined && (
+        <main>
+          <Report
+            key={run.number}
+            record={run.record}
+            {...(run.claims === undefined ? {} : { place: { claims: run.claims } })}
+            onPlace={({ claims }) => {
+              changed.current = claims;
+            }}
+          />
+        </main>
+      )}
+    </div>
   );
 }
 

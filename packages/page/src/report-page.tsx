@@ -1,7 +1,6 @@
 import { Component, type ReactNode, useCallback, useEffect, useState } from 'react';
 import type { PageRecord } from '#core/report/page-data.ts';
 import { escapeControls } from '#core/value/escape.ts';
-import { PageTheme } from './page-theme.tsx';
 import { type Place, readPlace, writePlace } from './place.ts';
 import { Report } from './report.tsx';
 
@@ -21,38 +20,36 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
     if (record !== undefined) document.title = titleOf(record);
   }, [record]);
   return (
-    <PageTheme>
-      <main className="page">
-        {records.length > 1 && (
-          <nav className="records" aria-label="Records">
-            <label htmlFor="record">Record</label>
-            <select
-              id="record"
-              value={chosen}
-              onChange={(event) => setChosen(Number((event.target as HTMLSelectElement).value))}
-            >
-              {records.map(({ file, verdict }, at) => (
-                <option key={at} value={at}>
-                  {verdict === undefined ? '' : verdict.holds ? '✓ ' : '✗ '}
-                  {escapeControls(file)}
-                </option>
-              ))}
-            </select>
-          </nav>
-        )}
-        {record === undefined ? (
-          <p>There is no record on this page. Make one: ekkon draw night.jsonl -o report.html</p>
-        ) : (
-          <Unreadable key={chosen}>
-            <Report
-              record={record}
-              {...(chosen === start.record ? { place: start } : {})}
-              onPlace={keep}
-            />
-          </Unreadable>
-        )}
-      </main>
-    </PageTheme>
+    <main className="page">
+      {records.length > 1 && (
+        <nav className="records" aria-label="Records">
+          <label htmlFor="record">Record</label>
+          <select
+            id="record"
+            value={chosen}
+            onChange={(event) => setChosen(Number((event.target as HTMLSelectElement).value))}
+          >
+            {records.map(({ file, verdict }, at) => (
+              <option key={at} value={at}>
+                {verdict === undefined ? '' : verdict.holds ? '✓ ' : '✗ '}
+                {escapeControls(file)}
+              </option>
+            ))}
+          </select>
+        </nav>
+      )}
+      {record === undefined ? (
+        <p>There is no record on this page. Make one: ekkon draw night.jsonl -o report.html</p>
+      ) : (
+        <Unreadable key={chosen}>
+          <Report
+            record={record}
+            {...(chosen === start.record ? { place: start } : {})}
+            onPlace={keep}
+          />
+        </Unreadable>
+      )}
+    </main>
   );
 }
 

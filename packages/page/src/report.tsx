@@ -17,6 +17,7 @@ import { SideBySide } from './side-by-side.tsx';
 import { SincePanel } from './since-panel.tsx';
 import { VerdictPanel } from './verdict-panel.tsx';
 import { WeightPanel } from './weight-panel.tsx';
+import './page.css';
 
 interface Props {
   readonly record: PageRecord;

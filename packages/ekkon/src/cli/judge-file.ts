@@ -55,9 +55,8 @@ export function judgeFile(
   const stream = new StreamJudge(all, asksAll);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
   const { truncated, last } = readInto(path, shown, declared, tellStream);
-  if (stream.accounts.isDeferred && !stream.accounts.isCertain)
-    return judgeWhole(path, shown, claims, levels, allowsCut);
   if (stream.accounts.isDeferred) {
+    if (!stream.accounts.isCertain) return judgeWhole(path, shown, claims, levels, allowsCut);
     stream.accounts.endStretches();
     readInto(path, shown, declared, (entry, end) => {
       if (!end) stream.accounts.decide(entry);
