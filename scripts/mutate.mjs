@@ -136,8 +136,13 @@ function makeCopy() {
   return folder;
 }
 
-/** Whether the tests of the sources and the examples fail. */
-function testsFail(folder) {
+/**
+ * Runs the tests of the sources and the examples.
+ *
+ * @param limit milliseconds after which they are ended: a change can make them endless
+ * @returns 'hold', 'fail' or 'endless'
+ */
+function runTests(folder, limit) {
   return new Promise((resolve) => {
     const run = spawn(
       'node_modules/.bin/vitest',
@@ -153,10 +158,11 @@ function testsFail(folder) {
       ],
       { cwd: folder, stdio: 'ignore', env: { ...process.env, EKKON_RUNS: '250' } },
     );
-    const timer = setTimeout(() => run.kill('SIGKILL'), 180_000);
-    run.on('close', (code) => {
+    const timer = setTimeout(() => run.kill('SIGKILL'), limit);
+    run.on('close', (code, signal) => {
       clearTimeout(timer);
-      resolve(code !== 0);
+      if (signal === 'SIGKILL') resolve('endless');
+      else resolve(code === 0 ? 'hold' : 'fail');
     });
   });
 }
@@ -164,15 +170,18 @@ function testsFail(folder) {
 async function work(queue, report) {
   const folder = makeCopy();
   try {
-    if (await testsFail(folder))
+    const start = performance.now();
+    if ((await runTests(folder, 600_000)) !== 'hold')
       throw new Error('the tests fail without a change: nothing could be told from them');
+    // Long enough that a busy machine is not taken for an endless test.
+    const limit = 4 * (performance.now() - start);
     for (let next = queue.shift(); next !== undefined; next = queue.shift()) {
       const path = join(folder, source, next.file);
       const text = readFileSync(path, 'utf8');
       const lines = text.split('\n');
       lines[next.at] = next.changed;
       writeFileSync(path, lines.join('\n'));
-      report(next, await testsFail(folder));
+      report(next, await runTests(folder, limit));
       writeFileSync(path, text);
     }
   } finally {
@@ -186,11 +195,13 @@ const survivors = [];
 let done = 0;
 const total = queue.length;
 console.log(`${total} of ${all.length} one-line changes, seed ${values.seed}`);
-const report = (change, isNoticed) => {
+const report = (change, tests) => {
   done++;
+  const isNoticed = tests !== 'hold';
   const reason = isNoticed ? undefined : reasonFor(change);
   if (!isNoticed && reason === undefined) survivors.push(change);
-  const verdict = isNoticed ? 'noticed' : reason === undefined ? 'SURVIVED' : 'equivalent';
+  const unnoticed = reason === undefined ? 'SURVIVED' : 'equivalent';
+  const verdict = { fail: 'noticed', endless: 'endless', hold: unnoticed }[tests];
   console.log(
     `${String(done).padStart(3)}/${total} ${verdict.padEnd(10)} ${change.file}:${change.at + 1}`,
   );

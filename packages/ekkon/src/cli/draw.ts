@@ -5,12 +5,12 @@ import { type ClaimsText, judgeJournal } from '../offline/judge-record.ts';
 import type { Journal } from '../record/journal.ts';
 import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
+import { type Notes, textOf } from '../report/block.ts';
 import type { JudgedLedger } from '../report/judged.ts';
 import type { MarkShown } from '../report/lane-layout.ts';
-import { lanes, type Notes, noteKey } from '../report/lanes.ts';
+import { lanes, noteKey } from '../report/lanes.ts';
 import { mermaidText } from '../report/mermaid.ts';
 import type { PageRecord } from '../report/page-data.ts';
-import { unpainted } from '../report/paint.ts';
 import { lanesSvg } from '../report/svg.ts';
 import { toldVerdict } from '../report/told.ts';
 import { levelsIn } from '../rule/rules.ts';
@@ -47,7 +47,7 @@ const rules = 'usual';
 /** What is drawn of one ledger, by the ending of the output. */
 const pictures: Readonly<Record<string, Draw>> = {
   txt: (_, entries, notes, marks) =>
-    `${lanes(entries, notes, { width: textWidth, paint: unpainted }, marks).join('\n')}\n`,
+    `${lanes(entries, notes, textWidth, marks).map(textOf).join('\n')}\n`,
   svg: lanesSvg,
   mmd: (title, entries, _, marks) => mermaidText(title, entries, marks),
 };

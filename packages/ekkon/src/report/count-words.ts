@@ -2,10 +2,11 @@ import type { CountDiagnosis, UndecidedDiagnosis } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import { type Entry, isStreamed } from '../record/entry.ts';
 import { escapeControls } from '../value/escape.ts';
+import { type Block, faint, type Line, leftOut } from './block.ts';
 import { differencesInShort, printUndecided } from './difference-words.ts';
-import { entryLines, nearLines } from './entry-lines.ts';
+import { entryLines, nearBlocks } from './entry-lines.ts';
 import { countOf, kindWords } from './kind-words.ts';
-import { clip, type Layout, leftOut } from './layout.ts';
+import { clip } from './layout.ts';
 import {
   always,
   count,
@@ -32,7 +33,7 @@ export const surplusWords: Words<CountDiagnosis> = {
     const expected = range.most === 0 ? 'none' : timesIn(range);
     return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected ${expected}`;
   },
-  lines({ fitting, fittingCount, culprits, range, kind }, layout) {
+  blocks({ fitting, fittingCount, culprits, range, kind }, width) {
     const faulty = new Set(culprits);
     const [expected, note] =
       range.most === 0 ? ['none', 'not expected'] : [timesIn(range), 'unexpected'];
@@ -41,8 +42,8 @@ export const surplusWords: Words<CountDiagnosis> = {
       fitting.length <= listedMost ? fitting : fitting.slice(firstShown, firstShown + listedMost);
     return [
       `${matching(fittingCount, kind)}, expected ${expected}:`,
-      ...entryLines(shown, layout, (entry) => (faulty.has(entry.id) ? note : undefined)),
-      ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`], layout),
+      ...entryLines(shown, width, (entry) => (faulty.has(entry.id) ? note : undefined)),
+      ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`]),
     ];
   },
 };
@@ -75,7 +76,7 @@ export const missingWords: Words<CountDiagnosis> = {
       ? `${pattern} never came${placeWords(diagnosis)}; there ${isOnly ? 'is' : 'are'} ${countOf(calls, kind)} of ${member}`
       : `${pattern} ${kindWords[kind].never}${placeWords(diagnosis)}; the ${others} ${isOnly ? 'has' : 'have'} other arguments`;
   },
-  lines(diagnosis, layout) {
+  blocks(diagnosis, width) {
     const {
       fitting,
       fittingCount,
@@ -88,22 +89,22 @@ export const missingWords: Words<CountDiagnosis> = {
       kind,
       others,
     } = diagnosis;
-    const lines: string[] = [];
+    const blocks: Block[] = [];
     if (fitting.length > 0) {
       const shown = fitting.slice(0, listedMost);
-      lines.push(
+      blocks.push(
         `${matching(fittingCount, kind)}, expected ${timesIn(range)}:`,
-        ...entryLines(shown, layout),
-        ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`], layout),
+        ...entryLines(shown, width),
+        ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`]),
       );
     }
     if (elsewhere.length > 0)
-      lines.push(
+      blocks.push(
         'the same arguments went to another member:',
-        ...entryLines(elsewhere, layout, (entry) => `not to ${nameWithin(member, double, entry)}`),
+        ...entryLines(elsewhere, width, (entry) => `not to ${nameWithin(member, double, entry)}`),
       );
     if (nearest.length > 0) {
-      lines.push(
+      blocks.push(
         nearestHeading(
           nearest.length,
           calls - fittingCount,
@@ -111,23 +112,19 @@ export const missingWords: Words<CountDiagnosis> = {
           fitting.length > 0,
         ),
         ...nearest.flatMap((near, at) =>
-          nearLines(near, layout, at === 0 ? listedMost : listedOfOthers),
+          nearBlocks(near, width, at === 0 ? listedMost : listedOfOthers),
         ),
       );
     } else if (others.length > 0) {
       const left = calls - fittingCount;
-      lines.push(
+      blocks.push(
         `the ${fitting.length > 0 ? 'other ' : left === 1 ? 'only ' : ''}${left === 1 ? kindWords[kind].noun : countOf(left, kind)} of ${member}:`,
-        ...entryLines(others, layout),
-        ...leftOut(
-          left - others.length,
-          [kindWords[kind].noun, `${kindWords[kind].noun}s`],
-          layout,
-        ),
+        ...entryLines(others, width),
+        ...leftOut(left - others.length, [kindWords[kind].noun, `${kindWords[kind].noun}s`]),
       );
     }
-    if (calls === 0 && elsewhere.length === 0) lines.push(...insteadLines(diagnosis, layout));
-    return lines;
+    if (calls === 0 && elsewhere.length === 0) blocks.push(...insteadLines(diagnosis));
+    return blocks;
   },
 };
 
@@ -143,7 +140,7 @@ export const undecidedWords: Words<UndecidedDiagnosis> = {
     const known = certain === undefined ? '' : `${certainly(certain.fitting)}; `;
     return `${known}cannot tell for ${who}${because}${rest}`;
   },
-  lines({ undecided, count: all, certain }, layout) {
+  blocks({ undecided, count: all, certain }, width) {
     const told = undecided.slice(0, listedOfOthers);
     const heading =
       certain === undefined
@@ -152,9 +149,9 @@ export const undecidedWords: Words<UndecidedDiagnosis> = {
     return [
       heading,
       ...told.flatMap((near, at) =>
-        nearLines(near, layout, at === 0 ? listedMost : listedOfOthers),
+        nearBlocks(near, width, at === 0 ? listedMost : listedOfOthers),
       ),
-      ...leftOut(all - told.length, ['undecided entry', 'undecided entries'], layout),
+      ...leftOut(all - told.length, ['undecided entry', 'undecided entries']),
     ];
   },
 };
@@ -222,10 +219,13 @@ function nameWithin(member: string, double: string, entry: Entry): string {
   return near ? member.slice(double.length) : member;
 }
 
-function insteadLines(
-  { instead, double, kind, isFirst, isUntouched }: CountDiagnosis,
-  { paint }: Layout,
-): readonly string[] {
+function insteadLines({
+  instead,
+  double,
+  kind,
+  isFirst,
+  isUntouched,
+}: CountDiagnosis): readonly Line[] {
   if (isStreamed(kind)) return [];
   if (isFirst)
     return [
@@ -238,7 +238,6 @@ function insteadLines(
     ? [`nothing of ${escapeControls(double)} was called: was it handed to the code under test?`]
     : [];
   const called = siblings.length > 0 ? [`called instead: ${tallies(siblings)}`] : [];
-  const elsewhere =
-    others.length > 0 ? [paint('faint', `on other doubles: ${tallies(others)}`)] : [];
+  const elsewhere = others.length > 0 ? [[faint(`on other doubles: ${tallies(others)}`)]] : [];
   return [...hint, ...called, ...elsewhere];
 }

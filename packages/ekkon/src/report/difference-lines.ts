@@ -1,7 +1,8 @@
 import { printLine, printPath } from '../notation/value.ts';
 import type { Difference } from '../value/difference.ts';
+import { besideEachOther, indented, type Line, leftOut } from './block.ts';
 import { opaqueBecause, printChange, sides } from './difference-words.ts';
-import { clip, entryMargin, type Layout, leftOut, margin } from './layout.ts';
+import { clip, entryMargin, margin } from './layout.ts';
 import { areLongTexts, textDifference } from './text-difference.ts';
 
 /** The widest a column of paths gets; a longer path pushes its own line out. */
@@ -11,29 +12,29 @@ const pathColumn = 24;
 export function differenceLines(
   differences: readonly Difference[],
   most: number,
-  layout: Layout,
-): readonly string[] {
-  if (layout.picture !== undefined) return layout.picture.differences(differences);
+  width: number,
+): readonly Line[] {
   const shown = differences.slice(0, most);
   const longest = Math.max(0, ...shown.map(({ path }) => printPath(path).length));
   const column = Math.min(pathColumn, longest);
   return [
-    ...shown.flatMap((difference) => linesFor(difference, column, layout)),
-    ...leftOut(differences.length - shown.length, ['difference', 'differences'], layout),
-  ].map((line) => `${entryMargin}${line}`);
+    ...shown.flatMap((difference) => linesFor(difference, column, width)),
+    ...leftOut(differences.length - shown.length, ['difference', 'differences']),
+  ].map((line) => indented(line, entryMargin));
 }
 
-function linesFor(difference: Difference, column: number, layout: Layout): readonly string[] {
-  const { width, paint } = layout;
+function linesFor(difference: Difference, column: number, width: number): readonly Line[] {
   const { kind, expected, received } = difference;
   const path = printPath(difference.path);
-  const changes = textChanges(difference, layout);
-  if (changes !== undefined) return [path, ...changes.map((line) => `  ${line}`)];
+  const changes = textChanges(difference, width);
+  if (changes !== undefined) return [path, ...changes.map((line) => indented(line, '  '))];
   const taken = margin.length + entryMargin.length + Math.max(column, path.length) + 24;
   const room = Math.max(24, Math.floor((width - taken) / 2));
   const print = (value: unknown) => clip(printLine(value, { items: 8, text: room }), room);
-  const [one, other] = [paint('expected', print(expected)), paint('received', print(received))];
-  const line = [path.padEnd(column), ...sides(difference, one, other)].join('   ');
+  const line = besideEachOther([
+    path.padEnd(column),
+    ...sides(difference, print(expected), print(received)),
+  ]);
   if (kind !== 'opaque') return [line];
   return [line, `${' '.repeat(column)}   not known: ${opaqueBecause(difference)}`];
 }
@@ -41,22 +42,20 @@ function linesFor(difference: Difference, column: number, layout: Layout): reado
 /** How two long texts differ, by words or lines; `undefined` if that is not what the difference is. */
 export function textChanges(
   { kind, expected, received }: Difference,
-  { width, paint }: Layout,
-): readonly string[] | undefined {
+  width: number,
+): readonly Line[] | undefined {
   if (kind !== 'changed' || !areLongTexts(expected, received)) return undefined;
-  return textDifference(expected, String(received), { width: width - 36, paint });
+  return textDifference(expected, String(received), width - 36);
 }
 
 /** Where an argument reads otherwise now than when it was recorded. */
-export function changeLines(changes: readonly Difference[], layout: Layout): readonly string[] {
-  if (changes.length === 0) return [];
-  if (layout.picture !== undefined) return layout.picture.changes(changes);
+export function changeLines(changes: readonly Difference[]): readonly Line[] {
   const lines = changes.slice(0, changesShown).map((change) => printChange(change).join('   '));
   return [
     'changed after the call:',
     ...lines.map((line) => `  ${line}`),
-    ...leftOut(changes.length - lines.length, ['change', 'changes'], layout),
-  ].map((line) => `${entryMargin}${line}`);
+    ...leftOut(changes.length - lines.length, ['change', 'changes']),
+  ].map((line) => indented(line, entryMargin));
 }
 
 const changesShown = 4;

@@ -5,6 +5,7 @@ import type { Difference } from '../value/difference.ts';
 import { isOwn } from '../value/prints-as.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { isSnapshot } from '../value/snapshot.ts';
+import { type Line, piece, textOf } from './block.ts';
 
 /** Characters of a value that a sentence shows. */
 const valueShown = 40;
@@ -17,7 +18,7 @@ export function printDifference(difference: Difference): string {
     from > 0
       ? `…${shortValue(String(value).slice(from), valueShown)}`
       : shortValue(value, valueShown);
-  return `${printPath(path)} ${sides(difference, print(expected), print(received)).join(', ')}`;
+  return `${printPath(path)} ${sides(difference, print(expected), print(received)).map(textOf).join(', ')}`;
 }
 
 /** How many differences a sentence tells before the rest is counted. */
@@ -59,22 +60,22 @@ export function printChange({ path, kind, expected, received }: Difference): rea
 }
 
 /** The sides of a difference in words, given how each is printed. */
-export function sides(
-  difference: Difference,
-  expected: string,
-  received: string,
-): readonly string[] {
+export function sides(difference: Difference, expected: string, received: string): readonly Line[] {
+  const [one, other] = [piece('expected', expected), piece('received', received)];
   switch (difference.kind) {
     case 'changed':
     case 'type':
-      return [`expected ${expected}`, `received ${received}${remarkOn(difference)}`];
+      return [
+        ['expected ', one],
+        ['received ', other, remarkOn(difference)],
+      ];
     case 'missing':
-      return [`expected ${expected}`, 'received nothing'];
+      return [['expected ', one], 'received nothing'];
     case 'surplus':
-      return ['expected nothing', `received ${received}`];
+      return ['expected nothing', ['received ', other]];
     case 'moved':
       return [
-        `expected ${received} at ${printPath([difference.from ?? 0])}`,
+        ['expected ', other, ` at ${printPath([difference.from ?? 0])}`],
         `received it at ${lastOf(difference)}`,
       ];
     case 'renamed':
@@ -83,7 +84,10 @@ export function sides(
         `received as ${lastOf(difference)}`,
       ];
     case 'opaque':
-      return [`expected ${expected}`, `received ${received}`];
+      return [
+        ['expected ', one],
+        ['received ', other],
+      ];
   }
 }
 

@@ -9,7 +9,7 @@ import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { escapeControls } from '../value/escape.ts';
 import { differencesInShort, printDifference } from './difference-words.ts';
-import { entryLines, nearLines } from './entry-lines.ts';
+import { entryLines, nearBlocks } from './entry-lines.ts';
 import { clip } from './layout.ts';
 import { always, named, patternShown, placed, type Words } from './words.ts';
 
@@ -28,8 +28,8 @@ export const unplannedWords: Words<UnplannedDiagnosis> = {
     const rest = plans.length > 1 ? `, and ${plans.length - 1} more` : '';
     return `${who} matches no plan; there is ${clip(first.plan, patternShown)}${rest}`;
   },
-  lines: (diagnosis, layout) => [
-    ...entryLines([diagnosis.entry], layout),
+  blocks: (diagnosis, width) => [
+    ...entryLines([diagnosis.entry], width),
     ...unplannedLines(diagnosis),
   ],
 };
@@ -37,7 +37,7 @@ export const unplannedWords: Words<UnplannedDiagnosis> = {
 export const unknownMemberWords: Words<UnplannedDiagnosis> = {
   message: ({ entry, type }) =>
     `#${entry.id} ${clip(printCall(entry), patternShown)}${placed(entry.site)} was called, and ${type ?? 'its class'} has no such member`,
-  lines: unplannedWords.lines,
+  blocks: unplannedWords.blocks,
   couldExplain: always,
 };
 
@@ -47,7 +47,7 @@ export const changedSlotWords: Words<SlotDiagnosis> = {
     'threw' in diagnosis
       ? `${diagnosis.member} could not be put back: ${shortValue(diagnosis.threw)} was thrown`
       : `${diagnosis.member} was changed by other code in the meantime, and is left as it is now`,
-  lines: () => [],
+  blocks: () => [],
 };
 
 export const driftWords: Words<DriftDiagnosis> = {
@@ -56,7 +56,7 @@ export const driftWords: Words<DriftDiagnosis> = {
     const rest = drifts.length > 1 ? `; and ${drifts.length - 1} more` : '';
     return first === undefined ? 'it has drifted' : `${printDrift(first)}${rest}`;
   },
-  lines: ({ drifts }) => drifts.slice(1).map(printDrift),
+  blocks: ({ drifts }) => drifts.slice(1).map(printDrift),
 };
 
 export const vacuousWords: Words<VacuousDiagnosis> = {
@@ -73,13 +73,13 @@ export const vacuousWords: Words<VacuousDiagnosis> = {
       ? `${why}; was the double handed to the code under test?`
       : `${why}; ${alike.join(', ')} was called, on another double of that name`;
   },
-  lines: ({ near }, layout) =>
-    near === undefined ? [] : ['the nearest call:', ...nearLines(near, layout, differencesListed)],
+  blocks: ({ near }, width) =>
+    near === undefined ? [] : ['the nearest call:', ...nearBlocks(near, width, differencesListed)],
 };
 
 export const alwaysTrueWords: Words<AlwaysTrueDiagnosis> = {
   message: ({ claim }) => `${clip(claim, patternShown)} always holds: no record could break it`,
-  lines: () => [],
+  blocks: () => [],
 };
 
 /** One drift in a line: what the double was used as, and what the real one is. */

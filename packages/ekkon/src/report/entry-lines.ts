@@ -1,17 +1,23 @@
 import type { NearEntry } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
-import { changeLines, differenceLines } from './difference-lines.ts';
-import { clip, type Layout, margin } from './layout.ts';
+import type { Difference } from '../value/difference.ts';
+import { type Block, faint, type Line, piece } from './block.ts';
+import { clip, margin } from './layout.ts';
 import { printSite } from './places.ts';
 
 /** An entry that comes near, where it differs, and where its arguments read otherwise now. */
-export function nearLines(near: NearEntry, layout: Layout, most: number): readonly string[] {
+export function nearBlocks(near: NearEntry, width: number, most: number): readonly Block[] {
   return [
-    ...entryLines([near.entry], layout),
-    ...differenceLines(near.differences, most, layout),
-    ...changeLines(near.changedSince, layout),
+    ...entryLines([near.entry], width),
+    { is: 'differences', differences: near.differences, most },
+    ...changesOf(near.changedSince),
   ];
+}
+
+/** Where arguments read otherwise now than when they were recorded, if they do. */
+export function changesOf(changes: readonly Difference[]): readonly Block[] {
+  return changes.length === 0 ? [] : [{ is: 'changes', changes }];
 }
 
 /** Whether all of several calls were made on one line, which others called: these tell the calls apart. */
@@ -26,9 +32,9 @@ const narrowestCall = 56;
 /** Entries a line each: number, call, call site in one column, and a note on those that have one. */
 export function entryLines(
   entries: readonly Entry[],
-  { width, paint }: Layout,
+  width: number,
   noteOf: (entry: Entry) => string | undefined = () => undefined,
-): readonly string[] {
+): readonly Line[] {
   const isHelper = areFromOneLine(entries);
   const rows = entries.map((entry) => ({
     entry,
@@ -43,7 +49,8 @@ export function entryLines(
   const column = Math.min(room, Math.max(...rows.map(({ call }) => call.length)));
   return rows.map(({ entry, call, site, note }) => {
     const shown = clip(call, room).padEnd(column);
-    const mark = note === undefined ? '' : paint('culprit', `   ◂ ${note}`);
-    return `${`#${entry.id}`.padEnd(4)} ${shown}   ${paint('faint', site)}${mark}`.trimEnd();
+    const start = `${`#${entry.id}`.padEnd(4)} ${shown}`;
+    if (note !== undefined) return [`${start}   `, faint(site), piece('culprit', `   ◂ ${note}`)];
+    return site === '' ? start.trimEnd() : [`${start}   `, faint(site)];
   });
 }

@@ -1,4 +1,5 @@
 import type { Diagnoses, Diagnosis, FindingCode, Moment } from '../explain/finding.ts';
+import type { Block } from './block.ts';
 import { missingWords, surplusWords, undecidedWords } from './count-words.ts';
 import {
   alwaysTrueWords,
@@ -8,7 +9,6 @@ import {
   unplannedWords,
   vacuousWords,
 } from './double-words.ts';
-import type { Layout } from './layout.ts';
 import { inFlightWords, orderWords, precedenceWords, undecidedOrderWords } from './order-words.ts';
 import { itemsWords, ruleWords, unclaimedWords } from './rule-words.ts';
 import type { Words } from './words.ts';
@@ -41,9 +41,9 @@ export function messageOf(diagnosis: Diagnosis): string {
   return `${since}${still}${wordsFor(diagnosis).message(diagnosis)}`;
 }
 
-/** The lines that a report shows below the claim. */
-export function linesOf(diagnosis: Diagnosis, layout: Layout): readonly string[] {
-  return wordsFor(diagnosis).lines(diagnosis, layout);
+/** What a report shows below the claim. */
+export function blocksOf(diagnosis: Diagnosis, width: number): readonly Block[] {
+  return wordsFor(diagnosis).blocks(diagnosis, width);
 }
 
 function wordsFor({ code }: Diagnosis): Words<Diagnosis> {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { textOf } from './block.ts';
 import { type Laned, laneLayout } from './lane-layout.ts';
 import { lanes, noteKey } from './lanes.ts';
-import { unpainted } from './paint.ts';
 
 /** Entries from a list of what happens: a call begins on one of three doubles, or one of those under way ends. */
 const records = fc.array(fc.record({ begins: fc.boolean(), which: fc.nat(40) }), { maxLength: 120 }).map((happens) => {
@@ -110,7 +110,7 @@ describe('the layout of lanes', () => {
       entry(3, 'dome', 'open', 4, 5, 'returned'),
     ];
     const notes = new Map([[noteKey(3, false), 'too early']]);
-    expect(lanes(entries, notes, { width: 80, paint: unpainted }, [{ tick: 3, label: 'dusk' }])).toEqual([
+    expect(lanes(entries, notes, 80, [{ tick: 3, label: 'dusk' }]).map(textOf)).toEqual([
       '       tick  mount        dome',
       '#1        1  ┬ slewTo()',
       '#2        2  │┬ park()',

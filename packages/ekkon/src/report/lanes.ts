@@ -1,12 +1,10 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { escapeControls, inQuotes } from '../value/escape.ts';
+import { faint, type Line, type Notes, piece } from './block.ts';
 import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
-import { clip, type Layout } from './layout.ts';
+import { clip } from './layout.ts';
 import { printSite } from './places.ts';
-
-/** Why an event is marked at the side of the picture. */
-export type Notes = ReadonlyMap<string, string>;
 
 /** How an event is found in the notes. */
 export function noteKey(id: number, end: boolean): string {
@@ -36,11 +34,9 @@ const narrowestLane = 18;
 export function lanes(
   entries: readonly Shown[],
   notes: Notes,
-  layout: Layout,
+  width: number,
   marks: readonly MarkShown[] = [],
-): readonly string[] {
-  const { picture } = layout;
-  if (picture !== undefined) return picture.lanes(entries, notes);
+): readonly Line[] {
   const { rows, doubles: names, spansIn } = laneLayout(entries, marks);
   const doubles = names.map(escapeControls);
   const cells = rows.map((row, at) => cellsOf(row, spansIn(at, at), doubles.length));
@@ -51,20 +47,19 @@ export function lanes(
   const natural = doubles.map(
     (double, lane) => Math.max(double.length, ...cells.map((row) => row[lane]?.length ?? 0)) + 2,
   );
-  const widths = fitted(natural, layout.width - fixed - widest);
+  const widths = fitted(natural, width - fixed - widest);
   const line = (texts: readonly string[]) =>
     texts
       .map((text, lane) => clip(text, (widths[lane] ?? 0) - 1).padEnd(widths[lane] ?? 0))
       .join('');
   return [
-    layout.paint('faint', `${'tick'.padStart(ids + ticks)}  ${line(doubles)}`.trimEnd()),
-    ...rows.map((row, at) => {
+    [faint(`${'tick'.padStart(ids + ticks)}  ${line(doubles)}`.trimEnd())],
+    ...rows.map((row, at): Line => {
       const note = after[at] ?? '';
       const tick = String(row.tick).padStart(ticks);
-      if ('mark' in row)
-        return layout.paint('faint', `${''.padEnd(ids)}${tick}  ${printMark(row.mark)}`);
+      if ('mark' in row) return [faint(`${''.padEnd(ids)}${tick}  ${printMark(row.mark)}`)];
       const text = `${`#${row.entry.id}`.padEnd(ids)}${tick}  ${line(cells[at] ?? [])}`;
-      return `${note === '' ? text.trimEnd() : text}${layout.paint('culprit', note)}`;
+      return note === '' ? text.trimEnd() : [text, piece('culprit', note)];
     }),
   ];
 }

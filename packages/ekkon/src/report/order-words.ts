@@ -6,8 +6,8 @@ import type {
   UndecidedOrderDiagnosis,
 } from '../explain/finding.ts';
 import type { Entry } from '../record/entry.ts';
-import { lanes, noteKey } from './lanes.ts';
-import { type Layout, leftOut } from './layout.ts';
+import { type Block, faint, leftOut } from './block.ts';
+import { noteKey } from './lanes.ts';
 import {
   inFlightMessage,
   orderMessage,
@@ -22,7 +22,7 @@ const toldMost = 6;
 
 export const orderWords: Words<OrderDiagnosis> = {
   message: orderMessage,
-  lines: orderLines,
+  blocks: orderBlocks,
   order({ problems }) {
     for (const problem of problems) {
       if (problem.kind === 'early') return [problem.after, problem.moment];
@@ -37,24 +37,24 @@ export const undecidedOrderWords: Words<UndecidedOrderDiagnosis> = {
     const time = apart < 1 ? 'less than 1 ms' : printTime(apart);
     return `it depends on the order of ${printMoment(one)} and ${printMoment(other)}, which is not known: they are ${time} apart on two machines, and less than ${printTime(skew)} says nothing (--skew)`;
   },
-  lines: (diagnosis, layout) => [
-    ...lanes(unique(diagnosis.between.map(({ entry }) => entry)), new Map(), layout),
+  blocks: ({ between }) => [
+    { is: 'lanes', entries: unique(between.map(({ entry }) => entry)), notes: new Map() },
   ],
 };
 
 export const precedenceWords: Words<PrecedenceDiagnosis> = {
   message: precedenceMessage,
-  lines: precedenceLines,
+  blocks: precedenceBlocks,
   order: ({ code, first, moments }) => (code === 'tooEarly' ? [first, moments[0]] : []),
 };
 
 export const inFlightWords: Words<InFlightDiagnosis> = {
   message: inFlightMessage,
-  lines: inFlightLines,
+  blocks: inFlightBlocks,
 };
 
 /** What is wrong with an order, problem by problem, and the lanes around it. */
-function orderLines(diagnosis: OrderDiagnosis, layout: Layout): readonly string[] {
+function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
   const { problems, lanes: entries, leftOut: left, whole } = diagnosis;
   const notes = new Map<string, string>();
   const note = (moment: Moment | undefined, text: string) => {
@@ -77,13 +77,11 @@ function orderLines(diagnosis: OrderDiagnosis, layout: Layout): readonly string[
   return [
     // The first is told in the sentence above.
     ...problems.slice(1, toldMost).map(printProblem),
-    ...leftOut(problems.length - toldMost, ['problem', 'problems'], layout),
-    ...(entries.length > 0 ? lanes(entries, notes, layout) : []),
-    ...leftOut(left, ['entry of these members', 'entries of these members'], layout),
+    ...leftOut(problems.length - toldMost, ['problem', 'problems']),
+    ...(entries.length > 0 ? [{ is: 'lanes', entries, notes } as const] : []),
+    ...leftOut(left, ['entry of these members', 'entries of these members']),
     ...insteadLines(diagnosis),
-    ...(whole
-      ? []
-      : [layout.paint('faint', 'only the part around the failure was searched for the reason')]),
+    ...(whole ? [] : [[faint('only the part around the failure was searched for the reason')]]),
   ];
 }
 
@@ -101,10 +99,7 @@ function insteadLines({ instead }: OrderDiagnosis): readonly string[] {
   ];
 }
 
-function precedenceLines(
-  { code, moments, first, needed }: PrecedenceDiagnosis,
-  layout: Layout,
-): readonly string[] {
+function precedenceBlocks({ code, moments, first, needed }: PrecedenceDiagnosis): readonly Block[] {
   const shown = moments.slice(0, toldMost);
   const entries = unique([
     ...shown.map(({ entry }) => entry),
@@ -123,20 +118,20 @@ function precedenceLines(
   if (first !== undefined && code === 'tooEarly')
     notes.set(noteKey(first.entry.id, first.end), 'had to come first');
   return [
-    ...lanes(entries, notes, layout),
-    ...leftOut(moments.length - shown.length, ['of them', 'of them'], layout),
+    { is: 'lanes', entries, notes },
+    ...leftOut(moments.length - shown.length, ['of them', 'of them']),
   ];
 }
 
-function inFlightLines(diagnosis: InFlightDiagnosis, layout: Layout): readonly string[] {
+function inFlightBlocks(diagnosis: InFlightDiagnosis): readonly Block[] {
   const shown = diagnosis.underWay.slice(-toldMost);
   const last = shown[shown.length - 1];
   const notes = new Map(
     last === undefined ? [] : [[noteKey(last.id, false), `${diagnosis.peak} under way`]],
   );
   return [
-    ...lanes(shown, notes, layout),
-    ...leftOut(diagnosis.underWay.length - shown.length, ['under way', 'under way'], layout),
+    { is: 'lanes', entries: shown, notes },
+    ...leftOut(diagnosis.underWay.length - shown.length, ['under way', 'under way']),
   ];
 }
 

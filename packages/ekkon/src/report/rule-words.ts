@@ -10,16 +10,16 @@ import type {
 import { printCall } from '../notation/call.ts';
 import { shortValue } from '../notation/value.ts';
 import { escapeControls, inQuotes } from '../value/escape.ts';
+import { faint, type Line, leftOut } from './block.ts';
 import { nearestHeading } from './count-words.ts';
-import { changeLines, differenceLines } from './difference-lines.ts';
 import {
   differencesInShort,
   printChange,
   printDifference,
   printUndecided,
 } from './difference-words.ts';
-import { entryLines, nearLines } from './entry-lines.ts';
-import { clip, type Layout, leftOut } from './layout.ts';
+import { changesOf, entryLines, nearBlocks } from './entry-lines.ts';
+import { clip } from './layout.ts';
 import { namedMoment } from './order-message.ts';
 import { printSite } from './places.ts';
 import { always, count, named, patternShown, placed, printTime, type Words } from './words.ts';
@@ -36,16 +36,16 @@ export const unclaimedWords: Words<UnclaimedEntries> = {
     const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
     return `${who} is covered by no claim${all > 1 ? `, and neither are ${all - 1} more` : ''}`;
   },
-  lines({ entries, count: all }, layout) {
+  blocks({ entries, count: all }, width) {
     const lines = entries.flatMap(({ entry, nearest }) => [
-      ...entryLines([entry], layout),
+      ...entryLines([entry], width),
       ...(nearest === undefined
         ? []
         : [
-            `     nearest claim: ${clip(nearest.plan, layout.width - 26)}   ${nearest.differences.slice(0, 1).map(printDifference).join('')}`,
+            `     nearest claim: ${clip(nearest.plan, width - 26)}   ${nearest.differences.slice(0, 1).map(printDifference).join('')}`,
           ]),
     ]);
-    return [...lines, ...leftOut(all - entries.length, ['entry', 'entries'], layout)];
+    return [...lines, ...leftOut(all - entries.length, ['entry', 'entries'])];
   },
 };
 
@@ -56,13 +56,13 @@ export const itemsWords: Words<ItemsDiagnosis> = {
     const who = culprit === undefined ? escapeControls(stream) : named(culprit);
     return `${who}: ${differencesInShort(differences)}; ${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}`;
   },
-  lines(diagnosis, layout) {
+  blocks(diagnosis, width) {
     const { items, claimedItems, differences, culprits } = diagnosis;
     const culprit = items.filter(({ id }) => culprits.includes(id)).slice(0, listedMost);
     return [
       `${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}:`,
-      ...differenceLines(differences, differencesListed, layout),
-      ...(culprit.length === 0 ? [] : entryLines(culprit, layout)),
+      { is: 'differences', differences, most: differencesListed },
+      ...(culprit.length === 0 ? [] : entryLines(culprit, width)),
     ];
   },
 };
@@ -78,7 +78,7 @@ const pendingWords = (
     const rest = pending.length > 1 ? `, and ${pending.length - 1} more` : '';
     return verb(named(first.entry), rest);
   },
-  lines: ({ pending }, layout) => [heading, ...pendingLines(pending, layout), ...hints],
+  blocks: ({ pending }, width) => [heading, ...pendingLines(pending, width), ...hints],
 });
 
 /** The words for what rules find, and closing. */
@@ -97,14 +97,14 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
         return `${which}: ${calls === 1 ? 'the only call' : `all ${calls} calls`} of ${member} came before it was written`;
       return `${which}: no call of ${member} matches it`;
     },
-    lines: ({ plan, calls, nearest }, layout) =>
+    blocks: ({ plan, calls, nearest }, width) =>
       nearest.length === 0
         ? [plan]
         : [
             plan,
             nearestHeading(nearest.length, calls, 'call', false),
             ...nearest.flatMap((near, at) =>
-              nearLines(near, layout, at === 0 ? differencesListed : 3),
+              nearBlocks(near, width, at === 0 ? differencesListed : 3),
             ),
           ],
   },
@@ -129,34 +129,27 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
         ? `the pattern ${what} is not used${rest}`
         : `${what} was never checked${rest}: pass it to check()`;
     },
-    lines: ({ is, written }, layout) => [
+    blocks: ({ is, written }, width) => [
       is === 'pattern' ? 'not used:' : 'never checked:',
       ...written
         .slice(0, listedMost)
-        .map(
-          ({ notation, at }) =>
-            `${clip(notation, layout.width)}   ${layout.paint('faint', printSite(at))}`,
-        ),
-      ...leftOut(written.length - listedMost, ['of them', 'of them'], layout),
+        .map(({ notation, at }) => [`${clip(notation, width)}   `, faint(printSite(at))]),
+      ...leftOut(written.length - listedMost, ['of them', 'of them']),
     ],
   },
   unawaitedWait: {
     message: (diagnosis) =>
       `${diagnosis.word} of ${diagnosis.waited}${placed(diagnosis.at)} was not awaited: ${howUnawaited[diagnosis.state]}`,
-    lines: ({ word, at }, layout) => [
-      `write await before ${word}(…)   ${layout.paint('faint', printSite(at))}`,
-    ],
+    blocks: ({ word, at }) => [[`write await before ${word}(…)   `, faint(printSite(at))]],
   },
   nothingChecked: {
     message: nothingMessage,
-    lines: ({ entry, calls, streams, at }, layout) => [
+    blocks: ({ entry, calls, streams, at }, width) => [
       ...(entry === undefined
-        ? streams.map(
-            (stream) => `${escapeControls(stream)}   ${layout.paint('faint', printSite(at))}`,
-          )
+        ? streams.map((stream): Line => [`${escapeControls(stream)}   `, faint(printSite(at))])
         : [
             calls === 1 ? '1 entry:' : `${calls} entries; the first:`,
-            ...entryLines([entry], layout),
+            ...entryLines([entry], width),
           ]),
       'a claim that is checked after that, entries(pattern), or a plan with a count would look at them.',
     ],
@@ -168,23 +161,20 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       const where = first === undefined ? '' : `: ${printChange(first).join(', ')}`;
       return `${named(entry)}: an argument was changed after the call${where}`;
     },
-    lines: ({ entry, changes }, layout) => [
-      ...entryLines([entry], layout),
-      ...changeLines(changes, layout),
-    ],
+    blocks: ({ entry, changes }, width) => [...entryLines([entry], width), ...changesOf(changes)],
   },
   callAfterClose: {
     message: ({ entry, ledger }) =>
       `${clip(printCall(entry), patternShown)}${placed(entry.site)} came after ledger ${inQuotes(ledger)} was closed: its test had ended, and did not wait for it`,
-    lines: ({ entry }, layout) => entryLines([entry], layout),
+    blocks: ({ entry }, width) => entryLines([entry], width),
   },
   swallowedCheck: {
     message({ found, at, checks }) {
       const rest = checks > 1 ? `, and ${checks - 1} more` : '';
       return `a check${placed(at)} failed${rest}, and its error was swallowed: ${found}`;
     },
-    lines: ({ at }, layout) => [
-      `the check   ${layout.paint('faint', printSite(at))}`,
+    blocks: ({ at }) => [
+      ['the check   ', faint(printSite(at))],
       'let its error through, or read error.verdict if it is to fail.',
     ],
   },
@@ -192,9 +182,9 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
     couldExplain: always,
     message: ({ entry, plan, differences }) =>
       `${named(entry)}: cannot tell whether plan ${plan} matches, so it did not answer: ${differences.slice(0, 1).map(printUndecided).join('')}`,
-    lines: ({ entry, differences }, layout) => [
-      ...entryLines([entry], layout),
-      ...differenceLines(differences, differencesListed, layout),
+    blocks: ({ entry, differences }, width) => [
+      ...entryLines([entry], width),
+      { is: 'differences', differences, most: differencesListed },
     ],
   },
   emptyReply: {
@@ -208,9 +198,9 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
           : `matches no plan (there is ${clip(plan, patternShown)})`;
       return `${who} ${has} and returned undefined${rest === '' ? '' : `; so did ${rest}`}`;
     },
-    lines: ({ entries }, layout) => [
+    blocks: ({ entries }, width) => [
       'the test failed on undefined, and no plan answers these calls:',
-      ...entryLines(entries, layout),
+      ...entryLines(entries, width),
       `write plan(call(${entries[0]?.label ?? 'member'}), gives(…)) if the code needs a value`,
     ],
   },
@@ -220,7 +210,7 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       entry === undefined
         ? 'the record is cut off: nothing of it was read'
         : `the record is cut off after ${named(entry)}: what came then is not known`,
-    lines: () => [
+    blocks: () => [
       'its closing line is missing: the process ended before the ledger was closed, or the file was not written whole',
       'to judge what is there, add --allow-cut',
     ],
@@ -231,19 +221,19 @@ export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnos
       is === 'assertion'
         ? `${named(entry)}: an assertion inside of its reply failed: ${clip(saidBy(reason), 160)}`
         : `${named(entry)}: its plan could not be carried out: ${clip(saidBy(reason), 160)}`,
-    lines: ({ entry }, layout) => entryLines([entry], layout),
+    blocks: ({ entry }, width) => entryLines([entry], width),
   },
   failedStream: {
     couldExplain: always,
     message: ({ entry }) =>
       `the stream ${entry.label} failed with ${shortValue(entry.args[0], 120)}, and no claim mentions that`,
-    lines: ({ entry }, layout) => entryLines([entry], layout),
+    blocks: ({ entry }, width) => entryLines([entry], width),
   },
   notReleased: {
     couldExplain: always,
     message: ({ stream, reason }) =>
       `the stream ${escapeControls(stream)} could not be ended: ${shortValue(reason, 120)}`,
-    lines: () => [],
+    blocks: () => [],
   },
 };
 
@@ -276,7 +266,7 @@ function whatWasThere({ calls, entry, streams, doubles, at }: NothingCheckedDiag
 }
 
 /** Pending calls a line each, with their time. */
-export function pendingLines(pending: readonly PendingCall[], layout: Layout): readonly string[] {
+export function pendingLines(pending: readonly PendingCall[], width: number): readonly Line[] {
   const shown = pending.slice(0, listedMost);
   const entries = shown.map(({ entry }) => entry);
   const notes = new Map(
@@ -286,8 +276,8 @@ export function pendingLines(pending: readonly PendingCall[], layout: Layout): r
     ]),
   );
   return [
-    ...entryLines(entries, layout, ({ id }) => notes.get(id)),
-    ...leftOut(pending.length - shown.length, ['pending', 'pending'], layout),
+    ...entryLines(entries, width, ({ id }) => notes.get(id)),
+    ...leftOut(pending.length - shown.length, ['pending', 'pending']),
   ];
 }
 

@@ -2,7 +2,7 @@ import type { Since } from '../explain/since.ts';
 import { printCall } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import type { Layout } from './layout.ts';
+import { textOf } from './block.ts';
 import {
   changesShown,
   lastPassed,
@@ -33,14 +33,14 @@ export interface ToldChange {
 }
 
 /** What changed since a test last passed as plain data. */
-export function toldSince(since: Since, layout: Layout): ToldSince {
+export function toldSince(since: Since, width: number): ToldSince {
   return {
-    heading: sinceLines(since, layout)[0] ?? '',
+    heading: textOf(sinceLines(since, width)[0] ?? ''),
     first: sinceSentence(since) ?? '',
     changes: since.groups.slice(0, changesShown).map((group, at) => {
       const title = titleOf(group, at, since.firstClaimed);
-      const { call, what, site } = rowFor(title, group, layout);
-      const more = memberLines(group, layout).map((line) => line.trim());
+      const { call, what, site } = rowFor(title, group, width);
+      const more = memberLines(group, width).map((line) => line.trim());
       const [change] = group.changes;
       const entry = change.is === 'gone' ? change.after?.id : change.now.id;
       return { title, entry, call, what, site, more };

@@ -4,8 +4,18 @@ import { printPath, shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 import { intrinsics } from '../value/intrinsics.ts';
-import { clip, type Layout, leftOut, margin } from './layout.ts';
-import { unpainted } from './paint.ts';
+import {
+  besideEachOther,
+  drawLine,
+  faint,
+  indented,
+  type Line,
+  leftOut,
+  piece,
+  textOf,
+} from './block.ts';
+import { clip, margin } from './layout.ts';
+import type { Paint } from './paint.ts';
 import { printSite } from './places.ts';
 import { count, listed } from './words.ts';
 
@@ -141,14 +151,13 @@ function endOf({ outcome }: Entry, room: number): string {
 }
 
 /** What changed since the test last passed, in lines: how much, the first change, and the first to what is claimed. */
-export function sinceLines(since: Since, layout: Layout): readonly string[] {
+export function sinceLines(since: Since, width: number): readonly Line[] {
   const { groups, firstClaimed, changedCalls, counts } = since;
-  const { paint } = layout;
   const when = `${printDate(since.passedAt)}, ${count(since.calls, 'call')}`;
   if (counts !== undefined) {
     const told = counts.map(({ label, was, is }) => `${label} ×${is}, was ×${was}`);
     return [
-      paint('heading', `since it last passed (${when}): hardly anything is as it was`),
+      [piece('heading', `since it last passed (${when}): hardly anything is as it was`)],
       ...told.slice(0, countsShown).map((line) => `${margin}${line}`),
     ];
   }
@@ -156,7 +165,7 @@ export function sinceLines(since: Since, layout: Layout): readonly string[] {
   const stop = since.stopped === undefined ? [] : [`  ${stoppedLine(since.stopped)}`];
   if (first === undefined && since.stopped !== undefined && since.stopped.later > 0)
     return [
-      paint('heading', `since it last passed (${when}): nothing changed up to where it stopped`),
+      [piece('heading', `since it last passed (${when}): nothing changed up to where it stopped`)],
       ...stop,
     ];
   if (first === undefined) {
@@ -164,14 +173,14 @@ export function sinceLines(since: Since, layout: Layout): readonly string[] {
   }
   const total = `${count(groups.length, 'change')} in ${count(changedCalls, 'call')}`;
   const rows = [
-    rowFor('first', first, layout),
+    rowFor('first', first, width),
     ...(firstClaimed === undefined
       ? []
-      : [rowFor('first claimed', { changes: [firstClaimed], again: [] }, layout)]),
+      : [rowFor('first claimed', { changes: [firstClaimed], again: [] }, width)]),
   ];
   return [
-    paint('heading', `since it last passed (${when}): ${total}`),
-    ...inColumns(rows, layout).map((line) => `  ${line}`),
+    [piece('heading', `since it last passed (${when}): ${total}`)],
+    ...inColumns(rows, width).map((line) => indented(line, '  ')),
     ...stop,
   ];
 }
@@ -193,7 +202,7 @@ function stoppedLine({ after, later }: NonNullable<Since['stopped']>): string {
 
 /** What changed since a test last passed that failed on an error of its own, to be told below that. */
 export function sinceText(since: Since): string {
-  return sinceLines(since, { width: 100, paint: unpainted }).join('\n');
+  return sinceLines(since, 100).map(textOf).join('\n');
 }
 
 /** Members whose counts are shown if that is all that can be said. */
@@ -211,9 +220,11 @@ interface Row {
 export const changesShown = 200;
 
 /** What differs between two records, a line for each group of changes, and the calls that came or went together. */
-export function comparisonText(since: Since, layout: Layout): string {
+export function comparisonText(
+  since: Since,
+  { width, paint }: { readonly width: number; readonly paint: Paint },
+): string {
   const { groups, firstClaimed, changedCalls, counts } = since;
-  const { paint } = layout;
   if (counts !== undefined) {
     const told = counts.map(({ label, was, is }) => `${margin}${label} ×${is}, was ×${was}`);
     return [paint('heading', 'the records have hardly anything in common'), ...told].join('\n');
@@ -221,15 +232,20 @@ export function comparisonText(since: Since, layout: Layout): string {
   if (groups.length === 0) return paint('good', 'the records are the same');
   const shown = groups.slice(0, changesShown);
   const rows = inColumns(
-    shown.map((group, at) => rowFor(titleOf(group, at, firstClaimed), group, layout)),
-    layout,
+    shown.map((group, at) => rowFor(titleOf(group, at, firstClaimed), group, width)),
+    width,
   );
   const total = `${count(groups.length, 'change')} in ${count(changedCalls, 'call')}`;
   return [
     paint('heading', total),
     '',
-    ...shown.flatMap((group, at) => [`  ${rows[at]}`, ...memberLines(group, layout)]),
-    ...leftOut(groups.length - shown.length, ['change', 'changes'], layout),
+    ...shown.flatMap((group, at) => [
+      `  ${drawLine(rows[at] ?? '', paint)}`,
+      ...memberLines(group, width),
+    ]),
+    ...leftOut(groups.length - shown.length, ['change', 'changes']).map((line) =>
+      drawLine(line, paint),
+    ),
   ].join('\n');
 }
 
@@ -239,9 +255,9 @@ export function titleOf({ changes }: ChangeGroup, at: number, claimed: Change | 
 }
 
 /** The later ones of calls that came or went together, and the differences that a line has no room for. */
-export function memberLines({ changes }: ChangeGroup, layout: Layout): readonly string[] {
+export function memberLines({ changes }: ChangeGroup, width: number): readonly string[] {
   const [first, ...more] = changes;
-  const room = Math.max(40, layout.width - 40);
+  const room = Math.max(40, width - 40);
   const calls = more.map((change) =>
     'now' in change ? `#${change.now.id} ${printCall(change.now)}` : printCall(change.was),
   );
@@ -258,31 +274,29 @@ export function memberLines({ changes }: ChangeGroup, layout: Layout): readonly 
 /** Differences of one call that `ekkon compare` shows. */
 const differencesShown = 6;
 
-function inColumns(rows: readonly Row[], { width, paint }: Layout): readonly string[] {
+function inColumns(rows: readonly Row[], width: number): readonly Line[] {
   const widest = (key: keyof Row) => Math.max(...rows.map((row) => row[key].length));
   const [title, number, what] = [widest('title'), widest('number'), widest('what')];
   const room = Math.max(28, width - title - number - what - widest('site') - 14);
   const call = Math.min(room, widest('call'));
   return rows.map((row) =>
-    [
+    besideEachOther([
       row.title.padEnd(title),
       row.number.padEnd(number),
       clip(row.call, call).padEnd(call),
-      paint('culprit', row.what.padEnd(what)),
-      paint('faint', row.site),
-    ]
-      .join('   ')
-      .trimEnd(),
+      [piece('culprit', row.site === '' ? row.what : row.what.padEnd(what))],
+      ...(row.site === '' ? [] : [[faint(row.site)]]),
+    ]),
   );
 }
 
-export function rowFor(title: string, group: ChangeGroup, layout: Layout): Row {
+export function rowFor(title: string, group: ChangeGroup, width: number): Row {
   const [change] = group.changes;
   const shown = 'now' in change ? change.now : change.was;
   const number = 'now' in change ? `#${change.now.id}` : '';
   const again =
     group.again.length === 0 ? '' : `, and in ${count(group.again.length, 'later call')}`;
-  const what = `${whatOf(group, Math.max(16, Math.floor(layout.width / 5)))}${again}`;
+  const what = `${whatOf(group, Math.max(16, Math.floor(width / 5)))}${again}`;
   return { title, number, call: printCall(shown), what, site: siteOf(change) };
 }
 

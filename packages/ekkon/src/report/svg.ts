@@ -1,6 +1,7 @@
 import { printWithin } from '../notation/call.ts';
 import type { Entry } from '../record/entry.ts';
 import { escapeControls } from '../value/escape.ts';
+import type { Notes } from './block.ts';
 import {
   isAtOnce,
   type LaneLayout,
@@ -10,7 +11,7 @@ import {
   type Span,
 } from './lane-layout.ts';
 import { laneSizes, laneWidths } from './lane-sizes.ts';
-import { type Notes, noteOn, printMark } from './lanes.ts';
+import { noteOn, printMark } from './lanes.ts';
 import { clip } from './layout.ts';
 import { xml } from './xml.ts';
 

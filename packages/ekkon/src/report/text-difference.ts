@@ -1,6 +1,7 @@
 import { diffLines, diffWordsWithSpace } from 'diff';
 import { intrinsics } from '../value/intrinsics.ts';
-import { clip, type Layout } from './layout.ts';
+import { type Line, piece } from './block.ts';
+import { clip } from './layout.ts';
 
 /** From how many characters on two texts are compared by word or line, not shown whole. */
 const longFrom = 60;
@@ -38,18 +39,21 @@ export function areLongTexts(expected: unknown, received: unknown): expected is 
 export function textDifference(
   expected: string,
   received: string,
-  { width, paint }: Layout,
-): readonly string[] | undefined {
+  width: number,
+): readonly Line[] | undefined {
   const byLine = expected.includes('\n') || received.includes('\n');
   const changes = byLine ? changedLines(expected, received) : changedWords(expected, received);
   if (changes === undefined) return undefined;
   const shown = changes
     .slice(0, changesShown)
-    .flatMap(({ line, expected: one, received: other }) => {
+    .flatMap(({ line, expected: one, received: other }): readonly Line[] => {
       const place = byLine ? `line ${line}`.padEnd(10) : '';
       return [
-        `${place}expected   ${paint('expected', clip(intrinsics.stringify(one), width))}`,
-        `${' '.repeat(place.length)}received   ${paint('received', clip(intrinsics.stringify(other), width))}`,
+        [`${place}expected   `, piece('expected', clip(intrinsics.stringify(one), width))],
+        [
+          `${' '.repeat(place.length)}received   `,
+          piece('received', clip(intrinsics.stringify(other), width)),
+        ],
       ];
     });
   const rest = changes.length - changesShown;

@@ -1,9 +1,12 @@
 import type { Finding, Verdict, Waited } from '../explain/finding.ts';
 import { inQuotes } from '../value/escape.ts';
-import { linesOf } from './findings.ts';
+import { type Block, drawLine, faint, type Line, leftOut } from './block.ts';
+import { changeLines, differenceLines } from './difference-lines.ts';
+import { blocksOf } from './findings.ts';
 import { changedFirst, failedIn, firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
-import { clip, type Layout, leftOut, margin } from './layout.ts';
+import { lanes } from './lanes.ts';
+import { clip, margin } from './layout.ts';
 import { namedMoment, printStretch } from './order-message.ts';
 import { type Paint, unpainted } from './paint.ts';
 import { printSite } from './places.ts';
@@ -20,6 +23,12 @@ export interface ReportOptions {
   readonly places?: boolean;
 }
 
+/** What the text of a report is laid out for. */
+interface Layout {
+  readonly width: number;
+  readonly paint: Paint;
+}
+
 /**
  * The text report of a verdict: the line that is enough on its own, then each finding with the entries that matter,
  * where they differ and where they were called. Output is bounded, and says what was left out.
@@ -33,7 +42,10 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   if (findings.length === 0) return `${paint('good', heading)}${whose}`;
   const isTold = verdict.closing || options.places === true;
   const isOfChange = changedFirst(verdict) !== undefined;
-  const since = verdict.since === undefined ? [] : [sinceLines(verdict.since, layout).join('\n')];
+  const since =
+    verdict.since === undefined
+      ? []
+      : [drawn(sinceLines(verdict.since, layout.width), layout).join('\n')];
   let number = 0;
   const blocks = boundedBlocks(
     groupsOf(verdict).map(({ message, findings: together }, at) => {
@@ -47,7 +59,7 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
     }),
     layout,
   );
-  const standing = waited === undefined ? [] : standingLines(waited, layout);
+  const standing = waited === undefined ? [] : drawn(standingLines(waited, layout.width), layout);
   const footers = footersOf(verdict).map((line) => paint('faint', line));
   return [
     paint('heading', firstLine(verdict)),
@@ -59,12 +71,29 @@ export function reportText(verdict: Verdict, options: ReportOptions = {}): strin
   ].join('\n\n');
 }
 
+/** Blocks as lines of text. */
+function drawn(blocks: readonly Block[], { width, paint }: Layout): readonly string[] {
+  return blocks.flatMap((block) => linesOf(block, width)).map((line) => drawLine(line, paint));
+}
+
+function linesOf(block: Block, width: number): readonly Line[] {
+  if (typeof block === 'string' || !('is' in block)) return [block];
+  switch (block.is) {
+    case 'lanes':
+      return lanes(block.entries, block.notes, width);
+    case 'differences':
+      return differenceLines(block.differences, block.most, width);
+    case 'changes':
+      return changeLines(block.changes);
+  }
+}
+
 /** Where the work stood when a wait ended: its last event, and what was pending. */
-export function standingLines({ last, pending }: Waited, layout: Layout): readonly string[] {
+export function standingLines({ last, pending }: Waited, width: number): readonly Line[] {
   const ago = last?.ago === undefined ? '' : `, ${printTime(last.ago)} before`;
   return [
     ...(last === undefined ? [] : [`the last event is ${namedMoment(last)}${ago}`]),
-    ...(pending.length === 0 ? [] : ['still pending:', ...pendingLines(pending, layout)]),
+    ...(pending.length === 0 ? [] : ['still pending:', ...pendingLines(pending, width)]),
   ];
 }
 
@@ -115,13 +144,13 @@ function boundedBlocks(blocks: readonly string[], layout: Layout): readonly stri
   }
   if (rest.length === 0) return shown;
   const heads = rest.slice(0, claimsShown);
-  const left = leftOut(rest.length - heads.length, ['finding', 'findings'], layout);
+  const left = drawn(leftOut(rest.length - heads.length, ['finding', 'findings']), layout);
   return [...shown, [...heads, ...left.map((line) => `${margin}${line}`)].join('\n')];
 }
 
 function cutBlock(lines: readonly string[], room: number, layout: Layout): string {
   const kept = lines.slice(0, room - 1);
-  const left = leftOut(lines.length - kept.length, ['line', 'lines'], layout);
+  const left = drawn(leftOut(lines.length - kept.length, ['line', 'lines']), layout);
   return [...kept, ...left.map((line) => `${margin}${line}`)].join('\n');
 }
 
@@ -171,23 +200,24 @@ function linesBelow(
   if (finding === undefined) return [];
   // A check's own error leads to its claims; what is found at close has nothing else that does.
   const isTold = closing || finding.code === 'vacuousClaim';
-  return [...aroundOf(finding, layout.paint, isTold), ...linesOf(finding, layout)];
+  const around = aroundOf(finding, isTold);
+  return drawn([...around, ...blocksOf(finding, layout.width)], layout);
 }
 
 /** What stands above the lines of a finding: its stretch, and where its claim and its plan were written. */
-export function aroundOf(finding: Finding, paint: Paint, isPlaceTold = true): readonly string[] {
+export function aroundOf(finding: Finding, isPlaceTold = true): readonly Line[] {
   const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
   const claimed = isPlaceTold ? printSite(finding.claimedAt) : '';
   return [
     ...(finding.stretch === undefined ? [] : [printStretch(finding.stretch)]),
-    ...(claimed === '' ? [] : [paint('faint', `claim at ${claimed}`)]),
+    ...(claimed === '' ? [] : [[faint(`claim at ${claimed}`)]]),
     ...('reachedAt' in finding
       ? [`it was reached${placed(finding.reachedAt)} but no longer holds`]
       : []),
     ...('waitedAt' in finding
       ? [`the test still waited for it${placed(finding.waitedAt)} when it failed`]
       : []),
-    ...(planned === '' ? [] : [paint('faint', `plan at ${planned}`)]),
+    ...(planned === '' ? [] : [[faint(`plan at ${planned}`)]]),
   ];
 }
 

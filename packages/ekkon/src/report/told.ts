@@ -3,17 +3,17 @@ import type { Diagnosis, Finding, Moment, Verdict } from '../explain/finding.ts'
 import { printLine, printPath } from '../notation/value.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { Difference } from '../value/difference.ts';
+import { type Block, besideEachOther, type Line, piecesOf } from './block.ts';
 import { textChanges } from './difference-lines.ts';
 import { opaqueBecause, printChange, printDifference, sides } from './difference-words.ts';
-import { linesOf, orderedBy } from './findings.ts';
+import { blocksOf, orderedBy } from './findings.ts';
 import { firstLine } from './first-line.ts';
 import { groupsOf } from './groups.ts';
-import type { Layout } from './layout.ts';
-import { type Paint, type Role, unpainted } from './paint.ts';
+import type { Role } from './paint.ts';
 import { type ToldSince, toldSince } from './since-data.ts';
 import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
 
-/** A stretch of text, and what it is. */
+/** A part of a line, and what it is. */
 export interface ToldText {
   readonly text: string;
   readonly role?: Role;
@@ -78,8 +78,6 @@ export interface ToldVerdict {
 /** Columns of a line on a page. */
 const width = 100;
 
-const unpaintedPage: Layout = { width, paint: unpainted };
-
 /**
  * A verdict with all its words as plain data, for what draws it where the claims are not at hand.
  *
@@ -87,7 +85,6 @@ const unpaintedPage: Layout = { width, paint: unpainted };
  */
 export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): ToldVerdict {
   const { holds, findings, causes, waited } = verdict;
-  const layout: Layout = { width, paint: asRoles };
   return {
     holds,
     first: holds ? '' : firstLine(verdict),
@@ -102,47 +99,49 @@ export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): To
       findings: together.map((finding) => findings.indexOf(finding)),
     })),
     findings: findings.map(toldFinding),
-    standing: (waited === undefined ? [] : standingLines(waited, layout)).map(toldLine),
+    standing: (waited === undefined ? [] : standingLines(waited, width)).map(toldLine),
     footers: footersOf(verdict),
-    ...(verdict.since === undefined ? {} : { since: toldSince(verdict.since, unpaintedPage) }),
+    ...(verdict.since === undefined ? {} : { since: toldSince(verdict.since, width) }),
   };
 }
 
 function toldFinding(finding: Finding): ToldFinding {
-  const notes = new Map<string, string>();
-  const drawn: ToldBlock[] = [];
-  const draw = (block: ToldBlock) => [`${drawnSign}${drawn.push(block) - 1}`];
-  const layout: Layout = {
-    width,
-    paint: asRoles,
-    picture: {
-      lanes: (_, shown) => {
-        for (const [key, says] of shown) notes.set(key, says);
-        return [];
-      },
-      differences: (differences) =>
-        draw({ is: 'differences', differences: differences.map(toldDifference) }),
-      changes: (changes) => draw({ is: 'changes', differences: changes.map(toldChange) }),
-    },
-  };
   const { code, claim, message, culprits, stretch } = finding;
-  const lines = [...aroundOf(finding, layout.paint), ...linesOf(finding, layout)];
+  const blocks = blocksOf(finding, width);
+  const notes = blocks.flatMap((block) => (isLanes(block) ? drawnNotes(block.notes) : []));
   return {
     code,
     claim,
     message,
-    blocks: lines.map((line) => {
-      const at = line.indexOf(drawnSign);
-      const block = at < 0 ? undefined : drawn[Number(line.slice(at + 1))];
-      return block ?? { is: 'line', line: toldLine(line) };
-    }),
+    blocks: [
+      ...aroundOf(finding).map(lineBlock),
+      ...blocks.flatMap((block) => (isLanes(block) ? [] : [toldBlock(block)])),
+    ],
     culprits,
-    notes: notes.size > 0 ? drawnNotes(notes) : noteOf(finding),
+    notes: notes.length > 0 ? notes : noteOf(finding),
     ...orderOf(finding),
     ...(stretch === undefined
       ? {}
       : { stretch: { after: finite(stretch.after), before: finite(stretch.before) } }),
   };
+}
+
+type Lanes = Extract<Block, { readonly is: 'lanes' }>;
+
+/** The page draws lanes of the whole record. */
+function isLanes(block: Block): block is Lanes {
+  return typeof block !== 'string' && 'is' in block && block.is === 'lanes';
+}
+
+function toldBlock(block: Exclude<Block, Lanes>): ToldBlock {
+  if (typeof block === 'string' || !('is' in block)) return lineBlock(block);
+  return block.is === 'changes'
+    ? { is: 'changes', differences: block.changes.map(toldChange) }
+    : { is: 'differences', differences: block.differences.map(toldDifference) };
+}
+
+function lineBlock(line: Line): ToldBlock {
+  return { is: 'line', line: toldLine(line) };
 }
 
 function drawnNotes(notes: ReadonlyMap<string, string>): ToldFinding['notes'] {
@@ -180,13 +179,9 @@ function finite(tick: number): number | null {
 function toldDifference(difference: Difference): ToldDifference {
   const { path, kind, expected, received } = difference;
   const steps = path.map((_, at) => printPath(path.slice(at, at + 1)));
-  const changes = textChanges(difference, { width, paint: asRoles });
+  const changes = textChanges(difference, width);
   if (changes !== undefined) return { path: steps, says: changes.map(toldLine) };
-  const [one, other] = [
-    asRoles('expected', printed(expected)),
-    asRoles('received', printed(received)),
-  ];
-  const says = [sides(difference, one, other).join('   ')];
+  const says = [besideEachOther(sides(difference, printed(expected), printed(received)))];
   if (kind === 'opaque') says.push(`not known: ${opaqueBecause(difference)}`);
   return { path: steps, says: says.map(toldLine) };
 }
@@ -202,18 +197,8 @@ function printed(value: unknown): string {
   return printLine(value, { items: 20, text: 400 });
 }
 
-// Signs between what is painted: whatever was recorded has its control characters escaped.
-const [drawnSign, roleSign, textSign, endSign] = ['\u0001', '\u0002', '\u0003', '\u0004'];
-
-const asRoles: Paint = (role, text) => `${roleSign}${role}${textSign}${text}${endSign}`;
-
-const painted = new RegExp(`(${roleSign}[^${endSign}]*${endSign})`);
-
-function toldLine(line: string): ToldLine {
-  return line.split(painted).flatMap((part): ToldText[] => {
-    if (part === '') return [];
-    if (!part.startsWith(roleSign)) return [{ text: part }];
-    const [role = '', text = ''] = part.slice(1, -1).split(textSign);
-    return [{ text, role: role as Role }];
-  });
+function toldLine(line: Line): ToldLine {
+  return piecesOf(line)
+    .map((part) => (typeof part === 'string' ? { text: part } : part))
+    .filter(({ text }) => text !== '');
 }

@@ -3,15 +3,19 @@ import { printCall } from '../notation/call.ts';
 import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
-import type { Layout } from './layout.ts';
+import type { Block } from './block.ts';
 import { printSite } from './places.ts';
 
 /** The words for what is found with one code. */
 export interface Words<D> {
   /** One sentence without its full stop, which is enough on its own. */
   message(diagnosis: D): string;
-  /** What a report shows below the claim. */
-  lines(diagnosis: D, layout: Layout): readonly string[];
+  /**
+   * What a report shows below the claim.
+   *
+   * @param width columns
+   */
+  blocks(diagnosis: D, width: number): readonly Block[];
   /** Two events that were claimed in this order and came in the other one. */
   order?(diagnosis: D): readonly (Moment | undefined)[];
   /** Whether it could be the reason for which a test failed, and not only come of that. Default: it is not. */

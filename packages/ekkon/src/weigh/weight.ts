@@ -2,7 +2,8 @@ import type { RecordAlteration } from '../alter/alterations.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { printPath } from '../notation/value.ts';
 import { entryData } from '../record/entry-data.ts';
-import { clip, type Layout, leftOut, margin } from '../report/layout.ts';
+import { drawLine, leftOut } from '../report/block.ts';
+import { clip, margin } from '../report/layout.ts';
 import { type Paint, unpainted } from '../report/paint.ts';
 import { count, named } from '../report/words.ts';
 import { inQuotes } from '../value/escape.ts';
@@ -124,8 +125,7 @@ export function weightText(
   ledger: string,
   options: { readonly width?: number; readonly paint?: Paint } = {},
 ): string {
-  const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };
-  const { paint, width } = layout;
+  const { width = 100, paint = unpainted } = options;
   const { unnoticed, tooTight } = weight;
   const whose = paint('faint', ` · ledger ${inQuotes(ledger)}`);
   const groups = byProposal(unnoticed);
@@ -139,7 +139,9 @@ export function weightText(
     return [...add, ...lines].join('\n');
   });
   const rest = [...groups.values()].slice(claimsListed).flat();
-  const left = leftOut(rest.length, ['alteration', 'alterations'], layout);
+  const left = leftOut(rest.length, ['alteration', 'alterations']).map((line) =>
+    drawLine(line, paint),
+  );
   const tight = tooTight.map(({ claim, message }) =>
     [paint('claim', clip(claim, width)), `${margin}${message}`].join('\n'),
   );

@@ -103,7 +103,7 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
     {
       file: 'report/findings.ts',
       before: '  outOfOrder: orderWords,',
-      put: "  uneven: { message: ({ more }) => [more, 'more of the one than of the other'].join(' '), lines: () => [] },\n",
+      put: "  uneven: { message: ({ more }) => [more, 'more of the one than of the other'].join(' '), blocks: () => [] },\n",
       isOfTable: true,
     },
     {
@@ -144,7 +144,7 @@ export const emptyNight: Rule = {
     {
       file: 'report/rule-words.ts',
       before: '  unawaitedWait: {',
-      put: "  emptyNight: { message: () => 'nothing came', lines: () => [] },\n",
+      put: "  emptyNight: { message: () => 'nothing came', blocks: () => [] },\n",
       isOfTable: true,
     },
     {
