@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { type Claim, ClaimError, call, check, inTurn, never, once, openLedger, times } from '../index.ts';
+import { type Claim, ClaimError, call, check, computes, gives, inTurn, never, once, openLedger, partial, plan, type Reply, times } from '../index.ts';
 
 interface Devices {
   log: { write(...words: unknown[]): void };
@@ -59,6 +59,12 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#2 dome.turn(3) is unexpected: 3 calls, expected twice'],
   ],
   [
+    'of calls with other differences the one that differs least from what partial asks for',
+    ({ dome }) => [dome.turn({ id: 'p-1', paid: 5, by: 1 }), dome.turn({ id: 'p-5', paid: 6, by: 1 })],
+    ({ dome }) => [once(call(dome.turn, [partial({ id: 'p-5', paid: 109 })]))],
+    ['#2 dome.turn: [0].paid expected 109, received 6'],
+  ],
+  [
     'the one that repeats an earlier call',
     ({ dome }) => [dome.turn(1), dome.turn(2), dome.turn(1), dome.turn(3)],
     ({ dome }) => [times(3, call(dome.turn))],
@@ -100,4 +106,29 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
     return cause === undefined ? [message] : cause.explains[0] === at ? [cause.message] : [];
   });
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
+});
+
+test.each<[string, Reply<unknown>, unknown, boolean]>([
+  ['NaN', gives(Number.NaN), Number.NaN, true],
+  ['a number', gives(101), 101, true],
+  ['a text', gives('p-4'), 'p-4', true],
+  ['undefined that was computed', computes(() => undefined), undefined, true],
+  ['undefined that was planned', gives(undefined), undefined, false],
+  ['a small number', gives(3), 3, false],
+  ['a yes or no', gives(true), true, false],
+  ['another value', gives(102), 101, false],
+])('says which earlier call returned what was received instead: %s', (_, reply, received, isTold) => {
+  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: { read(at: string): unknown; turn(to: unknown): void } }>();
+  plan(call(dome.read), reply);
+  dome.read('west');
+  dome.turn(received);
+  dome.read('east');
+  const returned = /#1 dome\.read\("west"\) had returned (.*)/;
+  try {
+    check(once(call(dome.turn, [77])));
+  } catch (error) {
+    expect(returned.test((error as ClaimError).message)).toBe(isTold);
+    return;
+  }
+  throw new Error('the claim holds');
 });

@@ -41,6 +41,8 @@ export interface NearEntry {
   readonly distance: number;
   /** Where its arguments read otherwise now: `expected` is what was recorded, `received` what it reads now. */
   readonly changedSince: readonly Difference[];
+  /** The earlier call that returned a value which was received here instead of the expected one, if there is one. */
+  readonly source?: Entry;
 }
 
 /** A plan that does not fit a call, and where the call differs from it. */

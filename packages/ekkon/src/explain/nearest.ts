@@ -6,6 +6,7 @@ import { distanceOf } from '../value/difference.ts';
 import { changedSince } from './changed-since.ts';
 import type { NearEntry } from './diagnosis.ts';
 import { nearnessTo } from './nearness.ts';
+import { sourceOf } from './source.ts';
 
 /** How many of the nearest entries are told; those clearly further off than the first are left out. */
 const nearestKept = 3;
@@ -36,7 +37,12 @@ export function nearestFirst(
   return ranked
     .filter(({ distance }) => distance <= farthest)
     .slice(0, nearestKept)
-    .map(({ entry }) => nearEntry(event, entry));
+    .map(({ entry }) => withSource(nearEntry(event, entry), entry, all));
+}
+
+function withSource(near: NearEntry, entry: HeldEntry, all: readonly HeldEntry[]): NearEntry {
+  const source = sourceOf(entry, near.differences, all);
+  return source === undefined ? near : { ...near, source };
 }
 
 /** An entry with what sets it apart from a pattern. */

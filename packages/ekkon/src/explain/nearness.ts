@@ -1,3 +1,4 @@
+import { matchingOf } from '../match/matcher.ts';
 import { sameValue } from '../match/same-value.ts';
 import { callsOf, type HeldEvent } from '../pattern/event.ts';
 import { eventDifferences, speaksOf } from '../pattern/fit.ts';
@@ -106,9 +107,7 @@ function partOff(differences: readonly Difference[], expected: unknown): number 
   if (first !== undefined && first.path.length === 1) return wholeOff(first);
   let off = 0;
   for (const difference of differences) off += isLeft(difference) ? 1 : wholeOff(difference);
-  // What a matcher asks for beside what differs is not known: one thing more, at least.
-  const leaves = isOwn(expected) ? differences.length + 1 : leavesIn(expected);
-  return Math.min(1, off / Math.max(leaves, differences.length));
+  return Math.min(1, off / Math.max(leavesIn(expected), differences.length));
 }
 
 /** Whether a part is on one side only. */
@@ -134,9 +133,10 @@ function wholeOff(difference: Difference): number {
 
 const leavesCounted = 100;
 
-/** How many values an expected one holds, at most 100. */
+/** How many values an expected one holds, at most 100; of a matcher, how many it was given. */
 function leavesIn(value: unknown, left = leavesCounted): number {
   if (isPrimitive(value) || left <= 0) return 1;
+  if (isOwn(value)) return leavesIn(matchingOf(value)?.parameters, left);
   let count = 0;
   for (const key of Object.keys(value as object)) {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);

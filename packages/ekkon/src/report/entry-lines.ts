@@ -1,10 +1,12 @@
 import type { NearEntry } from '../explain/finding.ts';
 import { printCall } from '../notation/call.ts';
+import { shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
-import { type Block, faint, type Line, piece } from './block.ts';
-import { clip, margin } from './layout.ts';
+import { type Block, faint, indented, type Line, piece } from './block.ts';
+import { clip, entryMargin, margin } from './layout.ts';
 import { printSite } from './places.ts';
+import { patternShown, placed } from './words.ts';
 
 /** An entry that comes near, where it differs, and where its arguments read otherwise now. */
 export function nearBlocks(near: NearEntry, width: number, most: number): readonly Block[] {
@@ -12,7 +14,16 @@ export function nearBlocks(near: NearEntry, width: number, most: number): readon
     ...entryLines([near.entry], width),
     { is: 'differences', differences: near.differences, most },
     ...changesOf(near.changedSince),
+    ...(near.source === undefined ? [] : [indented(sourceSentence(near.source), entryMargin)]),
   ];
+}
+
+/** `#5 scale.weigh("N4") had returned undefined (shift.mjs:51)`. */
+function sourceSentence(source: Entry): string {
+  const { id, outcome, site } = source;
+  const value = 'value' in outcome ? shortValue(outcome.value) : '';
+  const how = outcome.state === 'fulfilled' ? 'had been fulfilled with' : 'had returned';
+  return `#${id} ${clip(printCall(source), patternShown)} ${how} ${value}${placed(site)}`;
 }
 
 /** Where arguments read otherwise now than when they were recorded, if they do. */
