@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { call, openLedger } from 'ekkon';
 import { loadLedger, saveLedger } from 'ekkon/file';
 import { faults, rainFaults } from 'observatory';
@@ -129,6 +130,13 @@ test.each(wrong)('%s ends in one clear line and exit code 2', (_, args, message)
   expect([code, out]).toEqual([2, '']);
   expect(err).toMatch(message);
   expect(err).not.toMatch(/^\s+at /m);
+});
+
+test('a fault of its own is told as one, and is no result', () => {
+  const breaks = 'data:text/javascript,process.stdout.write = () => { throw new Error("broken"); }';
+  const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+  const { status, stderr } = spawnSync(process.execPath, ['--import', breaks, cli, 'show', file], { encoding: 'utf8' });
+  expect([status, stderr]).toEqual([2, expect.stringMatching(/^ekkon: this is a fault in Ekkon itself; .*\nError: broken\n {4}at /)]);
 });
 
 test('help ends with 0', () => {

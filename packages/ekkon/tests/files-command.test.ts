@@ -1,10 +1,10 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
-import { call, check, fulfils, gives, once, openLedger, plan, stalls, times } from 'ekkon';
+import { call, check, deferred, fulfils, gives, once, openLedger, plan, stalls, times } from 'ekkon';
 import { loadLedger, repliesFrom, replyAll, saveAsItGrows, saveLedger } from 'ekkon/file';
 import fc from 'fast-check';
 import { JSDOM } from 'jsdom';
@@ -139,6 +139,7 @@ describe('ekkon check', () => {
         },
       );
     expect(run().stdout).toContain('all 2 claims hold');
+    expect(ekkon('show', at('marks.jsonl')).out).toMatch(/^#1 .*dome\.open\(\).*\n {4}\d+ +── mark "dusk" ──\n#2 .*dome\.close/m);
     expect([run('--rules', 'strict').status, run('--rules', 'strict').stdout]).toEqual([1, expect.stringMatching(/unclaimedCall/)]);
   });
 
@@ -395,7 +396,7 @@ describe('ekkon check', () => {
 });
 
 describe('other things to do with a record', () => {
-  test('compare refuses what is too long to have in memory twice, before it has it', () => {
+  test('a long record is shown as it is read, and refused where all of it had to be in memory', () => {
     const calls = Array.from(
       { length: 300_001 },
       (_, at) =>
@@ -408,11 +409,16 @@ describe('other things to do with a record', () => {
       '{"closes":"ledger","entries":300001}',
     ];
     writeFileSync(at('long.jsonl'), lines.join('\n'));
-    expect(ekkon('compare', at('long.jsonl'), night)).toMatchObject({
-      code: 2,
-      out: '',
-      err: expect.stringMatching(/long\.jsonl: it has 300,001 calls, and 300,000 are compared at most\. Save shorter ledgers, one for each test\n$/),
-    });
+    for (const [args, said] of [
+      [['compare', at('long.jsonl'), night], '300,000 are compared at most. Save shorter ledgers, one for each test'],
+      [['draw', at('long.jsonl'), '-o', at('x.svg')], 'a picture takes 20,000 at most. A page takes more: write -o night.html'],
+    ] as const)
+      expect(ekkon(...args)).toEqual({ code: 2, out: '', err: `ekkon: ${args[0]} ${at('long.jsonl')}: it has 300,001 calls, and ${said}\n` });
+    writeFileSync(at('some.jsonl'), [...lines.slice(0, 2_502), '{"closes":"ledger","entries":2500}'].join('\n'));
+    const [, , ...rows] = ekkon('show', at('some.jsonl')).out.trimEnd().split('\n');
+    expect(rows.map((row) => row.split(/ +/)[0])).toEqual(Array.from({ length: 2_500 }, (_, row) => `#${row + 1}`));
+    expect(JSON.parse(ekkon('show', at('some.jsonl'), '--json').out)).toHaveLength(2_500);
+    expect(ekkon('show', at('some.jsonl'), '--member', 'g')).toMatchObject({ code: 2, out: '', err: expect.stringContaining('nothing in') });
   });
 
   test('compare tells what is gone, new, moved and changed', () => {
@@ -575,33 +581,53 @@ describe('other things to do with a record', () => {
     expect(ekkon('compare', at('odd.jsonl'), at('odd-again.jsonl'))).toMatchObject({ code: 0 });
   });
 
-  test('show goes on with a file that is being written', async () => {
-    const ledger = openLedger({ name: 'growing', rules: 'loose' });
-    const { dome } = ledger.standIns<{ dome: { open(to: number): void } }>();
-    saveAsItGrows(ledger, at('growing.jsonl'));
-    dome.open(1);
-    const shown = spawn(process.execPath, [
-      fileURLToPath(new URL('../dist/cli.js', import.meta.url)),
-      'show',
-      at('growing.jsonl'),
-      '--follow',
-      '--limit',
-      '3',
-    ]);
-    let out = '';
-    shown.stdout.on('data', (part) => {
-      out += part;
-      if (out.includes('dome.open(1)')) dome.open(2);
-    });
-    await new Promise((ended) => {
-      shown.on('close', ended);
-      const more = setInterval(() => (out.includes('dome.open(2)') ? dome.open(3) : undefined), 50);
-      shown.on('close', () => clearInterval(more));
-    });
-    expect(out).toMatch(/dome\.open\(1\)[\s\S]*dome\.open\(2\)[\s\S]*dome\.open\([23]\)/);
+  test('show goes on with a file that is being written, with what is under way, marks and a file in its place', async () => {
+    const file = at('growing.jsonl');
+    const opened = () => {
+      const ledger = openLedger({ name: 'growing', rules: 'loose', callSites: 0 });
+      const { dome } = ledger.standIns<{ dome: { open(to: number): Promise<void> } }>();
+      saveAsItGrows(ledger, file);
+      return { ledger, dome };
+    };
+    const { ledger, dome } = opened();
+    const opening = deferred<void>();
+    plan(call(dome.open, [1]), opening);
+    const isOpen = dome.open(1);
+    const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+    const shown = spawn(process.execPath, [cli, 'show', file, '--follow', '--limit', '3']);
+    const slip = spawn(process.execPath, [cli, 'show', file, '--follow', '--member', 'dome.opne']);
+    let [out, err, said] = ['', '', ''];
+    shown.stdout.on('data', (part) => (out += part));
+    shown.stderr.on('data', (part) => (err += part));
+    slip.stderr.on('data', (part) => (said += part));
+    const until = async (isThere: () => boolean) => {
+      while (!isThere()) await new Promise((next) => setTimeout(next, 20));
+    };
+    await until(() => out.includes('dome.open(1)') && said.includes('\n'));
+    slip.kill();
+    ledger.mark('dusk');
+    opening.fulfil();
+    await isOpen;
+    await dome.open(2);
+    await until(() => out.includes('dome.open(2)'));
     ledger.close();
-    appendFileSync(at('growing.jsonl'), '{"tick":');
-    expect(loadLedger(at('growing.jsonl')).truncated).toBe(true);
+    appendFileSync(file, '{"tick":');
+    expect(loadLedger(file).truncated).toBe(true);
+    renameSync(file, at('grown.jsonl'));
+    await opened().dome.open(3);
+    await new Promise((ended) => shown.on('close', ended));
+    expect(out.replaceAll(/ +/g, ' ').split(/ ?\n/)).toEqual([
+      '#1 dome.open(1) pending',
+      '── mark "dusk" ──',
+      '#1 dome.open(1) fulfilled',
+      '#2 dome.open(2) returned',
+      '#1 dome.open(3) returned',
+      '',
+    ]);
+    expect([err, said]).toEqual([
+      `ekkon: ${file} was replaced; reading the new file\n`,
+      `ekkon: show --member dome.opne: nothing in ${file} goes by that name so far; near it is dome.open\n`,
+    ]);
   });
 
   test('a killed process leaves what it had', () => {

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
-import { readDeclarations, toldIn } from '../file/read-file.ts';
+import { entriesInOrder } from '../file/entries-in-order.ts';
+import { readOutline } from '../file/read-file.ts';
 import { type Converter, converters } from '../offline/convert.ts';
 import { fromOtlp } from '../offline/spans.ts';
 import { entryData } from '../record/entry-data.ts';
-import type { HeldEntry } from '../record/journal.ts';
 import { withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
@@ -42,13 +42,7 @@ export function convertCommand(done: (code: ExitCode) => void): Command {
     });
 }
 
-/** How many entries may wait for one that began before them, so that they are written as they began. */
-const waitingMost = 10_000;
-
-/**
- * Converts a ledger file as it is read, so that the memory it takes does not grow with it. Entries are written in
- * the order in which they began; one that goes on while ten thousand others come is written when it ends.
- */
+/** Converts a ledger file as it is read, so that the memory it takes does not grow with it. */
 async function convertLedger(
   file: string,
   converterFor: (name: string) => Converter,
@@ -56,35 +50,19 @@ async function convertLedger(
 ): Promise<void> {
   const isCut = await withInputFile('convert', file, async (path) => {
     try {
-      const declared = readDeclarations(path);
-      declared.tick = 0;
+      const { journal: declared } = readOutline(path);
       const converter = converterFor(declared.name);
       await sink.write(converter.head);
-      const waiting = new Map<number, HeldEntry>();
-      const write = async (most: number) => {
-        for (const [id, entry] of waiting) {
-          if (entry.ended === undefined && most > 0) {
-            if (waiting.size <= most) break;
-            continue;
-          }
-          waiting.delete(id);
-          await sink.write(converter.entry(entryData(entry)));
-        }
-      };
       const progress = progressOf(file);
-      const lines = toldIn(path, declared);
-      let next = lines.next();
-      for (; next.done !== true; next = lines.next()) {
-        progress.line();
-        const told = next.value;
-        if (told === undefined || told.is === 'mark') continue;
-        if (told.is === 'begins') waiting.set(told.entry.id, told.entry);
-        else await write(waitingMost);
+      const items = entriesInOrder(path, declared, () => progress.line());
+      let next = items.next();
+      for (; next.done !== true; next = items.next()) {
+        if (next.value.is === 'entry')
+          await sink.write(converter.entry(entryData(next.value.entry)));
       }
       progress.done();
-      await write(0);
       await sink.write(converter.foot());
-      return next.value.truncated;
+      return next.value;
     } catch (error) {
       throw error instanceof InputError ? error : inputProblem('convert', file, error);
     }

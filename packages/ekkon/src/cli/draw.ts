@@ -20,7 +20,7 @@ import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { judgeFile } from './judge-file.ts';
-import { loadFor } from './load.ts';
+import { loadAtMost } from './load.ts';
 import { passedIn, runBefore, withSince } from './since-file.ts';
 import { warn } from './terminal.ts';
 
@@ -40,6 +40,9 @@ type Draw = (
 
 /** How wide a drawing in text may get, in columns. */
 const textWidth = 160;
+
+/** How many calls a picture shows: they are all in memory, and nobody could look at more. */
+const picturedMost = 20_000;
 
 /** How strict the rules are beside the claims, in a drawing. */
 const rules = 'usual';
@@ -112,7 +115,12 @@ async function pictureOf(
   const [file = '', another] = files;
   if (another !== undefined)
     throw new InputError(`draw: .${ending} shows one ledger, and ${files.length} were given`);
-  const ledger = await loadFor('draw', file);
+  const ledger = await loadAtMost(
+    'draw',
+    file,
+    picturedMost,
+    `a picture takes ${picturedMost.toLocaleString('en')} at most. A page takes more: write -o night.html`,
+  );
   const journal = tied(ledger)?.journal;
   if (journal === undefined) throw new InputError(`draw ${file}: this is not a ledger file`);
   const notes = claims === undefined ? new Map() : notesOf(journal, file, claims);

@@ -1,76 +1,102 @@
-import { getBorderCharacters, table } from 'table';
+import stringWidth from 'string-width';
 import { printCall } from '../notation/call.ts';
 import type { LoadedEntry } from '../record/read-lines.ts';
+import type { MarkShown } from '../report/lane-layout.ts';
+import { printMark } from '../report/lanes.ts';
 import { clip } from '../report/layout.ts';
 import { printSite } from '../report/places.ts';
 import { printEnding } from '../report/summary-text.ts';
 import { columns, paint } from './terminal.ts';
 
+/** An entry of a record, or a mark. */
+export type TableItem = LoadedEntry | MarkShown;
+
 /**
  * A table of entries: number, ticks, call, how it ended, and where it was made.
  *
  * @param culprits the ids of those that are marked
+ * @param depthOf how deep each is set in
  */
 export function entryTable(
-  entries: readonly LoadedEntry[],
+  items: readonly TableItem[],
   culprits: ReadonlySet<number> = new Set(),
+  depthOf: (entry: LoadedEntry) => number = depths(),
 ): string {
-  const rows = entries.map((entry) => ({
-    id: `#${entry.id}${culprits.has(entry.id) ? ' ◂' : ''}`,
-    ticks: `${entry.began}–${entry.ended ?? ''}`,
-    call: `${indent(entry, entries)}${printCall(entry)}`,
-    ended: printEnding(entry),
-    site: printSite(entry.site),
-    isMarked: culprits.has(entry.id),
-  }));
+  const rows = items.map((item) => rowOf(item, culprits, depthOf));
   const fixed = widest(rows, 'id') + widest(rows, 'ticks') + widest(rows, 'site') + 8;
   const room = Math.max(40, columns() - fixed);
   const endedRoom = Math.min(widest(rows, 'ended'), Math.max(12, Math.floor(room / 3)));
   const callRoom = Math.min(widest(rows, 'call'), room - endedRoom);
-  const cells = rows.map(({ id, ticks, call, ended, site }) => [
-    id,
-    ticks,
-    clip(call, callRoom),
-    clip(ended, endedRoom),
-    site,
-  ]);
-  return table(cells, {
-    border: getBorderCharacters('void'),
-    drawHorizontalLine: () => false,
-    columnDefault: { paddingLeft: 0, paddingRight: 2 },
-  })
-    .trimEnd()
-    .split('\n')
-    .map((line, at) => painted(line.trimEnd(), cells[at] ?? [], rows[at]?.isMarked === true))
-    .join('\n');
+  const shown = rows.map((row) => ({
+    ...row,
+    call: clip(row.call, callRoom),
+    ended: clip(row.ended, endedRoom),
+  }));
+  const widths = keys.map((key) => widest(shown, key));
+  return shown.map((row) => lineOf(row, widths)).join('\n');
 }
 
-/** A line of the table in colours: they are put in once it is laid out, since what lays it out would cut them. */
-function painted(line: string, cells: readonly string[], isMarked: boolean): string {
-  const mark = isMarked ? 'culprit' : undefined;
-  const roles = [mark ?? 'faint', 'faint', mark, undefined, 'faint'] as const;
-  let [at, text] = [0, ''];
-  cells.forEach((cell, column) => {
-    const start = line.indexOf(cell, at);
-    const role = roles[column];
-    text += line.slice(at, start) + (role === undefined ? cell : paint(role, cell));
-    at = start + cell.length;
-  });
-  return text + line.slice(at);
+const keys = ['id', 'ticks', 'call', 'ended', 'site'] as const;
+
+/** Tells how deep entries are set in, in the order in which they began: a call made during another one below it. */
+export function depths(): (entry: LoadedEntry) => number {
+  const known = new Map<number, number>();
+  return ({ id, parent }) => {
+    if (parent === undefined) return 0;
+    const depth = Math.min(deepest, (known.get(parent) ?? 0) + 1);
+    known.set(id, depth);
+    return depth;
+  };
 }
 
-/** Calls made during another one are set in below it. */
-function indent(entry: LoadedEntry, entries: readonly LoadedEntry[]): string {
-  let depth = 0;
-  for (let parent = entry.parent; parent !== undefined && depth < 8; depth++) {
-    parent = entries.find(({ id }) => id === parent)?.parent;
+const deepest = 8;
+
+interface Row {
+  readonly id: string;
+  readonly ticks: string;
+  readonly call: string;
+  readonly ended: string;
+  readonly site: string;
+  readonly isMarked: boolean;
+}
+
+function rowOf(
+  item: TableItem,
+  culprits: ReadonlySet<number>,
+  depthOf: (entry: LoadedEntry) => number,
+): Row {
+  if (!('id' in item)) {
+    const [ticks, call] = [String(item.tick), printMark(item)];
+    return { id: '', ticks, call, ended: '', site: '', isMarked: false };
   }
-  return '  '.repeat(depth);
+  const isMarked = culprits.has(item.id);
+  return {
+    id: `#${item.id}${isMarked ? ' ◂' : ''}`,
+    ticks: `${item.began}–${item.ended ?? ''}`,
+    call: `${'  '.repeat(depthOf(item))}${printCall(item)}`,
+    ended: printEnding(item),
+    site: printSite(item.site),
+    isMarked,
+  };
 }
 
-function widest<K extends string>(
-  rows: readonly { readonly [key in K]: string }[],
-  key: K,
-): number {
-  return Math.max(0, ...rows.map((row) => row[key].length));
+function lineOf(row: Row, widths: readonly number[]): string {
+  const mark = row.isMarked ? 'culprit' : undefined;
+  const roles = [mark ?? 'faint', 'faint', mark, undefined, 'faint'] as const;
+  const last = keys.findLastIndex((key) => row[key] !== '');
+  const cells = keys.slice(0, last + 1).map((key, at) => {
+    const [text, role] = [row[key], roles[at]];
+    const rest = at === last ? 0 : (widths[at] ?? 0) - columnsOf(text);
+    return `${role === undefined ? text : paint(role, text)}${' '.repeat(rest)}`;
+  });
+  return cells.join('  ');
+}
+
+function widest(rows: readonly Row[], key: (typeof keys)[number]): number {
+  return rows.reduce((most, row) => Math.max(most, columnsOf(row[key])), 0);
+}
+
+/** How many columns a text takes in a terminal: of most texts, as many as it has characters. */
+function columnsOf(text: string): number {
+  return /^[\x20-\x7e–…◂]*$/.test(text) ? text.length : stringWidth(text);
 }

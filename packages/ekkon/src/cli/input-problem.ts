@@ -1,6 +1,9 @@
 import { NotationError } from '../grammar/notation-error.ts';
 import { InputError } from './input-error.ts';
 
+const tooLarge =
+  'it is too large to be read at once: 512 MB are the most. Split it into several files';
+
 /** What the operating system says, in words. */
 const systemSays: Readonly<Record<string, string>> = {
   EACCES: 'it may not be read',
@@ -14,7 +17,8 @@ const systemSays: Readonly<Record<string, string>> = {
   ENOTDIR: 'a part of its path is no folder',
   EPERM: 'that is not allowed',
   EROFS: 'the file system cannot be written to',
-  ERR_FS_FILE_TOO_LARGE: 'it is too large to be read at once',
+  ERR_FS_FILE_TOO_LARGE: tooLarge,
+  ERR_STRING_TOO_LONG: tooLarge,
 };
 
 /** What is wrong with a file that was given, as one clear error; anything else is no fault of the input. */
@@ -23,7 +27,7 @@ export function inputProblem(command: string, file: string, error: unknown): unk
   if (error instanceof NotationError) return new InputError(`${command} ${file}: ${error.message}`);
   if (!(error instanceof Error)) return error;
   const { code, syscall, path, dest } = error as NodeJS.ErrnoException & { readonly dest?: string };
-  const isOfSystem = syscall !== undefined || code?.startsWith('ERR_FS_') === true;
+  const isOfSystem = syscall !== undefined || (code !== undefined && code in systemSays);
   if (code !== undefined && isOfSystem) {
     const place = [path, dest].find((each) => each !== undefined && each !== file);
     const where = place === undefined ? '' : ` (${place})`;

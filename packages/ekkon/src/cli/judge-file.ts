@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
-import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
+import { readLedgerFile, readOutline } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
@@ -44,7 +44,7 @@ export function judgeFile(
   levels: RuleLevels,
   allowsCut: boolean,
 ): JudgedFile {
-  const declared = readDeclarations(path);
+  const { journal: declared } = readOutline(path);
   openJudgements(declared, levels);
   const streamed = claimsOn(declared, claims);
   // A double that no line declares is known from its entries alone.

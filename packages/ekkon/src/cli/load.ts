@@ -1,6 +1,7 @@
 import type { LoadedLedger } from '../file/index.ts';
 import { loaded } from '../file/ledger-file.ts';
 import { readFirst, readLedgerFile, withPath } from '../file/read-file.ts';
+import { InputError } from './input-error.ts';
 import { inputProblem } from './input-problem.ts';
 import { progressOf } from './progress.ts';
 import { warn } from './terminal.ts';
@@ -10,8 +11,27 @@ export async function loadFor(command: string, file: string): Promise<LoadedLedg
   return (await loadFirst(command, file, undefined)).ledger;
 }
 
-/** The same with no more than the first entries, and how many there are. */
-export async function loadFirst(
+/**
+ * A ledger file in memory, unless it is too long for what is to be done with it.
+ *
+ * @param why what is said of one that is: how many calls are taken, and what to do
+ * @throws InputError if it has more entries
+ */
+export async function loadAtMost(
+  command: string,
+  file: string,
+  most: number,
+  why: string,
+): Promise<LoadedLedger> {
+  const { ledger, count } = await loadFirst(command, file, most);
+  if (count <= most) return ledger;
+  throw new InputError(
+    `${command} ${file}: it has ${count.toLocaleString('en')} calls, and ${why}`,
+  );
+}
+
+/** The first entries of a ledger file in memory, and how many there are. */
+async function loadFirst(
   command: string,
   file: string,
   most: number | undefined,

@@ -1,5 +1,6 @@
 import { Command, CommanderError, type OutputConfiguration } from 'commander';
 import { version } from '../../package.json';
+import { shortValue } from '../notation/value.ts';
 import { safeText } from '../value/escape.ts';
 import { checkCommand } from './check.ts';
 import { compareCommand } from './compare.ts';
@@ -69,10 +70,15 @@ const oneLine: OutputConfiguration = {
   },
 };
 
+function stackOf(error: unknown): string {
+  return error instanceof Error && error.stack !== undefined ? error.stack : shortValue(error);
+}
+
 function failed(error: unknown): ExitCode {
   // Commander has already said what is wrong, or has printed the help that was asked for.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
-  if (!(error instanceof InputError)) throw error;
-  warn(`${error.message}`);
+  if (error instanceof InputError) warn(error.message);
+  else
+    warn(`this is a fault in Ekkon itself; please report it with these lines:\n${stackOf(error)}`);
   return 2;
 }

@@ -1,19 +1,21 @@
 import { Command, Option } from 'commander';
-import { loaded } from '../file/ledger-file.ts';
+import { type EntryOrMark, entriesInOrder } from '../file/entries-in-order.ts';
+import { readOutline } from '../file/read-file.ts';
 import { shortValue } from '../notation/value.ts';
-import { fromLines, type LoadedEntry } from '../record/read-lines.ts';
+import type { Entry } from '../record/entry.ts';
+import { entryData } from '../record/entry-data.ts';
+import { fromLines } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
 import { encode } from '../value/encode.ts';
 import { inQuotes } from '../value/escape.ts';
 import { nearNames } from '../value/near-names.ts';
 import { withInputFile } from './claims-file.ts';
-import { entryTable } from './entry-table.ts';
+import { depths, entryTable, type TableItem } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';
 import { InputError } from './input-error.ts';
 import { traceLines } from './judge-traces.ts';
-import { loadFirst } from './load.ts';
-import { paint, print } from './terminal.ts';
+import { paint, print, warn } from './terminal.ts';
 
 interface ShowOptions {
   readonly member?: string;
@@ -52,51 +54,95 @@ function wholeNumber(text: string): number {
 }
 
 async function show(file: string, options: ShowOptions): Promise<void> {
-  const { member, limit, json, trace } = options;
-  const most = member === undefined && trace === undefined ? limit : undefined;
-  const { ledger, count: total } =
-    trace === undefined ? await loadFirst('show', file, most) : await loadTrace(file, trace);
-  const all = ledger.entries();
-  const chosen = member === undefined ? all : entriesOf(all, member, file);
-  const shown = chosen.slice(0, limit ?? chosen.length);
-  if (json === true) {
-    print(JSON.stringify(shown.map(asJson), undefined, 2));
-  } else {
-    print(
-      `${paint('claim', `ledger ${inQuotes(ledger.name)}`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`,
-    );
-    if (shown.length > 0) print(entryTable(shown));
-    const left = (most === undefined ? chosen.length : total) - shown.length;
-    if (left > 0) print(paint('faint', `… ${left} more`));
+  const { trace } = options;
+  await withInputFile('show', file, (path) => {
+    if (trace === undefined) {
+      const { journal, count: total } = readOutline(path);
+      const isCut = showItems(file, options, journal.name, total, entriesInOrder(path, journal));
+      if (isCut) warn(`${file} is cut off; shown up to there`);
+      return;
+    }
+    const { journal } = fromLines(traceLines(path, trace).join('\n'));
+    const { entries } = journal;
+    const items = entries.map((entry) => ({ is: 'entry', entry }) as const);
+    showItems(file, options, journal.name, entries.length, items.values());
+  });
+}
+
+/** Entries that are laid out as one table. */
+const tableMost = 1_000;
+
+/**
+ * Prints entries as they are read, a thousand at a time.
+ *
+ * @returns what `items` returns, if all of it was read
+ */
+function showItems(
+  file: string,
+  { member, limit = Number.POSITIVE_INFINITY, json }: ShowOptions,
+  name: string,
+  total: number,
+  items: Iterator<EntryOrMark, boolean | undefined>,
+): boolean | undefined {
+  const rows: TableItem[] = [];
+  const depthOf = depths();
+  const labels = new Set<string>();
+  let [chosen, shown] = [0, 0];
+  let isBegun = json === true;
+  const flush = () => {
+    if (!isBegun) print(headingOf(name, total));
+    isBegun = true;
+    if (rows.length > 0) print(entryTable(rows, new Set(), depthOf));
+    rows.length = 0;
+  };
+  const showEntry = (entry: Entry) => {
+    chosen++;
+    if (shown >= limit) return;
+    if (json === true) print(`${shown === 0 ? '[' : ','}\n${asJson(entry)}`);
+    else rows.push(entry);
+    shown++;
+  };
+  let next = items.next();
+  for (; next.done !== true; next = items.next()) {
+    const item = next.value;
+    if (item.is === 'mark') {
+      if (json !== true && member === undefined && shown < limit) rows.push(item.mark);
+      continue;
+    }
+    const { label, double } = item.entry.target;
+    if (member !== undefined) labels.add(label);
+    if (member === undefined || label === member || double === member)
+      showEntry(entryData(item.entry));
+    if (rows.length >= tableMost) flush();
+    // Without a member to look for, the rest is only counted.
+    if (shown >= limit && member === undefined) break;
   }
+  if (member !== undefined && chosen === 0) throw noMember(member, labels, file);
+  flush();
+  if (json === true) print(shown === 0 ? '[]' : ']');
+  const left = (member === undefined ? total : chosen) - shown;
+  if (left > 0 && json !== true) print(paint('faint', `… ${left} more`));
+  return next.done === true ? next.value : undefined;
 }
 
-async function loadTrace(file: string, trace: string) {
-  const lines = await withInputFile('show', file, (path) => traceLines(path, trace));
-  const ledger = loaded(fromLines(lines.join('\n')).journal, false);
-  return { ledger, count: ledger.entries().length };
+function headingOf(name: string, total: number): string {
+  return `${paint('claim', `ledger ${inQuotes(name)}`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`;
 }
 
-/** An entry as JSON; what it does not have is left out. */
-function asJson({ args, receiver, outcome, ...entry }: LoadedEntry): unknown {
-  return {
+/** An entry as JSON, as an item of a list; what it does not have is left out. */
+function asJson({ args, receiver, outcome, liveArgs: _, ...entry }: Entry): string {
+  const data = {
     ...entry,
     args: encode(args, shortValue),
     ...(receiver === undefined ? {} : { receiver: shortValue(receiver) }),
     outcome: encode(outcome, shortValue),
   };
+  return JSON.stringify(data, undefined, 2).replaceAll(/^/gm, '  ');
 }
 
-function entriesOf(
-  entries: readonly LoadedEntry[],
-  member: string,
-  file: string,
-): readonly LoadedEntry[] {
-  const chosen = entries.filter(({ label, double }) => label === member || double === member);
-  if (chosen.length > 0) return chosen;
-  const labels = [...new Set(entries.map(({ label }) => label))];
-  const near = nearNames(member, labels);
-  throw new InputError(
-    `show --member ${member}: nothing in ${file} goes by that name; ${near.length > 0 ? 'near it is' : 'it has'} ${(near.length > 0 ? near : labels).join(', ')}`,
+function noMember(member: string, labels: ReadonlySet<string>, file: string): InputError {
+  const near = nearNames(member, [...labels]);
+  return new InputError(
+    `show --member ${member}: nothing in ${file} goes by that name; ${near.length > 0 ? 'near it is' : 'it has'} ${(near.length > 0 ? near : [...labels]).join(', ')}`,
   );
 }

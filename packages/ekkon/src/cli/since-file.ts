@@ -4,7 +4,7 @@ import { tied } from '../record/tie.ts';
 import { asRecordOf, writeLastPass } from '../since/last-pass.ts';
 import { changesBetween } from '../since/since.ts';
 import { InputError } from './input-error.ts';
-import { loadFirst } from './load.ts';
+import { loadAtMost } from './load.ts';
 
 /** How many calls of a record are compared: they are all in memory. */
 const comparedMost = 300_000;
@@ -15,11 +15,12 @@ const comparedMost = 300_000;
  * @throws InputError if it is too long for that
  */
 export async function journalIn(command: string, file: string): Promise<Journal> {
-  const { ledger, count } = await loadFirst(command, file, comparedMost);
-  if (count > comparedMost)
-    throw new InputError(
-      `${command} ${file}: it has ${count.toLocaleString('en')} calls, and ${comparedMost.toLocaleString('en')} are compared at most. Save shorter ledgers, one for each test`,
-    );
+  const ledger = await loadAtMost(
+    command,
+    file,
+    comparedMost,
+    `${comparedMost.toLocaleString('en')} are compared at most. Save shorter ledgers, one for each test`,
+  );
   const journal = tied(ledger)?.journal;
   if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
   return journal;

@@ -20,10 +20,7 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   good: (text) => pc.bold(pc.green(text)),
 };
 
-/**
- * Tells the colours of this process from what a record may hold: nobody can have written it before. It has ten digits at
- * most, since the package that lays out tables reads no more than 18 characters of a colour.
- */
+/** Tells the colors of this process from what a record may hold: nobody can have written it before. */
 const nonce = randomInt(2 ** 32);
 const own = new RegExp(`\\u001b\\[(\\d+);0;${nonce}m`);
 

@@ -174,18 +174,16 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
   return { journal: (reader ?? new LineReader('')).journal, count, truncated: !isWhole };
 }
 
-/** Whether a line tells of a double or of a mark: what has to be known before claims can be read. */
-function isDeclaring(text: string): boolean {
-  const is = kindOfLine(text)?.is;
-  return is === 'double' || is === 'mark';
-}
-
-/** Reads what a file declares, its doubles and marks, and none of its entries. */
-export function readDeclarations(path: string): Journal {
+/** Reads what a file declares, its doubles and marks, and counts its entries without looking into them. */
+export function readOutline(path: string): { readonly journal: Journal; readonly count: number } {
   let reader: LineReader | undefined;
+  let count = 0;
   for (const { text, number } of linesOfFile(path)) {
+    const is = reader === undefined ? undefined : kindOfLine(text)?.is;
     if (reader === undefined) reader = new LineReader(text);
-    else if (isDeclaring(text)) reader.take(text, number);
+    else if (is === 'begins') count++;
+    // What has to be known before claims can be read.
+    else if (is === 'double' || is === 'mark') reader.take(text, number);
   }
-  return (reader ?? new LineReader('')).journal;
+  return { journal: (reader ?? new LineReader('')).journal, count };
 }
