@@ -14,6 +14,7 @@ import {
 import { reportText } from '../report/text.ts';
 import { levelsIn, type RuleLevels, type RuleSet } from '../rule/rules.ts';
 import { inQuotes } from '../value/escape.ts';
+import { didYouMean } from '../value/near-names.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { guarded, onlyFile, readClaims, withInputFile } from './claims-file.ts';
 import type { ExitCode } from './exit-code.ts';
@@ -169,7 +170,7 @@ function warnOfUnheard({ file, unheard, verdict }: JudgedFile): void {
   for (const { claim, name, near } of unheard) {
     if (failed.has(claim)) continue;
     warn(
-      `${file}: ${claim[printsAs]} holds, and nothing of ${name} was recorded; did you mean ${near}?`,
+      `${file}: ${claim[printsAs]} holds, and nothing of ${name} was recorded; ${didYouMean(near, name)}`,
     );
   }
 }

@@ -65,6 +65,12 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#2 dome.turn: [0].paid expected 109, received 6'],
   ],
   [
+    'what nobody can see in a text',
+    ({ log }) => [log.write('night\u00a0ends')],
+    ({ log }) => [once(call(log.write, ['night ends']))],
+    ['#1 log.write: [0] expected "night ends", received "night\u00a0ends", which looks the same but has U+00A0 instead of U+0020'],
+  ],
+  [
     'the one that repeats an earlier call',
     ({ dome }) => [dome.turn(1), dome.turn(2), dome.turn(1), dome.turn(3)],
     ({ dome }) => [times(3, call(dome.turn))],

@@ -3,7 +3,7 @@ import { doublesNamed } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import { type Target, targetAt } from '../record/target.ts';
 import { inQuotes } from '../value/escape.ts';
-import { nearNames } from '../value/near-names.ts';
+import { didYouMean, nearNames } from '../value/near-names.ts';
 import type { Reader } from './reader.ts';
 
 /** A name in a text: a double's, and what leads from it to a member. */
@@ -33,7 +33,7 @@ export function parseLabel(
     const [near] = nearNames(double, [...doubles.keys()]);
     const all = [...doubles.keys()].slice(0, 8).join(', ');
     reader.fail(
-      `no double of ledger ${inQuotes(journal.name)} is called ${double}; ${near === undefined ? (all === '' ? 'it has none' : `it has ${all}`) : `did you mean ${near}?`}`,
+      `no double of ledger ${inQuotes(journal.name)} is called ${double}; ${near === undefined ? (all === '' ? 'it has none' : `it has ${all}`) : didYouMean(near, double)}`,
       start,
     );
   }

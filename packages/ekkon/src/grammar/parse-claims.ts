@@ -14,7 +14,7 @@ import { newMember } from '../record/member.ts';
 import { placeWritten } from '../record/slip.ts';
 import { tie } from '../record/tie.ts';
 import { inQuotes } from '../value/escape.ts';
-import { nearNames } from '../value/near-names.ts';
+import { didYouMean, nearNames } from '../value/near-names.ts';
 import { parseLabel } from './labels.ts';
 import { eventWords, made, parseEvent, parseStream } from './parse-events.ts';
 import { parseRange, parseSteps, refuseSpoken } from './parse-steps.ts';
@@ -180,7 +180,7 @@ function parseMoment(reader: Reader, scope: Scope): EventPattern | Mark {
       marks.flatMap((each) => each.label ?? []),
     );
     reader.fail(
-      `ledger ${inQuotes(name)} has no mark "${label}"${near === undefined ? '' : `; did you mean "${near}"?`}`,
+      `ledger ${inQuotes(name)} has no mark "${label}"${near === undefined ? '' : `; ${didYouMean(inQuotes(near), inQuotes(label))}`}`,
       start,
     );
   }
@@ -260,7 +260,7 @@ function parsePrecedence(
     );
   if (word !== undefined && !eventWords.includes(word) && !doublesNamed(scope.journal).has(word)) {
     const [near] = nearNames(word, claimWords);
-    if (near !== undefined) reader.fail(`there is no claim ${word}; did you mean ${near}?`);
+    if (near !== undefined) reader.fail(`there is no claim ${word}; ${didYouMean(near, word)}`);
   }
   const first = parseEvent(reader, scope);
   if (reader.isAtEnd())

@@ -1,5 +1,5 @@
 import { intrinsics } from '../value/intrinsics.ts';
-import { nearNames } from '../value/near-names.ts';
+import { didYouMean, nearNames } from '../value/near-names.ts';
 import { NotationError } from './notation-error.ts';
 
 const wordStart = /[\p{ID_Start}$_]/u;
@@ -163,7 +163,7 @@ export class Reader {
     return this.fail(
       near === undefined
         ? `${list} is expected`
-        : `there is no ${found} here; did you mean ${near}?`,
+        : `there is no ${found} here; ${didYouMean(near, found ?? '')}`,
     );
   }
 

@@ -11,7 +11,7 @@ import { doublesShown } from '../record/double-names.ts';
 import type { Journal } from '../record/journal.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { namedClass } from '../value/named-class.ts';
-import { nearNames } from '../value/near-names.ts';
+import { didYouMean, nearNames } from '../value/near-names.ts';
 import { classCalled } from '../value/platform/table.ts';
 import { parseLabel } from './labels.ts';
 import type { Reader } from './reader.ts';
@@ -110,7 +110,7 @@ export function parseValue(reader: Reader, scope: Scope, level = 0): unknown {
   if (reader.text[reader.at] === '{') return parseInstance(reader, scope, word, start, level);
   const [near] = nearNames(word, [...Object.keys(constants), ...Object.keys(matchers)]);
   return reader.fail(
-    `there is no value ${word}${near === undefined ? '; a text stands in double quotes' : `; did you mean ${near}?`}`,
+    `there is no value ${word}${near === undefined ? '; a text stands in double quotes' : `; ${didYouMean(near, word)}`}`,
     start,
   );
 }
@@ -229,7 +229,7 @@ function parseMatcher(
     reader.fail(
       near === undefined
         ? `${word}(…) is no matcher, and shows what reveal() or a matcher of your own told; it cannot be read back`
-        : `there is no matcher ${word}; did you mean ${near}?`,
+        : `there is no matcher ${word}; ${didYouMean(near, word)}`,
       start,
     );
   }

@@ -75,53 +75,89 @@ function resultOf({ outcome }: LoadedEntry): string | undefined {
   return 'reason' in outcome ? shortValue(outcome.reason, 200) : undefined;
 }
 
-/** A record in the trace-event format of Chromium: a thread for each double, microseconds since it began. */
+/** A row of a trace viewer: on each, calls are inside of each other or apart. */
+interface Track {
+  readonly thread: number;
+  /** When the calls end in which another one could begin, the innermost last. */
+  readonly ends: number[];
+  /** When the last call on it began. */
+  began: number;
+}
+
+/**
+ * A record in the trace-event format of Chromium, in microseconds since it began: a thread for each double, and more
+ * of them for calls of one double that overlap, because a viewer draws only nested ones on one thread.
+ */
 function toTraceEvents(name: string): Converter {
-  const threads = new Map<string, number>();
+  const tracks = new Map<string, Track[]>();
+  let threads = 0;
   let start: number | undefined;
   let last = 0;
-  const open: LoadedEntry[] = [];
-  const metadata = (what: string, tid: number, named: string) =>
+  const open: { readonly entry: LoadedEntry; readonly thread: number }[] = [];
+  const metadata = (what: string, thread: number, named: string) =>
     intrinsics.stringify({
       ph: 'M',
       name: what,
       pid: 1,
-      ...(tid > 0 ? { tid } : {}),
+      ...(thread > 0 ? { tid: thread } : {}),
       args: { name: named },
     });
-  const event = (entry: LoadedEntry, until: number) => {
-    start ??= entry.at.began;
-    const tid = threads.get(entry.double) ?? threads.size + 1;
-    const isNew = !threads.has(entry.double);
-    threads.set(entry.double, tid);
-    const made = intrinsics.stringify({
+  const time = (milliseconds: number, tick: number) => {
+    start ??= milliseconds;
+    // The tick keeps the order of what came in one millisecond.
+    return (milliseconds - start) * 1_000 + (tick % 1_000_000) / 1_000;
+  };
+  const event = (entry: LoadedEntry, thread: number, until: number) => {
+    const began = time(entry.at.began, entry.began);
+    return `,\n${intrinsics.stringify({
       ph: 'X',
       name: entry.label,
       cat: entry.kind,
       pid: 1,
-      tid,
-      ts: (entry.at.began - start) * 1000,
-      dur: (until - entry.at.began) * 1000,
+      tid: thread,
+      ts: began,
+      dur: Math.max(0, until - began),
       args: {
         id: entry.id,
         call: printCall(entry),
         state: entry.outcome.state,
         result: resultOf(entry),
       },
-    });
-    return `${isNew ? `,\n${metadata('thread_name', tid, entry.double)}` : ''},\n${made}`;
+    })}`;
   };
   return {
     head: `{"traceEvents":[${metadata('process_name', 0, name)}`,
     entry(entry) {
-      last = Math.max(last, entry.at.ended ?? entry.at.began);
-      if (entry.at.ended !== undefined) return event(entry, entry.at.ended);
+      const { double, began, ended, at } = entry;
+      const until = time(at.ended ?? at.began, ended ?? began);
+      last = Math.max(last, until);
+      const known = tracks.get(double) ?? [];
+      let track = known.find((each) => isRoomOn(each, began, ended));
+      let lead = '';
+      if (track === undefined) {
+        track = { thread: ++threads, ends: [], began };
+        known.push(track);
+        tracks.set(double, known);
+        const named = known.length === 1 ? double : `${double} (${known.length})`;
+        lead = `,\n${metadata('thread_name', track.thread, named)}`;
+      }
+      track.ends.push(ended ?? Number.POSITIVE_INFINITY);
+      track.began = began;
+      if (ended !== undefined) return lead + event(entry, track.thread, until);
       // A call that never ended lasts as long as the record.
-      open.push(entry);
-      return '';
+      open.push({ entry, thread: track.thread });
+      return lead;
     },
-    foot: () => `${open.map((entry) => event(entry, last)).join('')}],"displayTimeUnit":"ms"}\n`,
+    foot: () =>
+      `${open.map(({ entry, thread }) => event(entry, thread, last)).join('')}],"displayTimeUnit":"ms"}\n`,
   };
+}
+
+/** Whether a call can be drawn on a track: it came after the last one there, and ends no later than what it is in. */
+function isRoomOn({ ends, began: before }: Track, began: number, ended = Infinity): boolean {
+  if (began < before) return false;
+  while ((ends.at(-1) ?? Infinity) < began) ends.pop();
+  return ended <= (ends.at(-1) ?? Infinity);
 }
 
 /** A record as spans in OTLP's JSON: one for each entry, in a trace of the ledger's own. */

@@ -2,6 +2,7 @@ import { matchingOf } from '../match/matcher.ts';
 import { printPath, shortValue } from '../notation/value.ts';
 import { className } from '../value/class-name.ts';
 import type { Difference } from '../value/difference.ts';
+import { hiddenDifference } from '../value/look-alike.ts';
 import { isOwn } from '../value/prints-as.ts';
 import { descriptorOf, memberNames } from '../value/prototype-chain.ts';
 import { isSnapshot } from '../value/snapshot.ts';
@@ -102,6 +103,10 @@ function remarkOn({ kind, why, expected, received }: Difference): string {
   if (isNamesake && classOf(expected) === classOf(received)) return ', of another class';
   if (why === 'identity') return ', equal to it but another object';
   if (why === 'class') return ', the same fields but another class';
+  if (typeof expected === 'string' && typeof received === 'string') {
+    const hidden = hiddenDifference(expected, received);
+    return hidden === undefined ? '' : `, which looks the same but has ${hidden}`;
+  }
   return received instanceof Promise ? ', not awaited' : '';
 }
 

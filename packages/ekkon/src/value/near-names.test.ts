@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { editDistance, nearNames, startNameSearch } from './near-names.ts';
+import { hiddenDifference } from './look-alike.ts';
+import { didYouMean, editDistance, nearNames, startNameSearch } from './near-names.ts';
 
 /** The distance by its definition: every way to mend the ends, with nothing remembered. */
 function definedDistance(one: string, other: string): number {
@@ -28,4 +29,20 @@ test('the nearest names come first, and a search ends after so many letters', ()
   for (const id of ids('a')) nearNames(id, ids('b'), search);
   expect(search.letters).toBeLessThanOrEqual(0);
   expect(nearNames('dome', ['dome.'], search)).toEqual([]);
+});
+
+test.each([
+  ['dome', 'd\u043eme', 'U+043E instead of U+006F'],
+  ['caf\u00e9', 'cafe\u0301', 'U+0065 instead of U+00E9'],
+  ['night ends', 'night\u00a0ends', 'U+00A0 instead of U+0020'],
+  ['dome', 'dome\u200b', 'U+200B at its end'],
+  ['dome\u200b', 'dome', 'nothing instead of U+200B at its end'],
+  ['dome', '\uff44ome', 'U+FF44 instead of U+0064'],
+  ['dome', 'Dome', undefined],
+  ['дом', 'дым', undefined],
+  ['caf\u00e9', 'caf\u00e9', undefined],
+])('says where %j and %j part if nobody can see it', (expected, received, said) => {
+  expect(hiddenDifference(expected, received)).toBe(said);
+  if (said !== undefined)
+    expect([nearNames(received, [expected]), didYouMean(expected, received)]).toEqual([[expected], `it looks like ${expected}, but has ${said}`]);
 });

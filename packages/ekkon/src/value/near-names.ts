@@ -1,3 +1,5 @@
+import { hiddenDifference } from './look-alike.ts';
+
 /** How many letters of names may be compared before a search ends: a few milliseconds at most. */
 const lettersCompared = 60_000;
 
@@ -28,7 +30,16 @@ export function nearNames(
   return found.toSorted((one, other) => one.edits - other.edits).map(({ name }) => name);
 }
 
+/** Asks whether a name was meant by another one, and says where they part if nobody could see it. */
+export function didYouMean(near: string, given: string): string {
+  const hidden = hiddenDifference(near, given);
+  return hidden === undefined
+    ? `did you mean ${near}?`
+    : `it looks like ${near}, but has ${hidden}`;
+}
+
 function editsBetween(one: string, other: string, search: NameSearch): number | undefined {
+  if (hiddenDifference(other, one) !== undefined) return 0;
   const longest = Math.max(one.length, other.length);
   // Separators may be left out, but hardly more of them than letters.
   if (longest > 2 * Math.min(one.length, other.length) + mostEdits) return undefined;

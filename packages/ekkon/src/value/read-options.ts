@@ -1,6 +1,6 @@
 import type { Below } from './below.ts';
 import { intrinsics } from './intrinsics.ts';
-import { nearNames } from './near-names.ts';
+import { didYouMean, nearNames } from './near-names.ts';
 import { refuse } from './refuse.ts';
 
 /**
@@ -25,7 +25,7 @@ export function readOptions(given: unknown, known: readonly string[], below: Bel
   if (unknown === undefined) return;
   const [near] = nearNames(unknown, known);
   refuse(
-    `${said}: there is no option ${unknown}${near === undefined ? `; these are: ${known.join(', ')}` : `; did you mean ${near}?`}`,
+    `${said}: there is no option ${unknown}${near === undefined ? `; these are: ${known.join(', ')}` : `; ${didYouMean(near, unknown)}`}`,
     below,
   );
 }
