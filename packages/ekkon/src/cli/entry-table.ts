@@ -4,7 +4,7 @@ import type { LoadedEntry } from '../record/read-lines.ts';
 import type { MarkShown } from '../report/lane-layout.ts';
 import { printMark } from '../report/lanes.ts';
 import { clip } from '../report/layout.ts';
-import { printSite } from '../report/places.ts';
+import { printSiteBeside } from '../report/places.ts';
 import { printEnding } from '../report/summary-text.ts';
 import { columns, paint } from './terminal.ts';
 
@@ -24,7 +24,7 @@ export function entryTable(
 ): string {
   const rows = items.map((item) => rowOf(item, culprits, depthOf));
   const fixed = widest(rows, 'id') + widest(rows, 'ticks') + widest(rows, 'site') + 8;
-  const room = Math.max(40, columns() - fixed);
+  const room = Math.max(24, columns() - fixed);
   const endedRoom = Math.min(widest(rows, 'ended'), Math.max(12, Math.floor(room / 3)));
   const callRoom = Math.min(widest(rows, 'call'), room - endedRoom);
   const shown = rows.map((row) => ({
@@ -75,7 +75,7 @@ function rowOf(
     ticks: `${item.began}–${item.ended ?? ''}`,
     call: `${'  '.repeat(depthOf(item))}${printCall(item)}`,
     ended: printEnding(item),
-    site: printSite(item.site),
+    site: printSiteBeside(item.site, columns()),
     isMarked,
   };
 }

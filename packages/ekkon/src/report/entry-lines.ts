@@ -5,7 +5,7 @@ import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 import { type Block, faint, indented, type Line, piece } from './block.ts';
 import { clip, entryMargin, margin } from './layout.ts';
-import { printSite } from './places.ts';
+import { printSite, printSiteBeside } from './places.ts';
 import { patternShown, placed } from './words.ts';
 
 /** An entry that comes near, where it differs, and where its arguments read otherwise now. */
@@ -50,13 +50,18 @@ export function entryLines(
   const rows = entries.map((entry) => ({
     entry,
     call: printCall(entry),
-    site: isHelper ? entry.sites.map(printSite).join(', from ') : printSite(entry.site),
+    site: (isHelper ? entry.sites : [entry.site])
+      .map((site) => printSiteBeside(site, width))
+      .join(', from '),
     note: noteOf(entry),
   }));
   const after = Math.max(
     ...rows.map(({ site, note }) => site.length + (note === undefined ? 0 : note.length + 5)),
   );
-  const room = Math.max(narrowestCall, width - margin.length - 5 - after - 2);
+  const room = Math.max(
+    Math.min(narrowestCall, width - 36),
+    width - margin.length - entryMargin.length - after - 3,
+  );
   const column = Math.min(room, Math.max(...rows.map(({ call }) => call.length)));
   return rows.map(({ entry, call, site, note }) => {
     const shown = clip(call, room).padEnd(column);

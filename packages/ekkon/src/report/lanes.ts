@@ -4,7 +4,7 @@ import { escapeControls, inQuotes } from '../value/escape.ts';
 import { faint, type Line, type Notes, piece } from './block.ts';
 import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
 import { clip } from './layout.ts';
-import { printSite } from './places.ts';
+import { printSiteBeside } from './places.ts';
 
 /** How an event is found in the notes. */
 export function noteKey(id: number, end: boolean): string {
@@ -40,7 +40,7 @@ export function lanes(
   const { rows, doubles: names, spansIn } = laneLayout(entries, marks);
   const doubles = names.map(escapeControls);
   const cells = rows.map((row, at) => cellsOf(row, spansIn(at, at), doubles.length));
-  const after = rows.map((row) => noteFor(row, notes));
+  const after = rows.map((row) => noteFor(row, notes, width));
   const widest = Math.max(0, ...after.map((note) => note.length));
   const [ids, ticks] = numberWidths(rows);
   const fixed = ids + ticks + 3;
@@ -77,7 +77,7 @@ function fitted(natural: readonly number[], room: number): readonly number[] {
   let over = widths.reduce((sum, width) => sum + width, 0) - room;
   while (over > 0) {
     const widest = widths.indexOf(Math.max(...widths));
-    if ((widths[widest] ?? 0) <= narrowestLane) break;
+    if ((widths[widest] ?? 0) <= Math.min(narrowestLane, room / 4)) break;
     widths[widest] = (widths[widest] ?? 0) - 1;
     over--;
   }
@@ -107,10 +107,10 @@ function cellsOf(row: Row, spans: readonly Span[], lanes: number): readonly stri
   });
 }
 
-function noteFor(row: Row, notes: Notes): string {
+function noteFor(row: Row, notes: Notes, width: number): string {
   const note = noteOn(row, notes);
   if (note === undefined || 'mark' in row) return '';
   const { entry, end } = row;
-  const site = printSite(entry.site);
+  const site = printSiteBeside(entry.site, width);
   return ` ◂ ${note}${site === '' || end ? '' : `, ${site}`}`;
 }

@@ -6,6 +6,15 @@ export function printSite(site: Site | undefined): string {
   return site === undefined ? '' : `${fileFrom(workingFolder(), site.file)}:${site.line}`;
 }
 
+/** Narrower reports name files without their folders. */
+const narrow = 100;
+
+/** A call site beside a call: the file's name and the line, if there is no room for more. */
+export function printSiteBeside(site: Site | undefined, width: number): string {
+  const place = printSite(site);
+  return width < narrow ? place.replace(/^.*[/\\]/, '') : place;
+}
+
 /** The folder the process runs in, or the origin of a browser's page. */
 function workingFolder(): string | undefined {
   const { location } = globalThis as { readonly location?: { readonly origin?: string } };

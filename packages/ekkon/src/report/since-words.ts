@@ -16,7 +16,7 @@ import {
 } from './block.ts';
 import { clip, margin } from './layout.ts';
 import type { Paint } from './paint.ts';
-import { printSite } from './places.ts';
+import { printSite, printSiteBeside } from './places.ts';
 import { count, listed } from './words.ts';
 
 /** Characters of the sentence that names the first change. */
@@ -50,7 +50,11 @@ export function sinceSentence({ groups }: Since, then = lastPassed): string | un
 
 /** Where a change is in the code: where it is now, or where it was if it is gone. */
 function siteOf(change: Change): string {
-  return printSite('now' in change ? change.now.site : change.was.site);
+  return printSite(entryOf(change).site);
+}
+
+function entryOf(change: Change): Entry {
+  return 'now' in change ? change.now : change.was;
 }
 
 function sentenceOf({ changes }: ChangeGroup, room: number, then: string): string {
@@ -292,12 +296,12 @@ function inColumns(rows: readonly Row[], width: number): readonly Line[] {
 
 export function rowFor(title: string, group: ChangeGroup, width: number): Row {
   const [change] = group.changes;
-  const shown = 'now' in change ? change.now : change.was;
+  const shown = entryOf(change);
   const number = 'now' in change ? `#${change.now.id}` : '';
   const again =
     group.again.length === 0 ? '' : `, and in ${count(group.again.length, 'later call')}`;
   const what = `${whatOf(group, Math.max(16, Math.floor(width / 5)))}${again}`;
-  return { title, number, call: printCall(shown), what, site: siteOf(change) };
+  return { title, number, call: printCall(shown), what, site: printSiteBeside(shown.site, width) };
 }
 
 /** What a change is, beside its call. */

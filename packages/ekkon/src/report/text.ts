@@ -80,7 +80,7 @@ function linesOf(block: Block, width: number): readonly Line[] {
   if (typeof block === 'string' || !('is' in block)) return [block];
   switch (block.is) {
     case 'lanes':
-      return lanes(block.entries, block.notes, width);
+      return lanes(block.entries, block.notes, width - margin.length);
     case 'differences':
       return differenceLines(block.differences, block.most, width);
     case 'changes':
