@@ -630,6 +630,17 @@ describe('other things to do with a record', () => {
     ]);
   });
 
+  test('show writes a call as claims do, and takes its member as --member', () => {
+    const ledger = openLedger({ name: 'odd names', rules: 'loose', callSites: 0 });
+    ledger.standIn<Record<string, (to: number) => void>>('my dome')['odd-key']?.(1);
+    saveLedger(ledger, at('names.jsonl'));
+    const shown = /^#1 .*?(".*\)) {2}returned$/m.exec(ekkon('show', at('names.jsonl')).out)?.[1];
+    writeFileSync(at('names.claims'), `once ${shown}\n`);
+    expect(ekkon('check', at('names.jsonl'), '--claims', at('names.claims')).code).toBe(0);
+    for (const name of [shown?.replace('(1)', ''), 'my dome.odd-key', 'my dome'])
+      expect(ekkon('show', at('names.jsonl'), '--member', name ?? '').out).toContain(shown);
+  });
+
   test('a killed process leaves what it had', () => {
     const script = `
       import { openLedger } from ${JSON.stringify(new URL('../dist/index.js', import.meta.url).href)};

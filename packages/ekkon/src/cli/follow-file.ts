@@ -2,7 +2,6 @@ import { closeSync, fstatSync, openSync, readSync, type Stats, statSync } from '
 import { setTimeout } from 'node:timers/promises';
 import { LineSplitter } from '../file/line-splitter.ts';
 import { printCall } from '../notation/call.ts';
-import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { LineReader } from '../record/read-lines.ts';
 import { printMark } from '../report/lanes.ts';
@@ -10,6 +9,7 @@ import { printSite } from '../report/places.ts';
 import { printEnding } from '../report/summary-text.ts';
 import { nearNames } from '../value/near-names.ts';
 import { inputProblem } from './input-problem.ts';
+import { isNamed, shownEntry } from './shown-entry.ts';
 import { paint, print, warn } from './terminal.ts';
 
 interface FollowOptions {
@@ -99,11 +99,10 @@ class Shown {
 
   /** Prints an entry as it stands, if it is to be shown. */
   private tell(held: HeldEntry): boolean {
-    const { label, double } = held.target;
-    this.labels.add(label);
-    if (this.member !== undefined && label !== this.member && double !== this.member) return false;
+    const entry = shownEntry(held);
+    this.labels.add(entry.label);
+    if (this.member !== undefined && !isNamed(held, this.member)) return false;
     this.isMissed = false;
-    const entry = entryData(held);
     print(
       `#${String(entry.id).padEnd(5)} ${printCall(entry)}   ${paint('faint', `${printEnding(entry)}   ${printSite(entry.site)}`)}`,
     );

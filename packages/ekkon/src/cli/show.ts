@@ -1,9 +1,11 @@
 import { Command, Option } from 'commander';
 import { type EntryOrMark, entriesInOrder } from '../file/entries-in-order.ts';
 import { readOutline } from '../file/read-file.ts';
+import { printTarget } from '../notation/label.ts';
 import { shortValue } from '../notation/value.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
+import type { HeldEntry } from '../record/journal.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { count } from '../report/words.ts';
 import { encode } from '../value/encode.ts';
@@ -15,6 +17,7 @@ import type { ExitCode } from './exit-code.ts';
 import { follow } from './follow-file.ts';
 import { InputError } from './input-error.ts';
 import { traceLines } from './judge-traces.ts';
+import { isNamed, shownEntry } from './shown-entry.ts';
 import { paint, print, warn } from './terminal.ts';
 
 interface ShowOptions {
@@ -95,11 +98,11 @@ function showItems(
     if (rows.length > 0) print(entryTable(rows, new Set(), depthOf));
     rows.length = 0;
   };
-  const showEntry = (entry: Entry) => {
+  const showEntry = (entry: HeldEntry) => {
     chosen++;
     if (shown >= limit) return;
-    if (json === true) print(`${shown === 0 ? '[' : ','}\n${asJson(entry)}`);
-    else rows.push(entry);
+    if (json === true) print(`${shown === 0 ? '[' : ','}\n${asJson(entryData(entry))}`);
+    else rows.push(shownEntry(entry));
     shown++;
   };
   let next = items.next();
@@ -109,10 +112,9 @@ function showItems(
       if (json !== true && member === undefined && shown < limit) rows.push(item.mark);
       continue;
     }
-    const { label, double } = item.entry.target;
-    if (member !== undefined) labels.add(label);
-    if (member === undefined || label === member || double === member)
-      showEntry(entryData(item.entry));
+    const { entry } = item;
+    if (member !== undefined) labels.add(printTarget(entry.target));
+    if (member === undefined || isNamed(entry, member)) showEntry(entry);
     if (rows.length >= tableMost) flush();
     // Without a member to look for, the rest is only counted.
     if (shown >= limit && member === undefined) break;
