@@ -22,6 +22,7 @@ import {
   during,
   fulfilled,
   inTurn,
+  leadsTo,
   loop,
   never,
   once,
@@ -372,6 +373,9 @@ describe('the one judge', () => {
     );
     const [judgement] = judge([claim], evidence);
     expect(judgement?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: true });
+    // Of ways that end in the same state only one is followed.
+    const [followed] = judge([claimOf(leadsTo(call(b, [odd]), call(b, [1]))) as HeldClaim], evidence);
+    expect(followed?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: false });
     // Counts have two worlds, whatever their number.
     const counts = [times('0..1100', call(b, [odd])), never(call(b, [1])), once(call(b, [odd]))].map((each) => claimOf(each) as HeldClaim);
     expect(judge(counts, evidence).map(({ judged }) => judged)).toEqual(['holds', 'holds', 'undecided']);
