@@ -411,13 +411,14 @@ test('a check, a wait, or one for quiet that fails early tells of what it had, a
   const wrong = (isWrong: boolean, night: Night) => (isWrong ? call(night.dome.shut) : call(night.dome.open));
   expect(await early((_, night, isWrong) => check(once(wrong(isWrong, night)), once(call(night.log.write))))).toMatch(only);
   expect(await early((_, night, isWrong) => reach(once(wrong(isWrong, night)), { within: 5 }))).toMatch(only);
-  const slow = await early(async (_, night, isWrong) => {
-    const cooled = deferred<void>();
-    plan(call(night.camera.cool), cooled);
-    const cooling = night.camera.cool(1);
+  const slow = await early(async (ledger, night, isWrong) => {
+    let finish = () => {};
+    const heater = { warm: () => new Promise<void>((done) => (finish = done)) };
+    ledger.observe(heater, 'warm', { name: 'heater' });
+    const warming = heater.warm();
     check(once(wrong(isWrong, night)));
-    cooled.fulfil();
-    await cooling;
+    finish();
+    await warming;
   });
   const quiet = await early(async (ledger, { camera }, isWrong) => {
     if (isWrong) plan(call(camera.cool), deferred<void>());
