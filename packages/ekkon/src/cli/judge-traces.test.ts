@@ -12,8 +12,16 @@ type Clocks = Readonly<Record<string, number>>;
 interface Told {
   readonly traceId: string;
   readonly machine: string;
+  readonly name: string;
+  readonly cents: number | undefined;
+  /** When it was, in true time. */
+  readonly start: number;
+  readonly end: number;
   readonly span: object;
 }
+
+/** How many traces are judged with each setting of the clocks. */
+const runs = Number(process.env['EKKON_RUNS'] ?? 600);
 
 const faults = ['none', 'dropped', 'doubled', 'too early', 'wrong amount', 'not undone'] as const;
 type Fault = (typeof faults)[number];
@@ -30,7 +38,14 @@ function traceOf(id: string, fault: Fault, clocks: Clocks, wait: () => number): 
   };
   const nanoseconds = (time: number, machine: string) => `${Math.round((time + (clocks[machine] ?? 0)) * 1e3)}000`;
   let spans = 0;
-  const during = (machine: string, name: string, kind: number, parent: string | undefined, attributes: object, run: (span: string) => void) => {
+  const during = (
+    machine: string,
+    name: string,
+    kind: number,
+    parent: string | undefined,
+    attributes: { readonly cents?: number },
+    run: (span: string) => void,
+  ) => {
     const spanId = `s${++spans}`;
     pass();
     const start = now;
@@ -41,10 +56,14 @@ function traceOf(id: string, fault: Fault, clocks: Clocks, wait: () => number): 
     told.push({
       traceId: id,
       machine,
+      name,
+      cents: attributes.cents,
+      start,
+      end: now,
       span: { traceId: id, spanId, ...(parent ? { parentSpanId: parent } : {}), name, kind, ...times, attributes: of },
     });
   };
-  const ask = (machine: string, name: string, parent: string, attributes: object = {}) =>
+  const ask = (machine: string, name: string, parent: string, attributes: { readonly cents?: number } = {}) =>
     during('shop', `ask ${name}`, 3, parent, {}, (asked) => during(machine, name, 2, asked, attributes, () => pass()));
   during('shop', 'order', 2, undefined, {}, (order) => {
     const reserve = () => ask('stock', 'reserve', order);
@@ -67,6 +86,18 @@ payment.fail leads to stock.release
 `,
 };
 
+/** Whether the claims hold, read directly from the spans that were delivered, in true time. */
+function holdsTruly(told: readonly Told[]): boolean {
+  const charges = told.filter(({ name }) => name === 'charge');
+  const steps = [
+    ...told.flatMap(({ name, start }) => (['reserve', 'charge', 'confirm'].includes(name) ? [{ at: start, name }] : [])),
+    ...charges.map(({ end }) => ({ at: end, name: 'charged' })),
+  ];
+  const order = steps.toSorted((one, other) => one.at - other.at).map(({ name }) => name);
+  const isOnce = charges.filter(({ cents }) => cents === 450).length === 1;
+  return order.join() === 'reserve,charge,charged,confirm' && isOnce && !told.some(({ name }) => name === 'fail');
+}
+
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-traces-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -78,10 +109,13 @@ test('a trace is judged as it was in true time, however the clocks of its machin
     return (seed % 1_000) / 250;
   };
   for (const clocks of [{}, { payment: 2_000 }, { payment: -2_000, stock: 700 }, { stock: 3 }] satisfies Clocks[]) {
-    const traces = Array.from({ length: 600 }, (_, at) => {
+    const traces = Array.from({ length: runs }, (_, at) => {
       const fault = at % 4 === 0 ? (faults[(at / 4) % faults.length] ?? 'none') : 'none';
-      return { id: `t${at}`, fault, told: traceOf(`t${at}`, fault, clocks, wait) };
-    });
+      const whole = traceOf(`t${at}`, fault, clocks, wait);
+      // Of every fifth trace some spans are lost.
+      const told = at % 5 === 0 ? whole.filter(() => wait() < 3.6) : whole;
+      return { id: `t${at}`, told, isWhole: told.length === whole.length };
+    }).filter(({ told }) => told.length > 0);
     // Delivered by machine, some twice, and some late.
     const lines = traces.flatMap(({ told }) =>
       told
@@ -97,13 +131,21 @@ test('a trace is judged as it was in true time, however the clocks of its machin
     );
     const path = join(folder, 'spans.jsonl');
     writeFileSync(path, lines.join('\n'));
-    const verdicts = new Map<string, boolean>();
+    const verdicts = new Map<string, 'holds' | 'fails' | 'unknown'>();
     judgeTraces(path, 'spans', written, levelsIn('loose'), { skew: 10, patience: 1_000 }, (verdict) => {
-      const { ledger, holds } = verdict as { readonly ledger: string; readonly holds: boolean };
-      verdicts.set(ledger, holds);
+      const { ledger, holds, findings } = verdict as { ledger: string; holds: boolean; findings: readonly { code: string }[] };
+      const isKnown = holds || findings.some(({ code }) => code !== 'undecidedOrder');
+      verdicts.set(ledger, isKnown ? (holds ? 'holds' : 'fails') : 'unknown');
     });
-    const wrong = traces.filter(({ id, fault }) => verdicts.get(id) !== (fault === 'none'));
-    expect([random, clocks, verdicts.size, wrong.map(({ id, fault }) => `${id} ${fault}`)]).toEqual([random, clocks, 600, []]);
+    const wrong = traces.filter(({ id, told, isWhole }) => {
+      const verdict = verdicts.get(id);
+      // Without the spans around them nobody can tell in which order two others were.
+      return isWhole || verdict !== 'unknown' ? verdict !== (holdsTruly(told) ? 'holds' : 'fails') : false;
+    });
+    const unknown = [...verdicts.values()].filter((verdict) => verdict === 'unknown');
+    const said = wrong.map(({ id, told }) => `${id} ${verdicts.get(id)}: ${told.map(({ machine, name }) => `${machine}.${name}`).join()}`);
+    expect([random, clocks, verdicts.size, said]).toEqual([random, clocks, traces.length, []]);
+    expect(unknown.length).toBeLessThan(runs / 20);
   }
 });
 

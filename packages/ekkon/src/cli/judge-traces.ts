@@ -64,7 +64,13 @@ export function judgeTraces(
   const clocks = new Clocks();
   const done = new Set<string>();
   const again = new Set<string>();
+  let knowsOpen = false;
   const judge = (trace: string, { spans: given }: OpenTrace) => {
+    // The first trace alone would say too little of the clocks.
+    if (!knowsOpen)
+      for (const { spans } of open.values())
+        clocks.learn([...byIdOf(spans).values()], parentsIn(spans));
+    knowsOpen = true;
     if (done.has(trace)) again.add(trace);
     done.add(trace);
     const parentOf = parentsIn(given, (circle) => {

@@ -25,14 +25,18 @@ export function isInside({ span: { kind }, ...placed }: Placed, parent: Placed):
  */
 export class Clocks {
   private readonly ahead = new Map<string, Map<string, Ahead>>();
+  /** The machine of the first span that belongs to no other, and of the first whose parent is not there. */
   private first: string | undefined;
+  private orphans: string | undefined;
 
   /** Learns from the spans of one trace. */
   learn(spans: readonly Placed[], parentOf: (placed: Placed) => Placed | undefined): void {
     for (const placed of spans) {
       const parent = parentOf(placed);
-      if (parent === undefined) this.first ??= placed.machine;
-      else if (parent.machine !== placed.machine && isInside(placed, parent))
+      if (parent === undefined) {
+        if (placed.span.parentSpanId) this.orphans ??= placed.machine;
+        else this.first ??= placed.machine;
+      } else if (parent.machine !== placed.machine && isInside(placed, parent))
         this.bound(parent, placed);
     }
   }
@@ -59,8 +63,9 @@ export class Clocks {
   /** How far each clock is ahead of that of the machine on which the first trace began, in nanoseconds: those that are off. */
   off(): ReadonlyMap<string, bigint> {
     const found = new Map<string, bigint>();
-    if (this.first === undefined) return found;
-    const reached = new Map([[this.first, 0n]]);
+    const first = this.first ?? this.orphans;
+    if (first === undefined) return found;
+    const reached = new Map([[first, 0n]]);
     for (const [machine, ahead] of reached) {
       for (const [other, bounds] of this.from(machine)) {
         if (reached.has(other)) continue;
