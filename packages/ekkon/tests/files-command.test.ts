@@ -318,6 +318,7 @@ describe('ekkon check', () => {
       [
         ['--by trace --merge', '--by and --merge cannot be given together'],
         ['--by trace --format tap', '--by and --format cannot be given together'],
+        ['--by trace --allow-cut', '--by and --allow-cut cannot be given together'],
         ['--merge --since x', '--merge and --since cannot be given together'],
         ['--skew 3', 'check: --skew is for --by trace, which was not given'],
         ['--claims other', '--claims other: it was given before; put the claims into one file'],

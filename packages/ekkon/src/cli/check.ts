@@ -63,7 +63,7 @@ export function checkCommand(done: (code: ExitCode) => void): Command {
         'check each trace of OTLP/JSON lines on its own, one verdict per line',
       )
         .choices(['trace'])
-        .conflicts(['format', 'merge', 'since']),
+        .conflicts(['format', 'merge', 'since', 'allowCut']),
     )
     .option(
       '--skew <ms>',
