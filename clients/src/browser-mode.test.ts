@@ -1,4 +1,4 @@
-import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadLedger } from 'ekkon/file';
 import { afterAll, describe, expect, test } from 'vitest';
@@ -35,9 +35,12 @@ runIf(hasBrowserFor("Vitest's browser mode"))("in Vitest's browser mode", { time
     expect(failed).toContain('❯ places.case.ts:13:8');
   });
 
-  test('EKKON_WEIGH weighs, and EKKON_SAVE saves', () => {
+  test('EKKON_WEIGH weighs, and EKKON_SAVE saves ledgers, with pages and a list of them', () => {
     expect(passed).toContain('ekkon: "the tower turns": 3 of 3 questions noticed (100 %)');
-    const file = readdirSync(saved).find((name) => name.includes('tower')) ?? '';
+    const file = readdirSync(saved).find((name) => name.includes('tower') && name.endsWith('.jsonl')) ?? '';
+    const page = readFileSync(join(saved, file.replace('.ledger.jsonl', '.html')), 'utf8');
+    expect(page).toContain('<meta name="description" content="#1 tower.open (tower.ts:16): [0] expected 5, received 4');
+    expect(readFileSync(join(saved, 'index.html'), 'utf8')).toContain('2 tests with a saved ledger');
     expect(loadLedger(join(saved, file)).entries()[0]).toMatchObject({ label: 'tower.open', args: [4], site: { file: 'tower.ts', line: 16 } });
   });
 });

@@ -17,7 +17,7 @@ import {
   suchThat,
 } from 'ekkon';
 import { describe, expect, test } from 'vitest';
-import { pageRecordOf } from '../src/file/report-page.ts';
+import { pageRecordOf } from '../src/file/page-record.ts';
 import { tied } from '../src/record/tie.ts';
 import { pageText } from '../src/report/page-data.ts';
 import { type ToldVerdict, toldVerdict } from '../src/report/told.ts';

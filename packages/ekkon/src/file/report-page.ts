@@ -1,18 +1,9 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
-import { NotationError } from '../grammar/notation-error.ts';
-import { claimsIn } from '../grammar/parse-claims.ts';
-import { shortValue } from '../notation/value.ts';
-import { fileFrom } from '../record/call-site.ts';
-import type { Claim } from '../record/claim-type.ts';
-import type { Journal } from '../record/journal.ts';
-import { closingLine, toLines } from '../record/lines.ts';
-import { fromLines, kindOfLine } from '../record/read-lines.ts';
+import { closingLine } from '../record/lines.ts';
+import { kindOfLine } from '../record/read-lines.ts';
 import { type PageData, type PageRecord, pageText } from '../report/page-data.ts';
-import { toldVerdict } from '../report/told.ts';
-import { judgementsOn } from '../rule/judgements.ts';
-import { lastPassOn } from '../rule/last-pass-on.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { linesOfFile } from './read-file.ts';
 
@@ -51,39 +42,4 @@ export function pagePart(path: string, most = entriesMost): Pick<PageRecord, 'te
     else if (kind === undefined || !('id' in kind) || kind.id <= most) lines.push(text);
   }
   return { text: lines.join('\n'), ...(count > most ? { whole: count } : {}) };
-}
-
-/** What a page shows of a live ledger: its record, the claims that can be written, and what was thrown on it. */
-export function pageRecordOf(journal: Journal, file: string): PageRecord {
-  const folder = intrinsics.cwd?.() ?? '';
-  const fileOf = (path: string) => fileFrom(folder, path);
-  const text = toLines(journal, { show: shortValue, fileOf }).join('\n');
-  const { judged, thrown } = judgementsOn(journal);
-  const claims = [...judged.map(({ claim }) => claim), ...(thrown?.claims ?? [])];
-  const { kept } = lastPassOn(journal);
-  const passed = kept === undefined ? {} : { passed: kept };
-  const written = writtenClaims(text, claims);
-  const record = { file, text, claims: written, rules: 'usual', ...passed } as const;
-  if (thrown === undefined) return record;
-  const { verdict } = thrown;
-  return { ...record, verdict: toldVerdict(verdict, thrown.claims) };
-}
-
-/** Claims as a text that can be read; those that cannot be written stand in it as comments. */
-function writtenClaims(text: string, claims: readonly Claim[]): string {
-  const { journal } = fromLines(text);
-  const lines = [...new Set(claims.map(({ notation }) => notation))].map((notation) =>
-    isReadable(notation, journal) ? notation : `# only in the test: ${notation}`,
-  );
-  return lines.map((line) => `${line}\n`).join('');
-}
-
-function isReadable(notation: string, journal: Journal): boolean {
-  try {
-    claimsIn(notation, journal);
-    return true;
-  } catch (error) {
-    if (error instanceof NotationError || error instanceof TypeError) return false;
-    throw error;
-  }
 }

@@ -2,6 +2,7 @@ import type { Ledger } from '../ledger/ledger.ts';
 import { setting } from '../ledger/setting.ts';
 import { tell } from '../ledger/tell.ts';
 import { tied } from '../record/tie.ts';
+import type { PageRecord } from '../report/page-data.ts';
 
 /** The longest name of a saved file, and what tells it from others, in bytes each: a file system takes 255 in all. */
 const longestName = 100;
@@ -12,38 +13,26 @@ const longestName = 100;
  *
  * @param name what the file is called after: the test's whole name
  * @param unique what tells it from others of that name
- * @param writeFromPage writes a file where tests run in a page: the ledger alone
+ * @param saveFromPage does the work of `writeSaved` where tests run in a page
  */
 export async function saveIfAsked(
   ledger: Ledger,
   name: string,
   unique: string,
-  writeFromPage?: (path: string, text: string) => Promise<void>,
+  saveFromPage?: (path: string, text: string, record: PageRecord) => Promise<void>,
 ): Promise<void> {
   const folder = setting('EKKON_SAVE');
   const journal = tied(ledger)?.journal;
   if (folder === undefined || journal === undefined) return;
   const path = `${folder.replace(/[/\\]$/, '')}/${fileName(name)}.${fileName(unique)}`;
-  const file = `${path}.ledger.jsonl`;
   try {
-    if (typeof process === 'undefined') {
-      const { ledgerText } = await import('./ledger-text.ts');
-      await writeFromPage?.(file, ledgerText(journal));
-      tell(
-        `the ledger of "${ledger.name}" is saved in ${file}; for its report page run ekkon draw`,
-      );
-      return;
-    }
+    const { ledgerText } = await import('./ledger-text.ts');
+    const { pageRecordOf } = await import('./page-record.ts');
+    const [text, record] = [ledgerText(journal), pageRecordOf(journal, name)];
+    if (typeof process === 'undefined') await saveFromPage?.(path, text, record);
     // A page, which has no files, can import a fixture that only asks for them here.
-    const { mkdirSync, writeFileSync } = await import('node:fs');
-    const { saveLedger } = await import('./ledger-file.ts');
-    const { pageRecordOf, reportPage } = await import('./report-page.ts');
-    mkdirSync(folder, { recursive: true });
-    saveLedger(ledger, file);
-    tell(`the ledger of "${ledger.name}" is saved in ${file}`);
-    writeFileSync(`${path}.html`, reportPage({ records: [pageRecordOf(journal, name)] }));
-    const { writeIndex } = await import('./save-index.ts');
-    writeIndex(folder);
+    else (await import('./write-saved.ts')).writeSaved(path, text, record);
+    tell(`the ledger of "${ledger.name}" is saved in ${path}.ledger.jsonl`);
     tell(`its report page is ${path}.html`);
   } catch (error) {
     tell(`EKKON_SAVE=${folder}: the ledger cannot be saved: ${error}`);

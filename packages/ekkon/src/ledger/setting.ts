@@ -14,6 +14,9 @@ export function setting(name: string): string | undefined {
   return value === '' ? undefined : value;
 }
 
+/** The runner's command by which a test that runs in a page saves its ledger. */
+export const saveCommand = 'ekkonSave';
+
 /** The variables that a page can be handed. */
 export const settings = ['EKKON_LAST_PASS', 'EKKON_RULES', 'EKKON_SAVE', 'EKKON_WEIGH'] as const;
 

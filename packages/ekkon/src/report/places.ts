@@ -16,7 +16,7 @@ export function printSiteBeside(site: Site | undefined, width: number): string {
 }
 
 /** The folder the process runs in, or the origin of a browser's page. */
-function workingFolder(): string | undefined {
+export function workingFolder(): string | undefined {
   const { location } = globalThis as { readonly location?: { readonly origin?: string } };
   try {
     return intrinsics.cwd?.() ?? location?.origin;

@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { builtinModules } from 'node:module';
-import { relative, resolve } from 'node:path';
+import { dirname, relative, resolve } from 'node:path';
 import type { Plugin, ResolvedConfig, UserConfig } from 'vite';
-import { settings, settingsKey } from '../ledger/setting.ts';
+import { writeSaved } from '../file/write-saved.ts';
+import { saveCommand, settings, settingsKey } from '../ledger/setting.ts';
+import type { PageRecord } from '../report/page-data.ts';
 import { isCommonJs, namesOfCommonJs } from '../seams/common-js.ts';
 import { edited } from '../seams/edits.ts';
 import { makeFactory, prepareCalls } from '../seams/fresh.ts';
@@ -121,7 +123,11 @@ const ownEntries: string[] = import.meta.url.includes('/node_modules/')
 
 /** What has to be set for packages, before the configuration is known as a whole. */
 function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
-  const provided = { provide: { [settingsKey]: settingsOf(process.env) } };
+  const set = settingsOf(process.env);
+  const provided = {
+    provide: { [settingsKey]: set },
+    browser: { commands: { [saveCommand]: saveCommandFor(set.EKKON_SAVE) } },
+  };
   const { packages } = held;
   if (held.of.length === 0 && held.through.length === 0)
     return { optimizeDeps: { include: ownEntries }, test: provided } as UserConfig;
@@ -150,7 +156,9 @@ function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
 }
 
 /** What the environment sets for Ekkon, folders as paths that are the same everywhere. */
-function settingsOf(env: NodeJS.ProcessEnv): Readonly<Record<string, string>> {
+function settingsOf(
+  env: NodeJS.ProcessEnv,
+): Readonly<Partial<Record<(typeof settings)[number], string>>> {
   const set = settings.flatMap((name) => {
     const value = env[name];
     if (value === undefined || value === '') return [];
@@ -158,6 +166,15 @@ function settingsOf(env: NodeJS.ProcessEnv): Readonly<Record<string, string>> {
     return [[name, isFolder ? resolve(value) : value] as const];
   });
   return Object.fromEntries(set);
+}
+
+/** Saves what a test that runs in a page asks for: it may write into the folder that the environment names, and nowhere else. */
+function saveCommandFor(folder: string | undefined) {
+  return (_: unknown, path: string, text: string, record: PageRecord): void => {
+    if (folder === undefined || dirname(resolve(path)) !== folder)
+      throw new Error(`${path} is not in the folder that EKKON_SAVE names`);
+    writeSaved(path, text, record);
+  };
 }
 
 function isForTests(config: ResolvedConfig): boolean {

@@ -6,9 +6,10 @@ import { tellCurrentTest } from '../ledger/current-test.ts';
 import { keepPass, lastPassFor, withoutLastPass } from '../ledger/last-pass.ts';
 import type { Ledger, LedgerOptions } from '../ledger/ledger.ts';
 import { closeLedger, endFollowing, openLedger } from '../ledger/open-ledger.ts';
-import { handInSettings, settingsKey } from '../ledger/setting.ts';
+import { handInSettings, saveCommand, settingsKey } from '../ledger/setting.ts';
 import { fileAsserts } from '../ledger/test-text.ts';
 import { closingError } from '../report/claim-error.ts';
+import type { PageRecord } from '../report/page-data.ts';
 import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
 
@@ -64,7 +65,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
       if (state === 'fail' || !verdict.holds) {
         const retry = task.result?.retryCount ?? 0;
         const name = `${task.file.name} ${fullName(task)}`;
-        await saveIfAsked(ledger, name, `${task.id}_${retry}`, writeFromPage);
+        await saveIfAsked(ledger, name, `${task.id}_${retry}`, saveFromPage);
       }
       if (!verdict.holds) throw closingError(verdict);
       if (state === 'fail') tellBelow(reason, verdict);
@@ -89,11 +90,14 @@ handInSettings(() => {
   }
 });
 
-/** Writes a file from a page, by the runner. */
-async function writeFromPage(path: string, text: string): Promise<void> {
+/** Saves from a page by the command that `seams()` gives the runner. */
+async function saveFromPage(path: string, text: string, record: PageRecord): Promise<void> {
   const { commands } = await import('vitest/browser');
-  await commands.writeFile(path, text);
+  const { [saveCommand]: save } = commands as unknown as SaveCommands;
+  await save(path, text, record);
 }
+
+type SaveCommands = { readonly [K in typeof saveCommand]: typeof saveFromPage };
 
 /** Tells what changed since a test last passed below its own error. */
 function tellBelow(error: { message: string; stack?: string } | undefined, verdict: Verdict): void {
