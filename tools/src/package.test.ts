@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -123,3 +123,41 @@ plan(call(dome.open), gives('wide'));
   },
   120_000,
 );
+
+test('it runs under the oldest versions of its peers', () => {
+  const place = join(folder, 'oldest');
+  mkdirSync(place);
+  const files = {
+    'package.json': '{ "private": true, "type": "module" }',
+    'vitest.config.js': "import { seams } from 'ekkon/vite';\nexport default { plugins: [seams()] };\n",
+    'tower.js': 'export const height = () => 1;\n',
+    'climb.js': "import { height } from './tower.js';\nexport const climb = () => height() + 1;\n",
+    'oldest.test.js': `import { call, check, gives, once, plan } from 'ekkon';
+import { test } from 'ekkon/vitest';
+import { climb } from './climb.js';
+import * as tower from './tower.js';
+test('replaces what a module exports', ({ ledger }) => {
+  const height = ledger.takeOver(tower, 'height');
+  plan(call(height), gives(7));
+  if (climb() === 8) check(once(call(height)));
+});
+test('names the culprit', ({ ledger }) => {
+  const { dome } = ledger.standIns();
+  dome.open(4);
+  check(once(call(dome.open, [5])));
+});
+test('lacks a check', ({ ledger }) => void ledger.standIns().dome.open());
+`,
+  };
+  for (const [name, text] of Object.entries(files)) writeFileSync(join(place, name), text);
+  const { peerDependencies: peers } = JSON.parse(readFileSync(join(source, 'package.json'), 'utf8'));
+  const oldest = Object.entries<string>(peers).map(([name, range]) => `${name}@${range.replace('>=', '')}.0`);
+  run('npm', 'install', '--silent', '--prefer-offline', '--no-audit', '--no-fund', '--prefix', place, join(folder, tarball), ...oldest);
+  const { stdout, stderr } = spawnSync('npx', ['vitest', 'run', '--no-color'], {
+    cwd: place,
+    encoding: 'utf8',
+    env: { ...process.env, EKKON_RULES: 'careful' },
+  });
+  expect(stdout + stderr).toMatch(/ClaimError: #1 dome\.open \(oldest\.test\.js:12\): \[0\] expected 5, received 4[\s\S]*no claim was checked/);
+  expect(stdout).toMatch(/Tests +2 failed \| 1 passed/);
+}, 120_000);
