@@ -24,6 +24,7 @@ export function benchFiles() {
         'check, 15 claims that hold': ['check', file, '--claims', claims],
         'check, 5 more that fail': ['check', file, '--claims', wrong],
         'check, --rules strict': ['check', file, '--claims', claims, '--rules', 'strict'],
+        show: ['show', file],
         'show --limit 20': ['show', file, '--limit', '20'],
         'convert --to csv': ['convert', file, '--to', 'csv', '-o', join(folder, 'out.csv')],
         // Longer ones are refused.
