@@ -53,13 +53,13 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
   vacuousClaim: {
     means: 'The claim holds only because the calls that it mentions never occurred.',
     reasons: [
-      'the stretch, the trigger or what is guarded never came',
+      'the stretch, the trigger or the guarded call never came',
       'the double was not handed to the code under test',
     ],
     write: "Claim beside it that it did occur: `times('1..*', …)`.",
   },
   unplannedCall: {
-    means: 'Under the strict rules a call came that no plan answers.',
+    means: 'Under the strict rules, a call came that matches no plan.',
     reasons: [
       'the plan has other arguments',
       'the code calls something that the test did not expect',
@@ -69,15 +69,15 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
   unknownMember: {
     means: 'A member was called that the class behind the stand-in does not have.',
     reasons: [
-      'a mistyped name: the nearest is shown',
-      'a field or an arrow function, which cannot be seen on a class',
+      'the name is mistyped: the report shows the nearest one',
+      'it is a field or an arrow function, which the class does not show',
     ],
     write: 'Correct the name, or plan the member before it is called.',
   },
   changedSlot: {
     means: 'A member that was replaced had been changed by other code when the ledger was closed.',
     reasons: ['two tools replace one member', 'the code under test writes to it'],
-    write: 'Replace it in one place only; it was left as it was found.',
+    write: 'Replace it in one place only. Ekkon left it as it was.',
   },
   drift: {
     means: 'A double is used in a way that the real one does not allow.',
@@ -85,23 +85,23 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Bring the test up to the real interface.',
   },
   outOfOrder: {
-    means: 'Calls did not come in the order that a sequence claims.',
+    means: 'Calls came in another order than a sequence claims.',
     reasons: [
-      'something is not awaited',
+      'the code does not await a promise',
       'a step is missing or unexpected, and the report names it',
-      'calls are in the sequence that may come at any time: leave them out, or write `inAnyOrder(…)`',
+      'the sequence has calls that may come at any time: leave them out, or write `inAnyOrder(…)`',
     ],
-    write: 'Await it in the code, or claim the order that matters alone.',
+    write: 'Await it in the code, or claim only the order that matters.',
   },
   tooEarly: {
-    means: 'Something came without what had to come before it.',
+    means: 'An event came without the one that must come before it.',
     reasons: ['a promise is not awaited', 'a guard is missing'],
     write:
-      'Mend the order in the code; `fulfilled(…)` says that an end had to come first, not a beginning.',
+      'Correct the order in the code. `fulfilled(…)` means that the end of a call must come first, not its beginning.',
   },
   neverFollowed: {
-    means: 'Something came and what had to follow it did not.',
-    reasons: ['an error on the way', 'the test ended too early'],
+    means: 'An event came, and the one that must follow it did not.',
+    reasons: ['an error in between', 'the test ended too early'],
     write: 'Await the work, or write `await reach(leadsTo(…, …))`.',
   },
   inFlight: {
@@ -113,17 +113,17 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Plan replies that the test settles, and claim the greatest number.',
   },
   unclaimedEntries: {
-    means: 'A claim says that nothing else happened, and something did.',
+    means: 'A claim says that nothing else happened, but something did.',
     reasons: ['a call that no other claim of the check covers'],
     write: 'Claim it in the same check, or leave its double out of `nothingElse(…)`.',
   },
   wrongItems: {
     means: 'A stream emitted other items than expected.',
-    reasons: ['an item more or less', 'the order of items'],
-    write: 'Correct the list; a matcher may stand for an item.',
+    reasons: ['an item is missing or unexpected', 'the items came in another order'],
+    write: 'Correct the list. A matcher can stand for an item.',
   },
   unclaimedCall: {
-    means: 'Under the strict rules a call was left that no claim covers.',
+    means: 'Under the strict rules, a call came that no claim covers.',
     reasons: ['a call that the test did not expect'],
     write:
       "Claim it, or make the double loose: `ledger.standIn(…, undefined, { rules: 'loose' })`.",
@@ -131,7 +131,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
   unusedPlan: {
     means: 'A plan answered no call.',
     reasons: ['the call came with other arguments', 'it never came'],
-    write: 'Correct the arguments, or take the plan out.',
+    write: 'Correct the arguments, or remove the plan.',
   },
   unfinishedCall: {
     means: 'A promise was not settled when the test ended.',
@@ -144,7 +144,7 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Settle it, or plan `stalls()`, which is not waited for.',
   },
   uncheckedClaim: {
-    means: 'A claim was written and never judged.',
+    means: 'A claim was written and never checked.',
     reasons: ['`check(…)` around it is missing'],
     write: 'Write `check(…)`, `ledger.atClose(…)` or `await reach(…)`.',
   },
@@ -154,12 +154,12 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Write `await` before it.',
   },
   nothingChecked: {
-    means: 'Doubles were made or called, and nothing was judged, looked at or asserted.',
+    means: 'Doubles were made or called, but the test checked, read and asserted nothing.',
     reasons: ['the callback with the assertions never ran', 'the test is not finished'],
-    write: 'Check a claim, or look at the entries.',
+    write: 'Check a claim, or read the entries.',
   },
   changedArgument: {
-    means: 'An argument was changed after the call; claims see it as it was.',
+    means: 'An argument was changed after the call. Claims see it as it was.',
     reasons: ['the code reuses one object for several calls'],
     write: 'Pass a copy in the code, or allow the rule `changedArgument`.',
   },
@@ -169,9 +169,9 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'Wait for it: `await ledger.untilQuiet()`, or stop it in the code.',
   },
   swallowedCheck: {
-    means: 'A check failed, and the test passed all the same.',
+    means: 'A check failed, but the test passed.',
     reasons: ['a `try … catch` around it', 'code under test that catches what its callback throws'],
-    write: 'Let it through, or read `error.verdict` if a failure is what you test.',
+    write: 'Let the error through, or read `error.verdict` if the test expects the failure.',
   },
   undecidedPlan: {
     means: 'Ekkon could not tell whether a plan matches a call, so the plan did not answer it.',
@@ -179,9 +179,9 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: 'As for `undecidedCall`.',
   },
   failedStream: {
-    means: 'A stream that is followed failed, and no claim mentions that.',
+    means: 'A followed stream failed, and no claim mentions that.',
     reasons: ['an error in the source'],
-    write: 'Mend the source, or claim it: `once(failed(rain))`.',
+    write: 'Correct the source, or claim the failure: `once(failed(rain))`.',
   },
   emptyReply: {
     means:
@@ -190,27 +190,27 @@ export const guide: { readonly [C in FindingCode]: Guidance } = {
     write: "Plan what the code needs: `plan(call(camera.expose), fulfils({ id: 'frame-1' }))`.",
   },
   cutOff: {
-    means: 'A ledger file is not whole: what its claims say of the rest is not known.',
+    means: 'A ledger file is not complete, so nobody knows whether the claims hold for the rest.',
     reasons: [
       'the process that wrote it was killed before the ledger was closed',
       'the disk was full, or the file was copied in part',
     ],
     write:
-      'Close the ledger in the process that writes the file. To judge what is there: `ekkon check --allow-cut`.',
+      'Close the ledger in the process that writes the file. To check the part that exists: `ekkon check --allow-cut`.',
   },
   brokenReply: {
     means:
-      'A reply of a plan failed inside of the code under test, which may have swallowed the error: an assertion in `computes`, or a plan that could not be carried out.',
+      'The reply of a plan failed inside the code under test, which may have swallowed the error: an assertion in `computes`, or a plan that could not be carried out.',
     reasons: [
-      'what the assertion is about is not as expected',
-      '`callsBack` found no function among the arguments, or several',
+      'the assertion in the reply failed',
+      '`callsBack` found no function among the arguments, or more than one',
     ],
     write:
       'Assert on the recorded call after the test, `check(once(call(…)))`, or name the argument: `callsBack([…], { argument: 1 })`.',
   },
   notReleased: {
-    means: 'A source that was followed could not be ended when the ledger was closed.',
-    reasons: ['what ends it throws'],
-    write: 'Mend the function that stops the source.',
+    means: 'A followed source could not be stopped when the ledger was closed.',
+    reasons: ['its stop function throws'],
+    write: 'Correct the function that stops the source.',
   },
 };
