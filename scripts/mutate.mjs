@@ -21,7 +21,7 @@ import { parseArgs } from 'node:util';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const source = 'packages/ekkon/src';
-// The core, and what waits.
+// The core, and the waits.
 const folders = [
   ...['value', 'record', 'notation', 'match', 'pattern', 'explain', 'claim', 'plan', 'judge'],
   ...['rule', 'grammar', 'alter', 'since', 'wait'],
@@ -36,7 +36,7 @@ const { values } = parseArgs({
   },
 });
 
-/** What is changed into what: one place of one line at a time. */
+/** The changes: one place of one line at a time. */
 const changes = [
   [/ === /, ' !== '],
   [/ !== /, ' === '],
@@ -131,7 +131,7 @@ function makeCopy() {
   const skip = /node_modules|\.git$|screenshots|(?<!packages\/ekkon)\/dist/;
   cpSync(root, folder, { recursive: true, filter: (path) => !skip.test(path) });
   symlinkSync(join(root, 'node_modules'), join(folder, 'node_modules'));
-  // What is changed are the sources: what some tests run of the built package stays as it is.
+  // Only the sources change: the built package, which some tests run, stays as it is.
   writeFileSync(join(folder, 'scripts/build-for-tests.mjs'), 'export function setup() {}\n');
   return folder;
 }

@@ -109,7 +109,7 @@ try {
   rmSync(saved, { recursive: true, force: true });
 }
 
-/** Opens a built example in the browser, and pictures what comes of it. */
+/** Opens a built example in the browser, and takes its picture. */
 async function picturePage(name, example, show) {
   const server = await preview({
     root: join(root, 'examples', example),
@@ -135,7 +135,7 @@ await picturePage('what-if', 'what-if', async (page, address) => {
   await page.waitForSelector('.outcome.bad');
 });
 
-/** A visitor books two places where the test expects four: the desk, and the report of what it asked of its server. */
+/** A visitor books two places where the test expects four: the desk, and the report of its request. */
 async function pictureVisitors() {
   const { openLedger } = await import('ekkon');
   const { saveLedger } = await import('ekkon/file');

@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { call, check, times as exactly, once, openLedger, unordered } from 'ekkon';
 import { compareTimes, printRow } from './measure.mjs';
 
-/** Values of a failing claim beside a recorded one: what differs, and how far. */
+/** Values of a failing claim beside recorded ones, with the places that differ. */
 const values = {
   'an object of 100 keys that are ids': () => [keyed(100, 'a'), keyed(100, 'b')],
   'a set of 1,000 objects, all others': () => [
@@ -19,7 +19,7 @@ const values = {
   ],
 };
 
-/** What a failing check costs, against the platform's deep equality, and against the same check that holds. */
+/** The cost of a failing check, against the platform's deep equality, and against the same check that holds. */
 export function benchFailing() {
   const one = frame(22);
   const result = compareTimes(failingCount(200_000), () => {

@@ -47,7 +47,7 @@ export function benchFiles() {
   }
 }
 
-/** At most so many times what reading and parsing takes. */
+/** At most so many times the cost of reading and parsing. */
 const aims = { 'check, 15 claims that hold': '≤ 2.5', 'check, 5 more that fail': '≤ 4' };
 
 const fifteenClaims = `

@@ -10,7 +10,7 @@ import { printRow } from './measure.mjs';
 
 const starts = 15;
 
-/** What tests import, and what the runners' entries do beside that. */
+/** The imports of tests, and the further imports of the runners' entries. */
 const entries = {
   ekkon: 70,
   'ekkon/file': undefined,
@@ -25,7 +25,7 @@ const entries = {
 /** Well-known libraries, none of them for this job. */
 const others = ['zod', 'rxjs', 'immer'];
 
-/** What importing each entry costs a process and a bundle, beside an empty module and beside well-known libraries. */
+/** The cost of importing each entry for a process and a bundle, beside an empty module and well-known libraries. */
 export async function benchImport() {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-import-'));
   try {

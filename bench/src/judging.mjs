@@ -17,7 +17,7 @@ const many = 1_000_000;
 const claimed = 20;
 const waiting = 3_000;
 
-/** Judging large records, against what somebody writes by hand for the same answer. */
+/** Judging large records, against code written by hand for the same answer. */
 export async function benchJudging() {
   const { ledger, mount, plain } = bigRecord();
 

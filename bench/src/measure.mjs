@@ -1,4 +1,4 @@
-/** Rounds in which each side runs once, one straight after the other, so that noise hits both. */
+/** Rounds in which each side runs once, one right after the other, so noise affects both. */
 const measured = 15;
 const warmUps = 3;
 
@@ -12,7 +12,7 @@ const warmUps = 3;
  */
 export function compareTimes(ours, other) {
   const pairs = rounds((round) => {
-    // Whoever goes second finds a fuller heap: they change places every round.
+    // The second side finds a fuller heap, so they change places every round.
     if (round % 2 === 0) return { ours: timeOf(ours), other: timeOf(other) };
     const second = timeOf(other);
     return { ours: timeOf(ours), other: second };

@@ -8,7 +8,7 @@ import { compareTimes, printRow } from './measure.mjs';
 
 const calls = 20_000_000;
 
-/** Preparing modules of real packages against reading their syntax trees; and calling what they export. */
+/** Preparing modules of real packages, against reading their syntax trees; and calling their exports. */
 export async function benchModules() {
   const plugin = seams();
   plugin.configResolved({ mode: 'test', plugins: [], root: '/' });

@@ -3,7 +3,7 @@ import { compareTimes, printRow } from './measure.mjs';
 
 const times = 2_000;
 
-/** Recording what servers, frameworks and DOMs pass, against recording two numbers. */
+/** Recording arguments of servers, frameworks and DOMs, against recording two numbers. */
 export async function benchObjects() {
   for (const [what, value] of Object.entries(await realObjects())) {
     const result = compareTimes(
@@ -25,7 +25,7 @@ function recording(...values) {
   for (let at = 0; at < times; at++) store(...values);
 }
 
-/** Objects that real packages make, by what they are. */
+/** Objects made by real packages, by name. */
 async function realObjects() {
   const { default: express } = await import('express');
   const { default: fastify } = await import('fastify');

@@ -5,7 +5,7 @@ import { faults } from './depot/faults.mjs';
 import { stageShift } from './depot/stage.mjs';
 import { inDepot, shiftWith } from './depot.mjs';
 
-/** What somebody claims of a shift who is content with little. */
+/** The claims of a tester who is content with little. */
 const fewClaimsOn = ({ gate, post, done }) => [
   inTurn(call(gate.open), call(gate.close)),
   times(6, call(post.notify)),

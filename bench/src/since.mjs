@@ -7,13 +7,13 @@ import { changesBetween, gradeOf } from './depot/grade.mjs';
 import { claimsOn, stageShift } from './depot/stage.mjs';
 import { inDepot, share, shiftWith } from './depot.mjs';
 
-/** Prints how well the last passing run explains a failure, and what it costs. */
+/** Prints how well the last passing run explains a failure, and the cost. */
 export async function benchSince() {
   await benchSinceDepot();
   await benchSinceCost();
 }
 
-/** Prints milliseconds: what keeping a record adds to a test that passes, and comparing it to one that fails. */
+/** Prints milliseconds: the cost of keeping a record when a test passes, and of comparing with it when one fails. */
 async function benchSinceCost() {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-since-'));
   console.log(

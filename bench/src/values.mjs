@@ -16,7 +16,7 @@ const large = () => ({
 const numbers = () => Array.from({ length: 10_000 }, (_, at) => at / 3);
 const bytes = () => new Uint8Array(1024 * 1024);
 
-/** Copying and comparing arguments, against what the platform has for it. */
+/** Copying and comparing arguments, against the platform's functions for that. */
 export function benchValues() {
   copying('copy a small object, recording it / structuredClone', small, 10_000, '');
   copying('copy a large one / structuredClone', large, 30, '≤ 0.5');

@@ -5,7 +5,7 @@ const wakeUps = 2_000;
 const calls = 50_000;
 const waiting = 10_000;
 
-/** How soon a wait wakes up, and what waits cost the calls that they are not for. */
+/** How soon a wait wakes up, and the cost of waits for calls that do not concern them. */
 export async function benchWaits() {
   const woken = await compareTimesAsync(
     prepared(waitingWithEkkon, wakeAll),
@@ -63,7 +63,7 @@ export async function benchWaits() {
   );
 }
 
-/** What is made before each round is not measured, only what is done with it. */
+/** Preparation before each round is not measured, only the use. */
 function prepared(make, use) {
   let made;
   const run = () => use(made);

@@ -49,7 +49,7 @@ export async function benchWeighing() {
   await benchProposals();
 }
 
-/** A drop and a repetition of each call, a value of each leaf, and a beginning before what was waited for. */
+/** A drop and a repetition of each call, a value of each leaf, and a beginning before the promise that was awaited. */
 function alterationsIn(ledger) {
   let count = 0;
   for (const { args, label } of ledger.entries()) {

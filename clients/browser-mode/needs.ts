@@ -20,7 +20,7 @@ import {
 import { request, responds } from 'ekkon/requests';
 import { changedSince, descriptorsOf } from '../domains/descriptors.ts';
 
-/** Pieces of a browser game and of pages, each with what it asks its environment for. */
+/** Pieces of a browser game and of pages, each with its needs of the environment. */
 const page = globalThis as typeof globalThis & { AudioContext: new () => Synth };
 
 interface Synth {
@@ -242,7 +242,7 @@ function touched(): readonly object[] {
   );
 }
 
-/** Runs all of them: each works, or what was said; and whether all that was touched is as it was. */
+/** Runs all of them. Returns for each that it works, or its error; and whether everything that was touched is restored. */
 export async function runNeeds(): Promise<Readonly<Record<string, string>>> {
   const results: Record<string, string> = {};
   for (const [need, run] of Object.entries(needs)) {

@@ -5,7 +5,7 @@ export interface Tower {
 
 type Angle = number;
 
-/** Lines of types stand above what is called, so that lines of what the browser runs are others. */
+/** Types above the code, so the browser's lines differ from those of the source. */
 export function turn(tower: Tower, to: Angle): void {
   interface Step {
     readonly at: Angle;

@@ -1,4 +1,4 @@
-/** All that can be told of the own properties of some objects, and of those they inherit from. */
+/** Everything about the own properties of some objects, and of the objects they inherit from. */
 export function descriptorsOf(...objects: readonly object[]): ReadonlyMap<object, object> {
   const found = new Map<object, object>();
   for (const object of objects)

@@ -1,6 +1,6 @@
 import { produce } from 'immer';
 
-/** What an editor gives its extensions. */
+/** The interface that an editor gives its extensions. */
 export interface Editor {
   readonly commands: {
     register(name: string, run: (...args: unknown[]) => unknown): Disposable;

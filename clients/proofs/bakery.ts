@@ -1,6 +1,6 @@
 import { filter, map, type Observable } from 'rxjs';
 
-/** What a bakery works with. */
+/** The devices of a bakery. */
 export interface Parts {
   readonly oven: {
     heat(degrees: number, done: (error?: Error) => void): void;
@@ -52,7 +52,7 @@ export class Bakery {
     if (labels.length > 20) log.warn('many labels');
   }
 
-  /** Bakes what is ordered, apart from what nobody can bake. */
+  /** Bakes each order that can be baked. */
   take(orders: Observable<string>): { unsubscribe(): void } {
     const { oven } = this.parts;
     return orders

@@ -1,7 +1,7 @@
 import PQueue from 'p-queue';
 import * as v from 'valibot';
 
-/** What the booking desk of a ferry works with. */
+/** The devices of a ferry's booking desk. */
 export interface Parts {
   readonly boats: {
     seats(trip: string): Promise<number>;

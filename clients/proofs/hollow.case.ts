@@ -34,7 +34,7 @@ import { Bakery, type Parts as BakeryParts } from './bakery.ts';
 import { Desk, type Parts as DeskParts } from './ferry.ts';
 import { openBakery, openDesk, order, test } from './set-up.ts';
 
-// Tests that prove nothing, or not what they seem to: each has to fail.
+// Tests that verify nothing, or less than they seem to: each must fail.
 
 test('a claim is written and never checked', async ({ ledger }) => {
   const { desk, till } = openDesk(ledger);

@@ -39,7 +39,7 @@ import { Bakery, type Parts as BakeryParts } from './bakery.ts';
 import { Desk, type Parts as DeskParts } from './ferry.ts';
 import { openBakery, openDesk, order, test } from './set-up.ts';
 
-// Tests that prove what they say: none of them may fail.
+// Tests that verify their names: none may fail.
 
 test('a claim on the call', async ({ ledger }) => {
   const { desk, till } = openDesk(ledger);

@@ -8,7 +8,7 @@ import { transformSync as transformWithEsbuild } from 'esbuild';
 
 type Compile = (sources: readonly string[]) => readonly string[];
 
-/** What turns modern scripts into those that are run, by name. */
+/** Compilers of modern scripts, by name. */
 export const compilers: Readonly<Record<string, Compile>> = {
   'as written': (sources) => sources,
   'TypeScript to ES2015': (sources) => withTypeScript(sources, 'es2015'),

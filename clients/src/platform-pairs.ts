@@ -1,6 +1,6 @@
 import { recording, type Standing } from '../../packages/ekkon/tests/standing.ts';
 
-/** Two objects of one class of the platform, and what is to be told of them. */
+/** Two objects of one platform class, and the expected result of comparing them. */
 interface Pair {
   readonly make: () => object;
   /** How a claim of another one that was made in the same way stands. */
@@ -10,7 +10,7 @@ interface Pair {
   readonly otherPart: object;
 }
 
-/** What there is to make them of: the globals of Node, of a browser, or of a DOM written in JavaScript. */
+/** The globals to make them with: those of Node, of a browser, or of a DOM written in JavaScript. */
 type Globals = typeof globalThis;
 
 /** A pair for each class that the globals have. */
@@ -208,7 +208,7 @@ export function pairsOf(globals: Globals): Readonly<Record<string, Pair>> {
   );
 }
 
-/** What is found of each pair beside what should be: nothing, if all is told as it should be. */
+/** The pairs with a wrong result; none if all are right. */
 export function wrongOf(globals: Globals): readonly string[] {
   return Object.entries(pairsOf(globals)).flatMap(([name, pair]) => {
     const value = pair.make();

@@ -1,9 +1,9 @@
 import { decode, encode, type SourceMapLine } from '@jridgewell/sourcemap-codec';
 import type { Plugin } from 'vite';
 
-/** What is not ASCII; in the built code, that stands in strings, templates and patterns alone. */
+/** Characters beyond ASCII; in the built code they occur only in strings, templates and patterns. */
 const beyondAscii = /[^\0-\x7f]/g;
-/** How much longer `\u2026` is than what it stands for. */
+/** How much longer `\u2026` is than the character. */
 const growth = 5;
 
 /**
@@ -36,7 +36,7 @@ function moveMap(map: string, code: string): string {
   return JSON.stringify({ ...rest, mappings: encode(moved) });
 }
 
-/** The places of one line of built code, each moved by what is written longer before it. */
+/** The places of one line of built code, each moved by the escapes before it. */
 function moveLine(line: SourceMapLine, text: string): SourceMapLine {
   const longer = Array.from(text.matchAll(beyondAscii), ({ index }) => index);
   let passed = 0;

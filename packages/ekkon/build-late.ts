@@ -20,7 +20,7 @@ const late: Readonly<Record<string, RegExp>> = {
   observing: /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake))/,
   /** Follows streams. */
   following: /^observe\/(?:source|follow)/,
-  /** Leads places of what a page runs back to its sources. */
+  /** Maps places in a page's code back to its sources. */
   places: /^ledger\/page-source/,
   waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise)/,
   weighing: /^weigh\/(?!weigh-if-asked)/,
@@ -28,7 +28,7 @@ const late: Readonly<Record<string, RegExp>> = {
   deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
 };
 
-/** What every test loads, and what its runner loads beside that. */
+/** The modules that every test loads, and those that its runner loads besides. */
 const starts = ['index.ts', 'vitest/index.ts', 'node/index.ts'];
 
 interface Imported {
@@ -45,7 +45,7 @@ function read(file: string): string {
   return readFileSync(join(source, file), 'utf8');
 }
 
-/** What a source imports of others or hands on, types aside. */
+/** The imports and re-exports of a source, types aside. */
 function importsOf(file: string, code = read(file)): readonly Imported[] {
   const statements = code.matchAll(/^(?:import|export) (?!type )([^;]*?)from '(\.[^']+)';/gms);
   return [...statements].flatMap(({ 0: text, 1: clause = '', 2: path = '' }) => {
@@ -56,7 +56,10 @@ function importsOf(file: string, code = read(file)): readonly Imported[] {
   });
 }
 
-/** The modules that call late parts and those of them that every test loads, those that the late parts are entered by, and what these take from the core. */
+/**
+ * The modules that call late parts and the core modules that they need, the entries of the late parts, and their
+ * imports from the core.
+ */
 function scan() {
   const [core, entered, visited] = [new Set<string>(), new Set<string>(), new Set<string>()];
   const given = new Map<string, Set<string>>();
@@ -91,10 +94,10 @@ function scan() {
 
 const { core, entered, every, given } = scan();
 
-/** What keeps the loader of the late parts: the entries provide it. */
+/** The module that keeps the loader of the late parts: the entries provide it. */
 const lateCore = '\0late:core';
 
-/** Puts what every test loads into one chunk. */
+/** Puts everything that every test loads into one chunk. */
 export const chunkGroups = [
   {
     name: 'core',
@@ -206,7 +209,7 @@ function loading(): string {
   return `import { provide } from 'late:core';\n${imports.join('')}const all = { ${names} };\nprovide(() => all);\n`;
 }
 
-/** Reads a late part when it is first asked for, and hands it what it takes from the core. */
+/** Loads a late part on first use, and passes it its imports from the core. */
 function requiring(): string {
   const modules = [...given].map(([file, names]) => ({ file, names: [...names] }));
   const imports = modules.map(({ file, names }) => {
@@ -246,7 +249,7 @@ provide(load);
 `;
 }
 
-/** Writes a late part: a function that takes what gives it the modules of the core, and returns its own. */
+/** Writes a late part: a function that receives access to the core's modules and returns its own. */
 async function buildPart(part: string, dir: string): Promise<void> {
   const outside = (file: string): string | undefined => {
     if (core.has(file)) return file;

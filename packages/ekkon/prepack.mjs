@@ -1,4 +1,4 @@
-// Puts what a reader of the package needs beside it: the pages of the documentation, without their pictures.
+// Copies the pages of the documentation into the package, without their pictures.
 import { copyFileSync, cpSync, rmSync } from 'node:fs';
 
 for (const file of ['CHANGELOG.md', 'LICENSE']) copyFileSync(`../../${file}`, file);

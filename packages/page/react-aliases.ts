@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url';
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
-/** What the page is built on: components run on Preact, and Ekkon is taken from its sources. */
+/** The base of the page: components run on Preact, and Ekkon comes from its sources. */
 export const aliases = [
   { find: /^observatory$/, replacement: from('../../examples/observatory/src/index.ts') },
   { find: /^react-dom\/client$/, replacement: 'preact/compat/client' },

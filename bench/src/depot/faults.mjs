@@ -1,4 +1,4 @@
-/** Faults in the shift's own code: their kind, the code that is replaced, and what somebody wrote instead. */
+/** Faults in the shift's own code: their kind, the code that is replaced, and the wrong code in its place. */
 export const faults = [
   ['dropped', '  gate.open();\n', ''],
   ['dropped', "  lamp.show('green');\n  books", '  books'],

@@ -34,7 +34,7 @@ function align(passed, failed) {
   return pairs;
 }
 
-/** What changed, the earliest first: calls that are gone, new, changed or moved, and ends that moved. */
+/** The changes, the earliest first: calls that are gone, new, changed or moved, and ends that moved. */
 export function changesBetween(passed, failed) {
   const pairs = align(passed, failed);
   const ends = [...pairs, [undefined, undefined]];
@@ -64,12 +64,12 @@ export function changesBetween(passed, failed) {
     twin.is = 'moved';
     return { ...change, is: 'moved', now: twin.now };
   });
-  // What is gone or new makes concurrent calls change places, too.
+  // A call that is gone or new makes concurrent calls change places, too.
   const isMoved = ({ is }) => Number(is === 'moved');
   moved.sort((one, other) => isMoved(one) - isMoved(other) || one.at - other.at);
   const changed = changes.flatMap(({ is, was, now }) => (is === 'changed' ? [[was, now]] : []));
   const movedBeside = movedEnds([...pairs, ...changed]);
-  // An end that moved before anything else changed is what changed first.
+  // An end that moved before anything else changed is the first change.
   const endsBefore = movedBeside.filter(({ at }) => at <= (moved[0]?.at ?? 0));
   const early = [...endsBefore, ...(moved[0]?.before ?? [])];
   return { changes: moved.length > 0 ? moved : movedBeside, early, pairs, failed };
@@ -77,7 +77,7 @@ export function changesBetween(passed, failed) {
 
 function between(gone, come, _, at) {
   const left = [...come];
-  /** What changed in the same place before something that is gone. */
+  /** Changes in the same place before a call that is gone. */
   const before = [];
   const found = gone.map((was) => {
     const same = left.findIndex((now) => now.label === was.label);
@@ -132,7 +132,7 @@ function twinsOf(change, failed) {
   return calls.slice(from, to < 0 ? undefined : to).map((now) => ({ ...change, now }));
 }
 
-/** Changes that are one with the first: what is gone beside it, calls that changed places, ends of the same call. */
+/** Changes that belong to the first: calls that are gone beside it, calls that changed places, ends of the same call. */
 function isOneWith(change, first) {
   if (change === first) return true;
   if (first.is === 'end')
@@ -166,7 +166,7 @@ export function names(line, { is, was, now, other }) {
   }
 }
 
-/** The texts by which a difference can be recognised: what was received, or expected, at a place that differs. */
+/** The texts that identify a difference: the received or the expected value at a place that differs. */
 function leavesIn(expected, received) {
   if (isObject(expected) && isObject(received)) {
     const keys = [...new Set([...Object.keys(expected), ...Object.keys(received)])];

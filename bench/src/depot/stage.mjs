@@ -110,7 +110,7 @@ async function findAddress(code) {
   return addresses[code];
 }
 
-/** What a careful tester claims of a shift. */
+/** The claims of a careful tester on a shift. */
 export function claimsOn({
   gate,
   lamp,

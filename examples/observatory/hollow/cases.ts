@@ -34,11 +34,11 @@ import {
   targets,
 } from '../src/index.ts';
 
-/** A test that would pass though it proves nothing, what is to be found in it, and how it is written honestly. */
+/** A test that would pass although it verifies nothing, the finding that must fail it, and the same test written well. */
 export interface Case {
   readonly name: string;
   readonly rules: Rules;
-  /** What the first line of the failure has to say. */
+  /** What the first line of the failure must contain. */
   readonly finding: RegExp;
   readonly hollow: (ledger: Ledger) => unknown;
   readonly honest: (ledger: Ledger) => unknown;
@@ -53,12 +53,12 @@ export interface Parts {
   readonly sensor: GuideSensor;
 }
 
-/** Stand-ins of which calls may go unplanned and unclaimed, so that each case is about one thing. */
+/** Stand-ins whose calls need no plan and no claim, so each case is about one thing. */
 export function standInParts(ledger: Ledger): Parts {
   const parts = ledger.standIns<Parts>({
     rules: { unplannedCall: 'allow', unclaimedCall: 'allow' },
   });
-  // What is destructured cannot be spread: stand-ins appear as they are named.
+  // A destructured stand-in cannot be spread: stand-ins appear when they are named.
   const { dome, station, log, alarm, archive, sensor } = parts;
   return { dome, station, log, alarm, archive, sensor };
 }
@@ -70,7 +70,7 @@ export function rainyNight(ledger: Ledger) {
   return { ...parts, keeper: new DomeKeeper(parts.dome, parts.station, parts.log) };
 }
 
-/** What most of these tests should have been: the act, and then claims on what came of it. */
+/** How most of these tests should look: the act, then claims on its calls. */
 export function claimedNight(ledger: Ledger): void {
   const { keeper, dome } = rainyNight(ledger);
   keeper.tend();
@@ -84,7 +84,7 @@ async function* readings(...values: readonly number[]): AsyncGenerator<number> {
   yield* values;
 }
 
-/** What the tests of a stream should have been: all of it, and then claims on it. */
+/** How the tests of a stream should look: all of its items, then claims on them. */
 export async function fullRain(ledger: Ledger): Promise<void> {
   const rain = ledger.follow(readings(0, 0.4), 'rain');
   await reach(once(completed(rain)));

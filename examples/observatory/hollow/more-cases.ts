@@ -214,7 +214,7 @@ export const moreCases: readonly Case[] = [
       await withLedger({ name: 'inner', rules: 'careful' }, (inner) => {
         inner.observe(gauge, 'rain');
         const { get } = Object.getOwnPropertyDescriptor(gauge, 'rain') ?? {};
-        // What was handed out before the end lives on after it.
+        // A function that was handed out before the end still works after it.
         read = () => get?.call(gauge) as number;
         read();
         inner.entries();

@@ -13,7 +13,7 @@ export interface Station {
 /** Metres a second from which on the dome stays shut. */
 const strongWind = 12;
 
-/** Opens and closes the dome as the weather has it, and tells the night log what it could not do. */
+/** Opens and closes the dome according to the weather, and writes failures to the night log. */
 export class DomeKeeper {
   private readonly dome: Dome;
   private readonly station: Station;
@@ -28,7 +28,7 @@ export class DomeKeeper {
     this.log = log;
   }
 
-  /** Looks at the weather once, and does what it asks for. */
+  /** Reads the weather once, and acts on it. */
   tend(): void {
     try {
       if (this.isSafe()) this.dome.open();

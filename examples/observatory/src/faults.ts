@@ -9,7 +9,7 @@ type Mistake = (Night: typeof NightRun) => typeof NightRun;
 /** A mistake that can be switched on in a night run, as somebody might make it. */
 export interface Fault {
   readonly name: string;
-  /** What the mistake is, in a few words. */
+  /** The mistake in a few words. */
   readonly mistake: string;
   readonly into: Mistake;
 }
@@ -170,7 +170,7 @@ export const faults: readonly Fault[] = [
 /** A rain watch with one mistake in it. */
 export interface RainFault {
   readonly name: string;
-  /** What the mistake is, in a few words. */
+  /** The mistake in a few words. */
   readonly mistake: string;
   readonly watch: RainWatch;
 }

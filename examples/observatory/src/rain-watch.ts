@@ -1,6 +1,6 @@
 import type { Alarm, Dome, Mount, NightLog } from './devices.ts';
 
-/** What a rain watch has to do with. */
+/** The devices of a rain watch. */
 export interface RainWatchDevices {
   readonly dome: Dome;
   readonly mount: Mount;

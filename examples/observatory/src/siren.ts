@@ -3,7 +3,7 @@ declare global {
   var siren: { sound(seconds: number): void } | undefined;
 }
 
-/** Warns whoever is on the roof, once for each metre that the dome is about to move. */
+/** Warns everybody on the roof, once for each meter that the dome is about to move. */
 export function warnRoof(metres: number): void {
   for (let metre = 0; metre < metres; metre++) globalThis.siren?.sound(2);
 }

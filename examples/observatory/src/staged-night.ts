@@ -16,7 +16,7 @@ import {
 import type { Devices } from './devices.ts';
 import { targets } from './targets.ts';
 
-/** Stand-ins for all devices of a dry night on which everything works, and what has to happen on it. */
+/** Stand-ins for all devices of a dry night on which everything works, and its claims. */
 export function stageNight(ledger: Ledger): {
   readonly devices: Devices;
   readonly claims: () => readonly Claim[];

@@ -16,7 +16,7 @@ import {
 } from 'ekkon';
 import { type RainWatchDevices, watchRain } from './rain-watch.ts';
 
-/** What watches the rain, or does so with a mistake in it. */
+/** A rain watch, with or without a mistake in it. */
 export type RainWatch = typeof watchRain;
 
 /**

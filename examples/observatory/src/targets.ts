@@ -1,6 +1,6 @@
 import type { Target } from './night-run.ts';
 
-/** What is photographed in the examples; the stars are invented. */
+/** The targets that the examples photograph; the stars are invented. */
 export const targets: readonly [Target, Target] = [
   { star: 'Velmira', at: { ra: 83.6, dec: 22 }, seconds: 30, filter: 'red' },
   { star: 'Oskane', at: { ra: 101.3, dec: -16.7 }, seconds: 60, filter: 'clear' },

@@ -1,7 +1,7 @@
 import { addMinutes } from 'date-fns';
 import { priceFor } from './tariff.ts';
 
-/** What a visitor has to pay, and until when. */
+/** The price for a visitor, and when it is due. */
 export interface Bill {
   readonly coins: number;
   readonly due: Date;

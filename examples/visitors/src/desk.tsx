@@ -38,7 +38,7 @@ const theme = createTheme({
   },
 });
 
-/** What stands at an address that leads nowhere. */
+/** The page for an unknown address. */
 function Nowhere() {
   const { pathname } = useLocation();
   return (

@@ -6,7 +6,7 @@ export interface Night {
   readonly places: number;
 }
 
-/** What the desk asks of its server. */
+/** The requests of the desk to its server. */
 export async function loadNights(): Promise<readonly Night[]> {
   const answer = await fetch('/api/nights');
   if (!answer.ok) throw new Error(`The nights cannot be read (${answer.status}).`);
@@ -20,7 +20,7 @@ export async function loadNights(): Promise<readonly Night[]> {
 /** How many visitors one booking takes. */
 export const visitorsMost = 12;
 
-/** What is wrong with a number of visitors; `undefined` if nothing is. */
+/** The problem with a number of visitors; `undefined` if there is none. */
 export function problemOf(visitors: string): string | undefined {
   if (!/^\d+$/.test(visitors.trim())) return 'Write a whole number.';
   if (Number(visitors) < 1) return 'At least one visitor has to come.';

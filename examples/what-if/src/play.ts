@@ -18,7 +18,7 @@ import { writeLastPass } from '#core/since/last-pass.ts';
 export interface Night {
   readonly name: string;
   readonly mistakes: readonly { readonly name: string; readonly mistake: string }[];
-  /** Plays it with the mistakes of these names; gives what has to have happened. */
+  /** Plays it with the mistakes of these names; returns its claims. */
   readonly play: (ledger: Ledger, names: ReadonlySet<string>) => Promise<readonly Claim[]>;
 }
 
@@ -72,7 +72,7 @@ async function played({ name, play }: Night, names: ReadonlySet<string>) {
   try {
     claims = await play(ledger, names);
   } catch (error) {
-    // What the night waited for did not come; its record has what did.
+    // The night waited for an event that did not come; its record shows the rest.
     if (!(error instanceof ClaimError)) throw error;
   }
   const held = tied(ledger);

@@ -11,7 +11,7 @@ interface Run {
   readonly claims: string | undefined;
 }
 
-/** Plays a night of the observatory with faults switched on, and shows what its claims say. */
+/** Plays a night of the observatory with faults switched on, and shows the result of its claims. */
 export function WhatIf() {
   const [choice, setChoice] = useState<Choice>(() => readChoice(location.hash));
   /** The choice whose run is over. */
@@ -116,7 +116,10 @@ interface Choice {
   readonly names: ReadonlySet<string>;
 }
 
-/** The choice that an address ends with: `#night=a+dry+night&faults=opens-twice`; what it does not name is left alone. */
+/**
+ * The choice at the end of an address: `#night=a+dry+night&faults=opens-twice`. Parts that it does not name keep
+ * their value.
+ */
 function readChoice(hash: string): Choice {
   const asked = new URLSearchParams(hash.slice(1));
   const night = nights.find(({ name }) => name === asked.get('night')) ?? nights[0];

@@ -7,7 +7,7 @@ interface Props {
   readonly onEntry: (id: number) => void;
 }
 
-/** What differs, as a tree by its paths. */
+/** Differences as a tree by their paths. */
 export function DifferenceList({ differences, onEntry }: Props) {
   return <Nodes nodes={differenceTree(differences)} onEntry={onEntry} />;
 }

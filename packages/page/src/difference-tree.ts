@@ -1,6 +1,6 @@
 import type { ToldDifference, ToldLine } from '#core/report/told.ts';
 
-/** What differs below a step, so that values that are equal are not in sight. */
+/** The differences below a step; equal values are not shown. */
 export interface DifferenceNode {
   /** The steps that lead here from the node above; several if there is nothing to tell between them. */
   readonly path: string;

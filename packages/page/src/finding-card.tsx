@@ -5,7 +5,7 @@ import { LinkedText, ToldLineView } from './told-line.tsx';
 interface Props {
   readonly finding: ToldFinding;
   readonly isChosen: boolean;
-  /** Moves the lanes to what is at fault. */
+  /** Moves the lanes to the culprit. */
   readonly onChoose: () => void;
   readonly onEntry: (id: number) => void;
 }

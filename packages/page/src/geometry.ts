@@ -9,7 +9,7 @@ export interface Geometry {
   readonly row: number;
   readonly step: number;
   readonly box: number;
-  /** What a letter takes in width. */
+  /** The width of a letter. */
   readonly letter: number;
   /** Where each lane begins, and behind the last one where they end. */
   readonly lefts: readonly number[];
@@ -22,10 +22,10 @@ export interface Geometry {
 /** The width of a lane of which only the signs are shown. */
 const collapsedWidth = 44;
 
-/** What the numbers on the left take. */
+/** The width of the numbers on the left. */
 export const numbersWidth = 112;
 
-/** What is left free behind the last lane: notes reach over it. */
+/** Free room behind the last lane: notes reach over it. */
 const margin = 24;
 
 /** The narrowest that a lane gets so that all have room. */
@@ -69,7 +69,7 @@ export function geometryOf(
   };
 }
 
-/** Widths of which the widest are cut to one size, so that all fit into the room there is. */
+/** Widths of which the largest are cut to one size, so that all fit into the room. */
 function fitted(widths: readonly number[], room: number): readonly number[] {
   const total = (most: number) => widths.reduce((sum, width) => sum + Math.min(width, most), 0);
   let [low, high] = [narrowest, Math.max(narrowest, ...widths)];

@@ -10,7 +10,7 @@ import { holdingOn, weighRecord } from '#core/weigh/weigh-record.ts';
 import { makeWeight, type Weight } from '#core/weigh/weight.ts';
 import type { OpenRecord } from './open-record.ts';
 
-/** What came of claims in a text: a verdict, or why they cannot be read. */
+/** The result of claims in a text: a verdict, or the reason why they cannot be read. */
 export type JudgedText =
   | { readonly is: 'judged'; readonly verdict: ToldVerdict }
   | { readonly is: 'unread'; readonly why: string };

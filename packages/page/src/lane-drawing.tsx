@@ -14,7 +14,7 @@ interface Props {
   readonly arrow: readonly [number, number] | undefined;
 }
 
-/** What is drawn behind the rows in sight: lanes, calls from beginning to end, a stretch, and an order that was not kept. */
+/** The drawing behind the visible rows: lanes, calls from beginning to end, a stretch, and a violated order. */
 export function LaneDrawing({ layout, geometry, first, last, stretch, arrow }: Props) {
   const { row, box, width, x, lefts } = geometry;
   const top = first * row;
@@ -58,7 +58,7 @@ export function LaneDrawing({ layout, geometry, first, last, stretch, arrow }: P
         const from = y(span.from) - box / 2;
         const to = span.to === undefined ? y(layout.rows.length) : y(span.to) + box / 2;
         const left = Math.min(x(span.lane, span.column), (lefts[span.lane + 1] ?? 0) - box);
-        // What is far out of sight is cut off: engines draw long boxes badly.
+        // Parts far out of sight are cut off: engines draw long boxes badly.
         const [cutFrom, cutTo] = [Math.max(from, -row * 2), Math.min(to, height + row * 2)];
         return (
           <rect
@@ -76,7 +76,7 @@ export function LaneDrawing({ layout, geometry, first, last, stretch, arrow }: P
   );
 }
 
-/** From what had to come first to what came before it. */
+/** From the event that had to come first to the one that came before it. */
 function Arrow({
   geometry: { x, box },
   layout,

@@ -61,7 +61,7 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
       style={style}
       {...optionAt(at, count, isChosen)}
       className={classes.filter((each) => each !== '').join(' ')}
-      // What is in sight, and the lane that it stands in; engines take long to put it together by themselves.
+      // The visible text, and the lane of the row; engines take long to compute it themselves.
       aria-label={`${said.join(' ')}, ${escapeControls(entry.double)}`}
       onClick={() => onChoose(at)}
     >
@@ -83,7 +83,7 @@ export const LaneRowView = memo(function LaneRowView(props: Props) {
   );
 });
 
-/** What makes a row one of a list to a screen reader. */
+/** The attributes that make a row one of a list for a screen reader. */
 function optionAt(at: number, count: number, isChosen: boolean) {
   return {
     id: `row-${at}`,
@@ -97,7 +97,7 @@ function optionAt(at: number, count: number, isChosen: boolean) {
 /** Letters of a text at most: more than a row has room for. */
 const lettersMost = 240;
 
-/** What tells a call from the one of its member before it. */
+/** The difference between a call and the one of its member before it. */
 function changedText({ held, before }: LanedEntry): string {
   return printChanged(entryData(held), before && entryData(before));
 }

@@ -11,7 +11,7 @@ import type { LanedEntry } from './open-record.ts';
 import { usePrinting } from './use-printing.ts';
 import { useWidth } from './use-width.ts';
 
-/** What is looked at: an entry's beginning or its end. A new object asks to be shown again. */
+/** The event in view: an entry's beginning or its end. A new object asks to show it again. */
 export interface Looked extends ToldMoment {}
 
 interface Props {
@@ -35,7 +35,7 @@ const slotsLeast = 64;
 /** Rows that are printed; on paper there is no scrolling. */
 const printedRows = 300;
 
-/** The lanes of a record: one for each double, ticks downward; only what is in sight is drawn. */
+/** The lanes of a record: one for each double, ticks downward; only the visible part is drawn. */
 export function Lanes(props: Props) {
   const { layout, zoom, collapsed, onCollapse, findings, finding, looked, onLook } = props;
   const { rows } = layout;
@@ -159,7 +159,7 @@ interface Marked {
   readonly stretch: readonly [number, number] | undefined;
 }
 
-/** What findings mark in the lanes, by rows; the order and the stretch are those of one. */
+/** The marks of findings in the lanes, by rows; the order and the stretch are those of one. */
 function markedBy(
   findings: readonly ToldFinding[],
   finding: ToldFinding | undefined,
@@ -169,7 +169,7 @@ function markedBy(
   const rowOf = ({ entry, end }: ToldMoment) => layout.rowOf(entry, end);
   const [earlier, later] = [order && rowOf(order.earlier), order && rowOf(order.later)];
   const notes = new Map<number, string>();
-  // What is said of the one that is chosen comes before what others say of the same call.
+  // Notes of the chosen finding come before those of others on the same call.
   for (const { says, ...moment } of [...findings, ...(finding ? [finding] : [])].flatMap(
     ({ notes: told }) => told,
   )) {
@@ -222,5 +222,5 @@ function showLane(
     scroller.scrollLeft = Math.min(left, right - scroller.clientWidth + noteRoom);
 }
 
-/** What a note behind an event's text may take. */
+/** The room for a note behind an event's text. */
 const noteRoom = 120;

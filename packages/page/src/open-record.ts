@@ -6,7 +6,7 @@ import type { PageRecord } from '#core/report/page-data.ts';
 import { openJudgements } from '#core/rule/judgements.ts';
 import { levelsIn } from '#core/rule/rules.ts';
 
-/** An entry as the lanes have it; what it holds is read when it is shown. */
+/** An entry in the lanes; its content is read when it is shown. */
 export interface LanedEntry {
   readonly id: number;
   readonly kind: EntryKind;

@@ -1,4 +1,4 @@
-/** What of a page a link keeps. */
+/** The part of a page's state that a link keeps. */
 export interface Place {
   /** Which of the records, from 0. */
   readonly record: number;
@@ -17,7 +17,7 @@ export function writePlace({ record, entry, claims }: Place): string {
   return `#${parts}`;
 }
 
-/** The place that the fragment of an address keeps; what is no number in it is left out. */
+/** The place in the fragment of an address; parts that are not numbers are left out. */
 export function readPlace(fragment: string): Place {
   const parts = new URLSearchParams(fragment.replace(/^#/, ''));
   const entry = wholeNumber(parts.get('entry'));

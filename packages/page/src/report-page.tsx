@@ -53,7 +53,7 @@ export function ReportPage({ records }: { readonly records: readonly PageRecord[
   );
 }
 
-/** What the browser's tab says: what was found, and of which test. */
+/** The title of the browser's tab: the finding, and its test. */
 function titleOf({ file, verdict }: PageRecord): string {
   const found = verdict === undefined ? '' : verdict.holds ? '✓ ' : '✗ ';
   return `${found}${escapeControls(file)} · Ekkon`;

@@ -21,7 +21,7 @@ import './page.css';
 
 interface Props {
   readonly record: PageRecord;
-  /** What is looked at first. */
+  /** The first event to show. */
   readonly place?: Omit<Place, 'record'>;
   /** Told when something else is looked at. */
   readonly onPlace?: (place: Omit<Place, 'record'>) => void;
@@ -38,7 +38,7 @@ type Tab = (typeof tabs)[number]['value'];
 
 const zooms = [0.6, 0.8, 1, 1.25, 1.6] as const;
 
-/** A record to look at: its lanes, what was found of it, claims to try, and what they would not notice. */
+/** A record to look at: its lanes, its findings, claims to try, and the changes that they would not notice. */
 export function Report({ record, place, onPlace }: Props) {
   const opened = useMemo(() => openRecord(record), [record]);
   const [claims, setClaims] = useState(place?.claims ?? record.claims);
@@ -255,7 +255,7 @@ const none: readonly ToldFinding[] = [];
 /** Where the lanes stand below the findings, and not beside them. */
 const narrow = '(max-width: 800px)';
 
-/** What the signs in the lanes mean, as far as they are there. */
+/** The legend of the signs in the lanes, as far as they occur. */
 function Legend({
   finding,
   isAtFault,

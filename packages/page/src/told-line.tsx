@@ -6,7 +6,7 @@ interface Props {
   readonly onEntry: (id: number) => void;
 }
 
-/** A line of a report: what is claimed and recorded in its colours, entries as links. */
+/** A line of a report: expected and received values in their colors, entries as links. */
 export function ToldLineView({ line, onEntry }: Props) {
   return (
     <div className="told-line">

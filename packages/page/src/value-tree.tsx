@@ -5,7 +5,7 @@ import { inShort, valueParts } from './value-parts.ts';
 /** Parts of a value that are listed before somebody asks for more. */
 const listedAtOnce = 100;
 
-/** A value as a tree that unfolds; what has no parts is one line. */
+/** A value as a tree that unfolds; a value without parts is one line. */
 export function ValueTree({ label, value }: { readonly label: string; readonly value: unknown }) {
   const [isOpen, setOpen] = useState(false);
   const [listed, setListed] = useState(listedAtOnce);

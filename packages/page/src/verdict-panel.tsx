@@ -10,7 +10,7 @@ interface Props {
   readonly onEntry: (id: number) => void;
 }
 
-/** What was found, in the order of time: the findings of one cause together; and the claims that hold. */
+/** The findings in the order of time, those of one cause together; and the claims that hold. */
 export function VerdictPanel({ verdict, chosen, onChoose, onEntry }: Props) {
   const { holds, heading, groups, findings, claims, standing, footers, since } = verdict;
   const holding = claims.filter(({ findings: found }) => found.length === 0);

@@ -16,7 +16,7 @@ interface Props {
 /** Entries up to which a record is weighed without being asked. */
 const weighedAtOnce = 3_000;
 
-/** What of a record its claims would not notice, each with the claim to add. */
+/** The changes of a record that its claims would not notice, each with the claim to add. */
 export function WeightPanel({ record, claims, onEntry, onAdd }: Props) {
   const [weight, setWeight] = useState<Weight | string>();
   const weigh = () => setWeight(weighText(record, claims));

@@ -22,7 +22,7 @@ export interface RecordAlteration {
   readonly waitedFor?: HeldEntry;
 }
 
-/** What of a record is altered, and what is the test's own. */
+/** The parts of a record that may be changed, and those that the test itself supplied. */
 export interface Altering {
   /** Whether the entries of a double count. */
   counts(double: string): boolean;
@@ -61,7 +61,7 @@ export function* alterationsOf(
   }
 }
 
-/** Calls and writes: what streams give, and reads, are given by the test. */
+/** Calls and writes only: the test supplies stream items and reads. */
 function isCounted({ kind }: HeldEntry): boolean {
   return kind === 'call' || kind === 'construct' || kind === 'write';
 }

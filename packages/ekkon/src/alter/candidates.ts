@@ -26,17 +26,17 @@ import {
 } from './failed-claim.ts';
 import type { Opening, Tracks } from './tracks.ts';
 
-/** A change to a record that may be what failed claims have in common. */
+/** A change to a record that may be the common cause of failed claims. */
 export interface Candidate {
   readonly alteration: Alteration;
   readonly change: Change;
-  /** How far what is altered is from what is claimed: less is likelier. */
+  /** How far the changed entry is from the expected one: less is likelier. */
   readonly distance: number;
-  /** Whether it is far from what is claimed: it is told only if something else speaks for it. */
+  /** Whether it is far from the expected one: then it is reported only if something else points to it. */
   readonly isFar?: boolean;
-  /** What is altered; `undefined` if something is inserted. */
+  /** The changed entry; `undefined` if one is inserted. */
   readonly entry: HeldEntry | undefined;
-  /** What is claimed in its place, or is missing. */
+  /** The expected event in its place, or the missing one. */
   readonly event: HeldEvent | undefined;
   /** The place in the list of gaps at which something is put in. */
   readonly gap: number | undefined;
@@ -52,18 +52,18 @@ const unwantedTried = 40;
 const movedTried = 12;
 const gapsTried = 60;
 
-/** What candidates are made from. */
+/** The input from which candidates are made. */
 export interface Search {
   readonly journal: Journal;
   readonly tracks: Tracks;
   readonly failed: readonly FailedClaim[];
   /** Where something may be put in: between the events that the failed claims hear. */
   readonly gaps: readonly Opening[];
-  /** A number for what is put in, so that several do not meet. */
+  /** A number for inserted entries, so several never collide. */
   readonly round: number;
-  /** The gaps beside what some failed claims hear, by the places of their findings. */
+  /** The gaps beside entries that some failed claims hear, by the places of their findings. */
   readonly beside: Map<string, readonly number[]>;
-  /** Entries near to what is claimed, as they are found. */
+  /** Entries near to expected events, in the order in which they were found. */
   readonly near: Map<HeldEvent, readonly Near[]>;
 }
 
@@ -74,7 +74,7 @@ interface Near {
   readonly isFar: boolean;
 }
 
-/** What makes calls of a record others, or drops them: the likeliest kinds first. */
+/** Changes to calls of a record, and drops: the likeliest kinds first. */
 export function* changesOfCalls(search: Search): Generator<Candidate> {
   const made = madeDuring(search.journal);
   const unwanted = unwantedIn(search, search.failed);
@@ -84,7 +84,7 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
   for (const event of single) yield* fromOtherMembers(search, event, new Set(unwanted));
 }
 
-/** What puts a call in, or elsewhere. */
+/** Insertions and moves of calls. */
 export function* changesOfPlaces(search: Search): Generator<Candidate> {
   for (const event of singleWants(search)) yield* insertions(search, event);
   const ofOrder = search.failed.filter(isOfOrder);
@@ -97,7 +97,7 @@ function unwantedIn({ journal }: Search, failed: readonly FailedClaim[]): readon
   return journal.entries.filter(({ id }) => ids.has(id));
 }
 
-/** What claims miss once: one call more mends no claim that misses several. */
+/** Events that claims miss exactly once: one more call mends no claim that misses several. */
 function singleWants({ failed }: Search): readonly HeldEvent[] {
   const wants = failed.flatMap(wantedBy);
   return distinct(wants.flatMap(({ event, missing }) => (missing === 1 ? [event] : [])));
@@ -205,7 +205,7 @@ function* fromOtherMembers(
   }
 }
 
-/** What is missing, at every gap that may matter. */
+/** A missing event, at every gap that may matter. */
 function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
   const told = search.failed
     .flatMap(placesIn)

@@ -37,7 +37,7 @@ const ranks: Readonly<Record<Alteration, number>> = {
   repeat: 7,
 };
 
-/** What owned entries come behind. */
+/** The penalty of entries that another claim owns. */
 const owned = 10;
 
 /**
@@ -179,7 +179,7 @@ class Trial {
       readonly mendable: Set<FailedClaim>;
     },
   ): readonly Tried[] {
-    // What was mended by an earlier cause is as it should be.
+    // An entry that an earlier cause mended is as it should be.
     if (candidate.change.without.some((entry) => before.without.includes(entry))) return best;
     this.count++;
     const isMend = mends.has(candidate.alteration);
@@ -193,7 +193,7 @@ class Trial {
     return explains.length > most || best.length === 0 ? [tried] : [...best, tried];
   }
 
-  /** The best of what alters several entries at once, if it explains more than any single alteration. */
+  /** The best change of several entries at once, if it explains more than any single change. */
   private several(
     search: Search,
     before: Change,
@@ -205,7 +205,7 @@ class Trial {
       const least = Math.max(2, explained + 1, (best?.cause.explains.length ?? 0) + 1);
       const whole = both(before, change);
       const explains = this.explains(search.failed, whole, least);
-      // What came, if not as expected, is not missing.
+      // A call that came, even if not as expected, is not missing.
       const absent = explains.filter((each) => !mendable.has(each));
       if (explains.length < least || (mendsMissing && 2 * absent.length <= explains.length))
         continue;
@@ -257,14 +257,14 @@ class Trial {
 /** The alterations that make one call into another. */
 const mends: ReadonlySet<Alteration> = new Set(['argument', 'outcome', 'member']);
 
-/** Whether a call that is far from what is claimed is named by a finding, or mends more than one claim. */
+/** Whether a finding names a call that is far from the expected one, or the call mends more than one claim. */
 function isSpokenFor({ entry }: Candidate, explains: readonly FailedClaim[]): boolean {
   const [first, another] = explains;
   if (first === undefined || entry === undefined) return false;
   return another !== undefined || first.diagnosis.culprits.includes(entry.id);
 }
 
-/** Whether a failed claim wants more of what a pattern matches. */
+/** Whether a failed claim needs more events that match a pattern. */
 function wants(event: HeldEvent | undefined) {
   return (failed: FailedClaim): boolean =>
     event !== undefined && wantedBy(failed).some((want) => samePattern(want.event, event));
@@ -287,7 +287,7 @@ function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefine
   return [first, ...alike];
 }
 
-/** What is told of candidates that are as good as each other. */
+/** The report of candidates that are equally good. */
 function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
   const [{ candidate, explains }] = all;
   const { alteration, entry, event } = candidate;
@@ -348,7 +348,7 @@ function isEqual(one: HeldEntry | undefined, other: HeldEntry | undefined): bool
   return one !== undefined && one.target === other?.target && sameValues(one.args, other.args);
 }
 
-/** What is told of a member that was never called. */
+/** The report of a member that was never called. */
 function uncalled(event: HeldEvent, { journal }: Search): Partial<FoundCause> {
   const { of, member } = callsOf(event);
   if (journal.entries.some(({ target }) => target === member.target)) return {};

@@ -67,7 +67,7 @@ export function changedEvents(
   return [...left, ...added.flatMap(eventsIn)].sort((one, other) => one.tick - other.tick);
 }
 
-/** What an entry is made into. */
+/** The new form of an entry. */
 export interface EntryChange {
   readonly args?: readonly unknown[];
   readonly target?: Target;

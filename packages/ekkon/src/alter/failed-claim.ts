@@ -22,7 +22,7 @@ export interface Missing {
   readonly before: number;
 }
 
-/** What a finding says of how the record would have to be altered. `claim` is the one inside all stretches. */
+/** How a finding suggests changing the record. `claim` is the one inside all stretches. */
 interface Hints<D> {
   /** The ids of the entries that it has too much of, or at the wrong place. */
   unwanted?(diagnosis: D): readonly number[];
@@ -30,13 +30,13 @@ interface Hints<D> {
   beside?(diagnosis: D): readonly number[];
   /** Where something is missing. */
   places?(claim: HeldClaim, diagnosis: D): readonly Missing[];
-  /** Whether a change, of which only what the claim hears is given, makes it fail for more than before. */
+  /** Whether a change, given only the events that the claim hears, makes it fail for more than before. */
   worsens?(failed: FailedClaim, change: Change): boolean;
   /** Whether it may be about when something came, and not only whether. */
   readonly isOfOrder?: true;
 }
 
-/** What a precedence says that failed, either way. */
+/** The hints of a failed precedence, in either direction. */
 const precedence: Hints<Diagnoses['tooEarly']> = {
   unwanted: ({ moments }) => moments.map(({ entry }) => entry.id),
   beside: ({ first }) => (first === undefined ? [] : [first.entry.id]),
@@ -72,7 +72,10 @@ const order: Hints<OrderDiagnosis> = {
   isOfOrder: true,
 };
 
-/** By code, but for what rules find; what no alteration of the record is the cause of has none. A code that is left out does not compile. */
+/**
+ * By code, except for findings of rules. A finding that no change of the record can cause has no hints. A missing
+ * code does not compile.
+ */
 const hints: {
   readonly [C in Exclude<FindingCode, keyof RuleDiagnoses>]: Hints<Diagnoses[C]> | undefined;
 } = {
@@ -83,7 +86,7 @@ const hints: {
   },
   outOfOrder: order,
   tooEarly: precedence,
-  // That what needs a successor came is no fault: its successor is missing.
+  // An event that needs a successor is no fault: its successor is missing.
   neverFollowed: { isOfOrder: true },
   inFlight: { unwanted: ({ underWay }) => underWay.map(({ id }) => id), isOfOrder: true },
   unclaimedEntries: { unwanted: ({ entries }) => entries.map(({ entry }) => entry.id) },

@@ -11,7 +11,7 @@ export interface Leaf {
 /** How many leaves of one value are looked at. */
 const leavesMost = 200;
 
-/** How many places are looked at for them: what is shared stands at many. */
+/** How many places are searched, because a shared value occurs at many. */
 const visitsMost = 20_000;
 
 /** The leaves of plain data and arrays, in order: texts, numbers, booleans, bigints and dates. */
@@ -70,7 +70,7 @@ export function freshValue(value: unknown, number: number): unknown {
   }
 }
 
-/** A value with another one at a place; what leads there is copied, the rest is shared. */
+/** A value with another one at a place; the path to it is copied, the rest is shared. */
 export function withLeaf(
   value: unknown,
   [key, ...rest]: readonly PropertyKey[],

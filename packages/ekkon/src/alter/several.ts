@@ -12,11 +12,11 @@ import { missingEntry, type Search } from './candidates.ts';
 import { type Change, tickBehind } from './change.ts';
 import { type FailedClaim, placesIn, wantedBy } from './failed-claim.ts';
 
-/** Several entries altered at once: what is told of it, and the change. */
+/** Several entries changed at once: the report, and the change. */
 export type Several = Pick<FoundCause, 'alteration' | 'entries'> &
   Partial<FoundCause> & {
     readonly change: Change;
-    /** Whether it puts in what is missing. */
+    /** Whether it inserts missing entries. */
     readonly mendsMissing: boolean;
   };
 
@@ -46,17 +46,17 @@ function wantedIn({ failed }: Search): readonly Want[] {
     .sort((one, other) => rankWanted(one) - rankWanted(other));
 }
 
-/** Whether a claim says the order of what it wants. */
+/** Whether a claim fixes the order of its events. */
 function isInOrder({ claim }: FailedClaim): boolean {
   return partsOf(claim).patternAt !== undefined;
 }
 
-/** Steps of a sequence come first, and what says nothing of arguments last: others may be what it wants. */
+/** Steps of a sequence come first, patterns without arguments last, because other entries may be meant by them. */
 function rankWanted(want: Want): number {
   return (tells(want.event) ? 0 : 2) + (want.isInOrder ? 0 : 1);
 }
 
-/** What is missing, behind a tick, in its order; what several claims want comes once. */
+/** The missing entries after a tick, in their order; an entry that several claims need comes once. */
 function entriesFor(search: Search, wanted: readonly Want[], behind: number): readonly HeldEntry[] {
   const added: HeldEntry[] = [];
   for (const { event, missing } of wanted) {
@@ -229,7 +229,7 @@ function mayHaveStopped({ journal, failed }: Search, added: readonly HeldEntry[]
   return targets.size >= uncalledLeast && !entries.some(({ target }) => targets.has(target));
 }
 
-/** Whether something that came among the last entries was to be followed by what never came. */
+/** Whether one of the last entries should have been followed by an event that never came. */
 function waitsAtEnd({ diagnosis }: FailedClaim, last: number): boolean {
   return (
     diagnosis.code === 'neverFollowed' &&

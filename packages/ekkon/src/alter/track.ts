@@ -155,7 +155,7 @@ export class Track {
     );
   }
 
-  /** What a claim hears in an event; `undefined` if nothing, `'undecided'` if that is not known. */
+  /** The events of an entry that a claim hears; `undefined` if none, `'undecided'` if that is unknown. */
   private stepFor(
     entry: HeldEntry,
     end: boolean,
@@ -192,7 +192,7 @@ export class Track {
   }
 }
 
-/** What the steps from each place on add. */
+/** The contribution of the steps from each place on. */
 function restsOf(steps: readonly HeardEvent[]): readonly Rest[] {
   const rests: Rest[] = [];
   let rest: Rest = { begins: 0, ends: 0, peak: 0 };

@@ -30,7 +30,7 @@ function isAtOnce({ entry, end }: RecordedEvent): boolean {
   return !end && entry.ended === entry.began + 1;
 }
 
-/** Finds the claims that may hear an entry, and those that speak of the whole record. */
+/** Finds the claims that may hear an entry, and those on the whole record. */
 function finderOf(
   followed: readonly HeldClaim[],
   all: readonly HeldClaim[],
@@ -100,7 +100,7 @@ export class Tracks {
     const track = this.tracks.get(claim);
     if (track !== undefined) return track.judgedAfter(change);
     const isAsked = partsOf(claim).asksCover?.(claim);
-    // Whether a double has drifted is no matter of what came.
+    // Whether a double has drifted does not depend on the calls.
     return isAsked === undefined ? 'holds' : this.covered(isAsked, change);
   }
 
@@ -163,7 +163,7 @@ export class Tracks {
         : before.has(entry.id);
   }
 
-  /** What is used in a stretch may be used no more if another event ends it. */
+  /** An entry used in a stretch may no longer be used if another event ends the stretch. */
   private anew(change: Change): (entry: HeldEntry) => boolean {
     const used = new Set(this.record.evidence.accounted());
     const events = changedEvents(this.record.events(), change);

@@ -9,7 +9,7 @@ import { driftsIn, explainDrift } from './explain-drift.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
-/** A claim that a double is still like what it stands for, behind its public type. */
+/** A claim that a double still matches the real thing, behind its public type. */
 export interface HeldConforms extends HeldClaimBase<'conforms'> {
   readonly double: Double;
   /** The real object, or the prototype of the real class. */

@@ -20,14 +20,14 @@ import {
 /** The parts of any claim, its state unknown here. */
 export type AnyParts = ClaimParts<HeldClaimBase, unknown>;
 
-/** What came of the stretches that have ended. */
+/** The result of the stretches that have ended. */
 interface Ended {
   /** The first in which the claim did not hold, and the state in which it was. */
   readonly failed: (Window & { readonly state: unknown }) | undefined;
-  /** Whether there was a stretch, and one in which what the claim speaks of occurred. */
+  /** Whether there was a stretch, and one in which the claim's events occurred. */
   readonly occurred: boolean;
   readonly innerOccurred: boolean;
-  /** What never occurred in the last of those in which it did not. */
+  /** The event that never occurred, in the last stretch in which it did not. */
   readonly absent: HeldEvent | HeldMark | undefined;
 }
 
@@ -55,7 +55,7 @@ export function makeDuringParts(
     inner: (claim) => claim.inner,
     begins: ({ from }) => from,
     hears: (claim) => hearingOf(claim, partsOf(claim.inner).hears(claim.inner)),
-    // What goes on outside of all stretches goes on, whenever the outer stretch began.
+    // Events outside all stretches go on whenever the outer stretch began.
     start: (claim, since, outside) =>
       noStretches(claim, innerFold(claim, partsOf), since, outside?.outside, noneEnded),
     take: (claim, state, event) => takeEvent(claim, innerFold(claim, partsOf), state, event),
@@ -103,7 +103,7 @@ export function makeDuringParts(
   }
 }
 
-/** The bounds come first, and then what the inner claim hears. */
+/** The bounds come first, then the events that the inner claim hears. */
 export function hearingOf(claim: HeldDuring, inner: Hearing): Hearing {
   const closing = new Set([untilFits as number]);
   for (const at of inner.closing ?? []) closing.add(at + innerFits);

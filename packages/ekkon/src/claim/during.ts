@@ -18,7 +18,7 @@ export interface HeldDuring extends HeldClaimBase<'during'> {
   readonly until: HeldBound | undefined;
   /** Whether only stretches that come to their end count. */
   readonly endedOnly: boolean;
-  /** Whether a stretch ends with the very call that it began with, so that there is one for each call. */
+  /** Whether a stretch ends with the call that began it, so there is one stretch for each call. */
   readonly isOwnEnd: boolean;
   readonly inner: HeldClaimBase;
 }

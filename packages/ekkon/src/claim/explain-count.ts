@@ -58,7 +58,7 @@ function isUnfinishedWithin({ held }: HeldCount, { ended }: HeldEntry, before: n
   return !isEnd(held) || held.of !== 'unfinished' || ended === undefined || ended >= before;
 }
 
-/** What is known beside the entries at hand. */
+/** Known besides the entries at hand. */
 export interface ExplainOptions {
   readonly totals?: Totals | undefined;
   /** Those of the entries that do not fit that may be to blame. Default: all. */
@@ -226,7 +226,7 @@ export function countEntry(
   counts.set(target, ofTarget.set(kind, (ofTarget.get(kind) ?? 0) + 1));
 }
 
-/** How many entries are of the member and the kind that a pattern speaks of. */
+/** How many entries have the member and the kind of a pattern. */
 function callsAmong({ of, member }: HeldPattern, all: Totals['entries']): number {
   const counts = all.get(member.target);
   return (counts?.get(of) ?? 0) + (of === 'call' ? (counts?.get('construct') ?? 0) : 0);

@@ -6,7 +6,7 @@ import { descriptorOf } from '../value/prototype-chain.ts';
 import type { HeldConforms } from './conforms.ts';
 import type { Evidence, PlannedMember, View } from './parts.ts';
 
-/** How a double has drifted from what it stands for; nothing if it has not. */
+/** How a double has drifted from the real thing; nothing if it has not. */
 export function explainDrift(claim: HeldConforms, { evidence }: View): DriftDiagnosis | undefined {
   const { entries } = evidence.journal;
   const found = driftsIn(
@@ -91,7 +91,7 @@ function driftOf(
     : undefined;
 }
 
-/** What holds a nested member; `hidden` if an accessor stands on the way, which is not run. */
+/** The owner of a nested member; `hidden` if an accessor stands in between, which is not run. */
 function holderOf(real: object, keys: readonly PropertyKey[]): object | 'hidden' | undefined {
   let holder: unknown = real;
   for (const key of keys) {

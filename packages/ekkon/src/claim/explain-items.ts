@@ -31,7 +31,7 @@ export function explainItems(
   };
   const aligned = compare(claim.items, recorded, context);
   const begun = compareBegun(claim.items, recorded, context);
-  // Aligned, what accepts that there is nothing fits where no item came.
+  // Alignment lets a matcher that accepts absence match where no item came.
   const isBegun = aligned.length === 0 || begun.length <= aligned.length;
   const differences = isBegun ? begun : aligned;
   if (differences.length === 0) return undefined;
@@ -54,7 +54,7 @@ export function explainItems(
   };
 }
 
-/** Items by place, as far as they came, and those that did not come: what a stream that stopped early looks like. */
+/** Items by place, as far as they came, then the missing ones: the picture of a stream that stopped early. */
 function compareBegun(
   claimed: readonly unknown[],
   recorded: readonly unknown[],

@@ -10,10 +10,10 @@ import { distanceOf } from '../value/difference.ts';
 import { type HeldNothingElse, speaksOf } from './nothing-else.ts';
 import type { View, Wanting } from './parts.ts';
 
-/** How many of the entries that no claim speaks of are told. */
+/** How many entries without a claim are listed. */
 const entriesTold = 12;
 
-/** Which entries of some doubles are not accounted for. */
+/** The entries of some doubles that nothing covers. */
 export function explainNothingElse(
   claim: HeldNothingElse,
   { evidence, window, wanted }: View,
@@ -28,7 +28,7 @@ export function explainNothingElse(
     : { code: 'unclaimedEntries', ...aboutClaim(claim), ...tellUnclaimed(left, wanted) };
 }
 
-/** Tells of entries that no claim speaks of, each with the claim that came nearest to it. */
+/** Reports entries that no claim covers, each with the nearest claim. */
 export function tellUnclaimed(
   left: readonly HeldEntry[],
   wanted: readonly Wanting[],
@@ -45,7 +45,7 @@ export function tellUnclaimed(
   };
 }
 
-/** The claim that speaks of the same member and is nearest to the entry. */
+/** The nearest claim on the member of an entry. */
 function nearestClaim(entry: HeldEntry, wanted: readonly Wanting[]): NearPlan | undefined {
   let nearest: (NearPlan & { readonly distance: number }) | undefined;
   for (const { notation, events } of wanted) {

@@ -14,7 +14,7 @@ interface Occurrence {
   readonly moment: Moment;
 }
 
-/** Which of what needs something has none of it before, or after. */
+/** The events without the needed one before, or after. */
 export function explainPrecedence(
   claim: HeldPrecedence,
   view: View,
@@ -48,7 +48,7 @@ export function explainPrecedence(
   };
 }
 
-/** A call that does not match what was needed and may be meant, if nobody else wants it. */
+/** A call that does not match the needed event but may be meant, if nothing else wants it. */
 function nearFor(
   needed: HeldEvent,
   { evidence, window, toBlame }: View,

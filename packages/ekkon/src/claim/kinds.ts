@@ -15,7 +15,7 @@ import {
   onlyAfterParts,
 } from './precedence.ts';
 
-/** The kinds of claim, each with what such a claim is behind its public type. */
+/** The kinds of claim, each with its type behind the public one. */
 export interface HeldClaims {
   readonly count: HeldCount;
   readonly order: HeldOrder;

@@ -14,7 +14,7 @@ export function claimMaker<C extends HeldClaimBase>(
   print: (parts: PartsOf<C>) => string,
 ): (parts: PartsOf<C>, below: Below) => C {
   const make = ownPrinting<PartsOf<C>>(print, { notation: inFull });
-  // What `make` adds to the parts is all that a claim has beside them.
+  // The parts, plus the members that `make` adds, are the whole claim.
   return (parts, below) =>
     noteWritten((parts as unknown as C).journal, 'claim', make(parts), below) as unknown as C;
 }

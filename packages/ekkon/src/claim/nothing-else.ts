@@ -12,7 +12,7 @@ import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
 /** A claim that there are no entries beside those claimed, behind its public type. */
 export interface HeldNothingElse extends HeldClaimBase<'nothingElse'> {
-  /** What it speaks of: doubles, members, streams, or the whole ledger. */
+  /** The doubles, members or streams that it covers, or the whole ledger. */
   readonly doubles: readonly Tied[];
   readonly ofWhole: true;
 }
@@ -94,7 +94,7 @@ export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
   print,
 };
 
-/** Whether a target is, or belongs to, one of the doubles that a claim speaks of. */
+/** Whether a target is one of a claim's doubles, or belongs to one. */
 export function speaksOf({ doubles }: HeldNothingElse, target: Target): boolean {
   return doubles.some((held) => isPartOf(target, held));
 }

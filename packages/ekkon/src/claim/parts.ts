@@ -13,7 +13,7 @@ import { isOwn, type printsAs } from '../value/prints-as.ts';
 export interface HeldClaimBase<K extends string = string> extends Claim {
   readonly kind: K;
   readonly journal: Journal;
-  /** Whether it speaks of the whole record, and cannot stand in a stretch or be waited for. */
+  /** Whether it is about the whole record, and so cannot stand in a stretch or be waited for. */
   readonly ofWhole?: true;
   readonly [printsAs]: string;
 }
@@ -34,7 +34,7 @@ export function heldClaimOf(value: unknown): HeldClaimBase | undefined {
  */
 export type Standing = 'holds' | 'open' | 'lost';
 
-/** What a claim listens to. */
+/** The events that a claim listens to. */
 export interface Hearing {
   /** The patterns whose events it hears, by number; a number may be left out. */
   readonly events: readonly (HeldEvent | undefined)[];
@@ -55,14 +55,14 @@ export interface Heard {
   readonly before: boolean;
 }
 
-/** What claims are judged on, beside the events. */
+/** The evidence for judging claims, besides the events. */
 export interface Evidence {
   readonly journal: Journal;
-  /** Ids of the entries that are accounted for. */
+  /** Ids of the entries that are covered. */
   accounted(): ReadonlySet<number>;
   /** The members of a double that were planned. */
   planned(double: string): readonly PlannedMember[];
-  /** What the whole record holds, if the journal has only the part of it that matters to a claim. */
+  /** The totals of the whole record, if the journal has only the part that matters to a claim. */
   readonly totals?: Totals;
 }
 
@@ -74,7 +74,7 @@ export interface Totals {
   readonly fitting: number;
 }
 
-/** What the events from some place on add to a state of a kind that only counts. */
+/** The effect of the events from some place on, for a kind that only counts. */
 export interface Rest {
   readonly begins: number;
   readonly ends: number;
@@ -88,18 +88,18 @@ export interface PlannedMember {
   readonly throws: boolean;
 }
 
-/** What an explanation is made from. */
+/** The input of an explanation. */
 export interface View {
   readonly evidence: Evidence;
   /** The stretch of the record that counts. */
   readonly window: Window;
-  /** All claims of the check, each with the patterns whose entries it accounts for. */
+  /** All claims of the check, each with the patterns whose entries it covers. */
   readonly wanted: readonly Wanting[];
   /** Those of some entries that come near a claim that no other claim of the check has a better right to. */
   readonly toBlame: (entries: readonly HeldEntry[]) => readonly HeldEntry[];
   /** Whether another claim of the check wants an entry as it is. */
   readonly isWanted: (entry: HeldEntry) => boolean;
-  /** Whether another claim of the check wants an entry by what its arguments are. */
+  /** Whether another claim of the check expects an entry by its arguments. */
   readonly isMeant: (entry: HeldEntry) => boolean;
 }
 
@@ -115,7 +115,7 @@ export interface Wanted {
   readonly missing: number;
 }
 
-/** A claim as it is written, with the patterns whose entries it accounts for. */
+/** A claim as written, with the patterns whose entries it covers. */
 export interface Wanting {
   readonly notation: string;
   readonly events: readonly HeldEvent[];
@@ -135,7 +135,7 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   start(claim: C, since: number, outside: S | undefined): S;
   take(claim: C, state: S, event: Heard): S;
   same(claim: C, one: S, other: S): boolean;
-  /** What two states have in common if they are the same, so that few have to be compared. Default: nothing. */
+  /** A key that equal states share, so few states have to be compared. Default: none. */
   bucket?(claim: C, state: S): unknown;
   stands(claim: C, state: S, evidence: Evidence): Standing;
   /**
@@ -152,7 +152,7 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   closed?(claim: C, state: S, tick: number): S;
   /** Whether it may still come true, though only some patterns can still be met. Left out if it is not waited for. */
   hopes?(claim: C, state: S, isAlive: (event: HeldEvent) => boolean): boolean;
-  /** What never occurred, if it holds for no other reason. */
+  /** The event that never occurred, if the claim holds for no other reason. */
   absent(claim: C, state: S): HeldEvent | HeldMark | undefined;
   /** Whether it matters which calls began before a stretch in which it is judged. Default: it does not. */
   mindsBeginnings?(claim: C): boolean;
@@ -160,11 +160,11 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   asks?(claim: C, state: S): readonly number[];
   /** Why it does not hold, if it ended in a state. To be asked only if it does not. */
   explain(claim: C, view: View, state: S): Diagnosis | undefined;
-  /** The patterns whose entries it accounts for. */
+  /** The patterns whose entries it covers. */
   uses(claim: C): readonly HeldEvent[];
   /** For kinds that judge another claim in stretches: that claim. */
   inner?(claim: C): HeldClaimBase;
-  /** For kinds that judge in stretches: what begins one; `undefined` if that is the beginning of the record. */
+  /** For kinds with stretches: the event that begins one; `undefined` for the beginning of the record. */
   begins?(claim: C): HeldEvent | HeldMark | undefined;
   /** For kinds that count the events of one pattern: how many of which. */
   counted?(claim: C): Counted;
@@ -172,7 +172,7 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   asksCover?(claim: C): (target: Target) => boolean;
   /** The names of doubles that it mentions beside its patterns. */
   doubles?(claim: C): readonly string[];
-  /** What it would have to hear more of, by a diagnosis of its own. Default: nothing that could be told. */
+  /** The events of which it needs more, according to a diagnosis of its own. Default: none known. */
   wants?(claim: C, found: Diagnosis): readonly Wanted[];
   /** For kinds whose diagnoses number their patterns: the pattern of a number. */
   patternAt?(claim: C, number: number): HeldEvent | undefined;
@@ -180,7 +180,7 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   canComeTrue(claim: C): boolean;
   /** Whether more events can break it once it has come true. */
   canBreak(claim: C): boolean;
-  /** Whether it holds because of nothing at all: on a record in which what it mentions was never touched. */
+  /** Whether it holds for lack of events: on a record in which its members were never touched. */
   holdsOfNothing(claim: C): boolean;
   /** Whether no record could break it, as far as that follows from its form. */
   isAlwaysTrue(claim: C): boolean;

@@ -10,10 +10,10 @@ import { explainPrecedence } from './explain-precedence.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
-/** What `onlyAfter` and `leadsTo` have in common. */
+/** Common to `onlyAfter` and `leadsTo`. */
 export interface HeldPrecedence<K extends 'onlyAfter' | 'leadsTo' = 'onlyAfter' | 'leadsTo'>
   extends HeldClaimBase<K> {
-  /** What needs the other one. */
+  /** The event that needs the other one. */
   readonly needing: HeldEvent;
   readonly needed: HeldEvent;
 }
@@ -69,7 +69,7 @@ const makeLeadsTo = claimMaker<HeldLeadsTo>(printLeadsTo);
 
 const [needingFits, neededFits] = [0, 1];
 
-/** What both kinds have in common. */
+/** Common to both kinds. */
 const common = {
   hears: ({ needing, needed }: HeldPrecedence) => ({ events: [needing, needed] }),
   holdsOfNothing: () => false,
@@ -84,14 +84,14 @@ const common = {
 
 interface Precedence {
   readonly occurred: boolean;
-  /** Whether what is needed has come. */
+  /** Whether the needed event has come. */
   readonly seen: boolean;
   readonly lost: boolean;
 }
 
 export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
   ...common,
-  // What is guarded may rightly never come, if the code under test did run.
+  // A guarded event may rightly never come, if the code under test did run.
   absent: ({ needing, journal }, { occurred }) =>
     occurred || journal.entries.length > 0 ? undefined : needing,
   start: () => ({ occurred: false, seen: false, lost: false }),
@@ -101,7 +101,7 @@ export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
     if (occurred && seen) return state;
     return {
       occurred: occurred || fits.includes(needingFits),
-      // What is its own cause needs an earlier one.
+      // An event that is its own cause needs an earlier one.
       lost: lost || (fits.includes(needingFits) && !seen),
       seen: seen || fits.includes(neededFits),
     };
@@ -131,7 +131,7 @@ export const leadsToParts: ClaimParts<HeldLeadsTo, Response> = {
   start: () => ({ occurred: false, owed: false }),
   take(_, state, { fits }) {
     const occurred = state.occurred || fits.includes(needingFits);
-    // What is its own effect needs one more.
+    // An event that is its own effect needs one more.
     const owed = fits.includes(needingFits) || (state.owed && !fits.includes(neededFits));
     return occurred === state.occurred && owed === state.owed ? state : { occurred, owed };
   },

@@ -4,13 +4,13 @@ import type { Target } from '../record/target.ts';
 import type { HeldDuring } from './during.ts';
 import type { Heard } from './parts.ts';
 
-/** What is folded inside each stretch, and what comes of it when the stretch ends. */
+/** The fold inside each stretch, and its result when the stretch ends. */
 export interface InnerFold<S, R> {
   /** @param outside the state of the same fold that has heard everything so far */
   start(since: number, outside: S | undefined): S;
   take(state: S, event: Heard): S;
   same(one: S, other: S): boolean;
-  /** What has come of the stretches so far, once one more has ended. */
+  /** The result of the stretches so far, after one more has ended. */
   ended(result: R, state: S, stretch: Window): R;
   /** Whether it matters which calls began before a stretch: then equal states may part later. */
   readonly mindsBeginnings: boolean;
@@ -18,7 +18,7 @@ export interface InnerFold<S, R> {
   readonly beginnings: ((target: Target) => boolean) | undefined;
 }
 
-/** The stretches of a record at one moment: those that are open, and what came of the others. */
+/** The stretches of a record at one moment: the open ones, and the result of the others. */
 export interface Stretches<S, R> {
   readonly since: number;
   /** The state of the inner fold outside of all stretches: it hears everything. */
@@ -87,7 +87,7 @@ export function takeEvent<S, R>(
   return stretches;
 }
 
-/** Begins and ends what marks begin and end, if they lie before a tick. */
+/** Begins and ends stretches at marks that lie before a tick. */
 export function passMarks<S, R>(
   { from, until }: HeldDuring,
   fold: InnerFold<S, R>,

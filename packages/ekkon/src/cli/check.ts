@@ -37,7 +37,7 @@ interface CheckOptions {
   readonly since?: string;
 }
 
-/** `ekkon check LEDGER… --claims FILE`: claims of a text held against ledger files. */
+/** `ekkon check LEDGER… --claims FILE`: checks ledger files against claims in a text. */
 export function checkCommand(done: (code: ExitCode) => void): Command {
   return new Command('check')
     .description('check saved ledgers against a claims file; - is standard input')

@@ -37,7 +37,7 @@ export async function withInputFile<T>(
   }
 }
 
-/** Runs what reads claims and a ledger, and says which file an error is about. */
+/** Runs code that reads claims and a ledger, and says which file an error is about. */
 export function guarded<T>(command: string, file: string, claims: string, run: () => T): T {
   try {
     return run();

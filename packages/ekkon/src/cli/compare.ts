@@ -17,7 +17,7 @@ interface CompareOptions {
   readonly format: 'text' | 'json';
 }
 
-/** `ekkon compare A B`: what changed from one record to another. */
+/** `ekkon compare A B`: the changes from one record to another. */
 export function compareCommand(done: (code: ExitCode) => void): Command {
   return new Command('compare')
     .description(

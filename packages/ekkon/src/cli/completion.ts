@@ -2,7 +2,7 @@ import { Argument, Command, type Option } from 'commander';
 import type { ExitCode } from './exit-code.ts';
 import { print } from './terminal.ts';
 
-/** `ekkon completion SHELL`: what a shell reads to complete the commands and their options. */
+/** `ekkon completion SHELL`: prints a shell's completion for the commands and their options. */
 export function completionCommand(done: (code: ExitCode) => void): Command {
   return new Command('completion')
     .description('print what your shell reads to complete ekkon')

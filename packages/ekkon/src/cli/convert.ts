@@ -42,7 +42,7 @@ export function convertCommand(done: (code: ExitCode) => void): Command {
     });
 }
 
-/** Converts a ledger file as it is read, so that the memory it takes does not grow with it. */
+/** Converts a ledger file while it is read, so its memory does not grow with the file. */
 async function convertLedger(
   file: string,
   converterFor: (name: string) => Converter,

@@ -18,7 +18,7 @@ interface DemoOptions {
   readonly save?: string;
 }
 
-/** A night that can be shown: what it is called, its mistakes, and what has to have happened on it. */
+/** A night that can be shown: its name, its mistakes, and its claims. */
 interface Show<Fault extends { readonly name: string; readonly mistake: string }> {
   readonly name: string;
   readonly faults: readonly Fault[];
@@ -41,7 +41,7 @@ const rainyNight: Show<(typeof rainFaults)[number]> = {
   play: async (ledger, fault) => (await stageRain(ledger, fault?.watch))(),
 };
 
-/** `ekkon demo`: a night of the observatory against stand-ins, and what its claims say. */
+/** `ekkon demo`: a night of the observatory against stand-ins, and the result of its claims. */
 export function demoCommand(done: (code: ExitCode) => void): Command {
   return new Command('demo')
     .description('run a night of the made-up observatory against stand-ins, and check it')

@@ -47,7 +47,7 @@ const picturedMost = 20_000;
 /** How strict the rules are beside the claims, in a drawing. */
 const rules = 'usual';
 
-/** What is drawn of one ledger, by the ending of the output. */
+/** The pictures of one ledger, by the ending of the output. */
 const pictures: Readonly<Record<string, Draw>> = {
   txt: (_, entries, notes, marks) =>
     `${lanes(entries, notes, textWidth, marks).map(textOf).join('\n')}\n`,
@@ -146,7 +146,7 @@ async function pageOf(files: readonly string[], { claims, since }: DrawOptions):
   return reportPage({ records });
 }
 
-/** A record of a page with what was found of it, and with what changed since another run if that is asked for. */
+/** A record of a page with its findings, and with the changes since another run if there is one. */
 async function recordSince(
   record: PageRecord,
   judged: Pick<JudgedLedger, 'verdict' | 'claims'> | undefined,
@@ -163,7 +163,7 @@ async function recordSince(
 
 interface Drawn {
   readonly record: PageRecord;
-  /** What was found, if there are claims for it. */
+  /** The verdict, if there are claims for the record. */
   readonly judged?: Pick<JudgedLedger, 'verdict' | 'claims'>;
 }
 
@@ -174,7 +174,7 @@ function recordIn(path: string, file: string, claims: ClaimsText | undefined): D
     if (part.whole !== undefined)
       warn(`${shown} has ${part.whole} entries; the page shows the first ${entriesMost}`);
     if (claims === undefined) {
-      // What is no ledger file is refused here, and not by the page.
+      // A file that is not a ledger is refused here, and not by the page.
       if (part.whole === undefined) fromLines(part.text);
       return { record: { file: shown, ...part, claims: '', rules } };
     }
@@ -186,7 +186,7 @@ function recordIn(path: string, file: string, claims: ClaimsText | undefined): D
   }
 }
 
-/** What claims find, at the entries at fault. */
+/** The findings of claims, at the entries at fault. */
 function notesOf(journal: Journal, shown: string, file: string): Notes {
   const { text } = readClaims('draw', file, [shown]);
   try {
@@ -201,7 +201,7 @@ function notesOf(journal: Journal, shown: string, file: string): Notes {
   }
 }
 
-/** What is said beside entries: the words of each finding's own picture, else its claim at the entry at fault. */
+/** Notes beside entries: the words of each finding's own picture, otherwise its claim at the entry at fault. */
 function marksOf({ verdict, claims }: JudgedLedger): Notes {
   const notes = new Map<string, string>();
   for (const finding of toldVerdict(verdict, claims).findings) {

@@ -1,2 +1,2 @@
-/** What was asked holds; it does not hold; the input or the call is wrong. */
+/** The claims hold; they do not hold; the input or the usage is wrong. */
 export type ExitCode = 0 | 1 | 2;

@@ -142,7 +142,7 @@ function explained(
   return { judgements: told, around: { ...declared, entries } };
 }
 
-/** What claims account for, as far as anybody asks; `undefined` if that cannot be told without the record. */
+/** The entries that claims cover, if anybody needs them; `undefined` if that takes the record itself. */
 function accountedIn(
   stream: StreamJudge,
   claims: readonly HeldClaim[],
@@ -159,7 +159,10 @@ function accountedIn(
   return { has: (id) => used.has(id), size };
 }
 
-/** The claims on what a file declares; `undefined` if they speak of what it does not. */
+/**
+ * The claims, read against the declarations of a file; `undefined` if they mention something that the file does not
+ * declare.
+ */
 function claimsOn(declared: Journal, { text, file }: ClaimsText): readonly Claim[] | undefined {
   try {
     return claimsIn(text, declared, file);

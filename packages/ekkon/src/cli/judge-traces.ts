@@ -143,7 +143,7 @@ export function judgeTraces(
   return holds;
 }
 
-/** What was judged, but for claims that depend on an order that is not known. */
+/** The judged ledger, except for claims that depend on an unknown order. */
 function withOrder(
   judged: JudgedLedger,
   journal: Journal,

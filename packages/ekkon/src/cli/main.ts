@@ -1,7 +1,7 @@
 #!/usr/bin/env node
-// Before anything else is loaded, so that call sites in the demo name the source and not the bundle.
+// Before any other import, so call sites in the demo name the source and not the bundle.
 process.setSourceMapsEnabled(true);
-// Whoever reads the output may stop reading.
+// The reader of the output may stop reading.
 process.stdout.on('error', (error) => {
   if ((error as NodeJS.ErrnoException).code !== 'EPIPE') throw error;
   process.exit();

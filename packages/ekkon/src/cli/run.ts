@@ -14,7 +14,7 @@ import { showCommand } from './show.ts';
 import { warn } from './terminal.ts';
 import { weighCommand } from './weigh.ts';
 
-/** Runs the command line and gives the exit code. What goes wrong with the input ends in one clear line. */
+/** Runs the command line and returns the exit code. A problem with the input ends in one clear line. */
 export async function run(args: readonly string[]): Promise<ExitCode> {
   let code: ExitCode = 0;
   const program = new Command('ekkon')
@@ -47,7 +47,7 @@ export async function run(args: readonly string[]): Promise<ExitCode> {
   }
 }
 
-/** What is wrong with the words of a command, in the style of all other errors. */
+/** The problem with a command line, in the style of all other errors. */
 const oneLine: OutputConfiguration = {
   outputError(text, write) {
     const said = text
@@ -75,7 +75,7 @@ function stackOf(error: unknown): string {
 }
 
 function failed(error: unknown): ExitCode {
-  // Commander has already said what is wrong, or has printed the help that was asked for.
+  // Commander has already printed the problem, or the help.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (error instanceof InputError) warn(error.message);
   else

@@ -131,7 +131,7 @@ function headingOf(name: string, total: number): string {
   return `${paint('claim', `ledger ${inQuotes(name)}`)} ${paint('faint', `· ${count(total, 'entry', 'entries')}`)}\n`;
 }
 
-/** An entry as JSON, as an item of a list; what it does not have is left out. */
+/** An entry as JSON, as an item of a list; missing parts are left out. */
 function asJson({ args, receiver, outcome, liveArgs: _, ...entry }: Entry): string {
   const data = {
     ...entry,

@@ -3,7 +3,7 @@ import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 
-/** An entry under the name that a claims file has for its member, so that it can be pasted there. */
+/** An entry with its member as a claims file writes it, so it can be pasted there. */
 export function shownEntry(held: HeldEntry): Entry {
   return { ...entryData(held), label: printTarget(held.target) };
 }

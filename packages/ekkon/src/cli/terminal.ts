@@ -20,11 +20,11 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   good: (text) => pc.bold(pc.green(text)),
 };
 
-/** Tells the colors of this process from what a record may hold: nobody can have written it before. */
+/** Separates this process's own colors from recorded text: nobody can have written it before. */
 const nonce = randomInt(2 ** 32);
 const own = new RegExp(`\\u001b\\[(\\d+);0;${nonce}m`);
 
-/** What stands before and behind a text of each role. */
+/** The text before and behind each role. */
 const around = new Map(
   Object.entries(colours).map(([role, colour]) => {
     const marked = colour(' ').replaceAll(/\[(\d+)m/g, `[$1;0;${nonce}m`);
@@ -44,15 +44,15 @@ export function columns(): number {
   return process.stdout.columns ?? (told >= 40 ? told : 100);
 }
 
-/** Prints a text, painted or not: but for its colours, no control character reaches the terminal. */
+/** Prints a text, with or without color: except for the colors, no control character reaches the terminal. */
 export function print(text: string): void {
   const parts = text.split(own);
-  // Every other part is the number of a colour.
+  // Every other part is the number of a color.
   const shown = parts.map((part, at) => (at % 2 === 0 ? safeText(part) : `\u001b[${part}m`));
   process.stdout.write(`${shown.join('')}\n`);
 }
 
-/** Says something beside what a command prints. */
+/** Prints a message beside the output of a command. */
 export function warn(text: string): void {
   process.stderr.write(`ekkon: ${safeText(text)}\n`);
 }

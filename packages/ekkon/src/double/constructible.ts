@@ -66,7 +66,7 @@ export function makeConstructible(
   return constructed as unknown as Class;
 }
 
-/** What a construction needs to know beside its arguments. */
+/** The input of a construction besides its arguments. */
 interface Construction {
   readonly member: Member;
   readonly newTarget: RealFunction | AnyClass;

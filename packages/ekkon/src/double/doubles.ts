@@ -4,7 +4,7 @@ import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
 import type { Otherwise } from '../record/member.ts';
 
-/** The doubles of a ledger: their names, what was replaced in real objects, and what is followed. */
+/** The doubles of a ledger: their names, replaced members of real objects, and followed streams. */
 interface Doubles {
   /** How often each name was asked for. */
   readonly asked: Map<string, number>;
@@ -12,7 +12,7 @@ interface Doubles {
   readonly names: Map<string, string>;
   /** The names of real objects of which members were replaced. */
   readonly owners: WeakMap<object, string>;
-  /** What was replaced in real objects, in that order. */
+  /** The replaced members of real objects, in that order. */
   readonly slots: Slot[];
   /** The sources that are followed, in that order. */
   readonly streams: Subscription[];
@@ -30,7 +30,7 @@ export interface Subscription {
   readonly label: string;
   /** Where it was asked for. */
   readonly captured: CapturedSite | undefined;
-  /** Ends the subscription; may throw what the source throws, or promise it. `undefined` if there is none, or no more. */
+  /** Ends the subscription; may throw the source's error, or return a promise. `undefined` if there is none any more. */
   release: (() => unknown) | undefined;
 }
 
@@ -54,7 +54,7 @@ export function unusedName(journal: Journal, name: string, kind: DoubleKind): st
   return unused;
 }
 
-/** What a function that stands in for a real one answers by itself: as the real one's callers expect, and nothing in it. */
+/** The default reply of a function that stands in for a real one: of the expected kind, but empty. */
 export function otherwiseFor(real: unknown): Otherwise {
   return (
     (

@@ -20,7 +20,7 @@ export function addFake(standIn: object, fake: object): void {
   }
 }
 
-/** A function of a partial fake: recorded, with what it has beside being called, and constructible if it is a class. */
+/** A function of a partial fake: recorded, with its own members, and constructible if it is a class. */
 function fakeMember(double: Double, key: PropertyKey, real: RealFunction): RecordedFunction {
   const shape = isClass(real) ? real : undefined;
   const member = memberOf(double, [key], { otherwise: 'real', real, fake: true, shape });

@@ -52,7 +52,7 @@ export function propertyInPlace(
       current = value;
     }
   }
-  /** What a property gives is given as it is: it is no call, and nobody waits for what it may promise. */
+  /** The value of a property is returned as it is: it is no call, and nobody waits for a promise in it. */
   function readAtOnce(entry: HeldEntry, receiver: unknown): unknown {
     const value = readNow(entry, receiver);
     end(journal, entry, 'returned', value);
@@ -74,7 +74,7 @@ export function propertyInPlace(
     enumerable: found.enumerable ?? true,
     configurable: true,
   };
-  // What was written to an observed property was written to the real one.
+  // A value written to an observed property was written to the real one.
   const restored = () =>
     way === 'observe' && isData && own !== undefined ? { ...own, value: current } : own;
   return { placed, restored };
@@ -91,7 +91,7 @@ function isHeir(receiver: unknown, holder: object): receiver is object {
   return typeof receiver === 'object' && receiver !== null && receiver !== holder;
 }
 
-/** What a plan gives for the read of a property. */
+/** The planned value for the read of a property. */
 function plannedRead(
   { target }: Member,
   plan: HeldPlan,

@@ -28,13 +28,13 @@ import { untilAborted } from './until-aborted.ts';
 /** A function that a ledger records. */
 export type RecordedFunction = RealFunction;
 
-/** A member with its plans at hand, so that a call need not look for them. */
+/** A member with its plans at hand, so a call need not look them up. */
 export interface Answering {
   readonly member: Member;
   readonly plans: readonly HeldPlan[];
 }
 
-/** What few functions that stand for members do besides. */
+/** Extra behavior that few functions for members have. */
 export interface Besides {
   /** Answers `new`, if the function may be a class. */
   construct(args: unknown[], newTarget: RealFunction, recorded: RealFunction): unknown;
@@ -120,7 +120,7 @@ function recordReading(
   }
 }
 
-/** What answers a call that is pending already: a value, an error that is thrown, or a promise of either. */
+/** Settles a call that is already pending: with a value, a thrown error, or a promise of either. */
 function respondLate(
   entry: HeldEntry,
   receiver: unknown,
@@ -155,7 +155,7 @@ function respondLate(
   }
 }
 
-/** Gives a function that stands for a member its name, what it prints as, and its tie to the member. */
+/** Gives a function for a member its name, its printed form, and its tie to the member. */
 export function makeKnown(
   made: RecordedFunction,
   member: Member,
@@ -174,7 +174,7 @@ export function name(named: object, key: PropertyKey): void {
   Object.defineProperty(named, 'name', { value, configurable: true });
 }
 
-/** Answers a call that was recorded: by a plan, or by what the member does otherwise. */
+/** Answers a recorded call: by a plan, or by the member's default. */
 export function respond(
   entry: HeldEntry,
   receiver: unknown,
@@ -204,7 +204,7 @@ function* noItems(): Generator<never> {}
 
 async function* noItemsLater(): AsyncGenerator<never> {}
 
-/** Whether a plan answers requests: whoever sends one expects a response, and an undefined one says nothing. */
+/** Whether a plan answers requests: the sender expects a response, and an undefined one would hide the fault. */
 function isOfRequests({ pattern }: HeldPlan): boolean {
   return pattern.lens !== undefined;
 }

@@ -176,7 +176,7 @@ function writePlainly(receiver: object, key: PropertyKey, value: unknown): boole
   });
 }
 
-/** Members of members, as `app.view.use` has them, appear in the same way; what is written to them is recorded, too. */
+/** Members of members, such as `app.view.use`, appear in the same way; writes to them are recorded, too. */
 const memberHandler: Required<Pick<ProxyHandler<object>, 'get' | 'set' | 'getPrototypeOf'>> = {
   // So that a member is an instance of `Function`.
   getPrototypeOf: () => Function.prototype,
@@ -226,13 +226,13 @@ export function addInner(
   return inner;
 }
 
-/** Makes a member an own property; what is written to it is recorded, and read from then on. */
+/** Makes a member an own property; writes to it are recorded, and reads from then on. */
 export function defineSlot<T>(double: Double, key: PropertyKey, value: T): T {
   makeSlot(double, targetAt(double.journal, double.name, [key]), key, value);
   return value;
 }
 
-/** Makes such a property, and gives what writes to it on behalf of a function whose caller wrote. */
+/** Makes such a property, and returns the function that writes to it for another caller. */
 function makeSlot(
   { journal, object, readBefore }: Pick<Double, 'journal' | 'object' | 'readBefore'>,
   target: Target,
@@ -260,7 +260,7 @@ function makeSlot(
   };
 }
 
-/** What has a property of which the reads are to be recorded: a stand-in, or a member of one. */
+/** An object with a property whose reads are to be recorded: a stand-in, or a member of one. */
 interface Holder extends Pick<Double, 'journal' | 'name' | 'object' | 'readBefore'> {
   readonly shape?: Class | undefined;
   /** The keys that lead from the stand-in to it. */
@@ -286,7 +286,7 @@ function recordReads(holder: Holder, key: PropertyKey): Member | undefined {
   return member;
 }
 
-/** Whether a stand-in has a member below a key: what its class has, or what no framework would probe for. */
+/** Whether a stand-in has a member below a key: one of its class, or any that no framework would probe for. */
 function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): boolean {
   if (names?.also?.has(key) === true) return true;
   if (names?.members !== undefined) return names.members.has(key);
@@ -294,7 +294,7 @@ function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): bool
   return isShaped || namesMember(key) || key === Symbol.dispose;
 }
 
-/** What promises, runners and frameworks look for to tell what they were given. */
+/** Names by which promises, runners and frameworks find out what they received. */
 const probes: ReadonlySet<string> = new Set([
   'then',
   'toJSON',

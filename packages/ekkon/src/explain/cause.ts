@@ -17,7 +17,7 @@ export interface FoundCause {
   readonly alteration: Alteration;
   /** The entries that are altered; several if equal ones cannot be told apart. For a tail, the last that was heard. */
   readonly entries: readonly Entry[];
-  /** What is claimed in their place, or is missing, as written; `undefined` if nothing is. */
+  /** The expected or missing events, as written; `undefined` if there are none. */
   readonly claimed: string | undefined;
   /** The member that is claimed, if an entry is of another. */
   readonly member: string | undefined;
@@ -31,9 +31,9 @@ export interface FoundCause {
     readonly missing: number;
     readonly kind: EntryKind;
   };
-  /** For calls that are one more turn of what came before: which turn it is, from 2. */
+  /** If the calls are one more turn of earlier ones: which turn, from 2. */
   readonly turn?: number;
-  /** Where an entry differs from what is claimed. */
+  /** Where an entry differs from the expected one. */
   readonly differences: readonly Difference[];
   /** Where something is missing, or where an entry belongs: between these two. */
   readonly between: readonly [Entry | undefined, Entry | undefined] | undefined;
@@ -54,7 +54,7 @@ export interface Cause {
   readonly explains: readonly number[];
 }
 
-/** What was found of causes, and whether the search was given up because there was too much to try. */
+/** The causes that were found, and whether the search was given up because there was too much to try. */
 export interface FoundCauses {
   readonly causes: readonly FoundCause[];
   readonly isBounded: boolean;

@@ -1,4 +1,4 @@
-/** One step of an explanation: an event taken, or one too many, or a leaf that nothing met. */
+/** One step of an explanation: an event taken, an unexpected event, or a leaf that nothing matched. */
 export type Edit =
   | { readonly kind: 'taken' | 'surplus'; readonly at: number }
   | { readonly kind: 'missing'; readonly leaf: number };
@@ -10,7 +10,7 @@ export interface Explanation {
   readonly whole: boolean;
 }
 
-/** What takes events one by one, and may come to accept them. */
+/** Takes events one by one, and may come to accept them. */
 export interface Acceptor<S> {
   /** How many events there are. */
   readonly length: number;
@@ -18,7 +18,7 @@ export interface Acceptor<S> {
   isEnd(at: number): boolean;
   /** The states to which the event at a place can lead; none if it cannot be taken. */
   next(state: S, at: number): readonly S[];
-  /** What could come next in a state, though it did not: the leaf, whether it is an end, and what is left then. */
+  /** The events that could have come next in a state: the leaf, whether it is an end, and the remaining state. */
   missing(state: S): readonly { readonly leaf: number; readonly end: boolean; readonly left: S }[];
   accepts(state: S): boolean;
   /** Unique for a state. */
@@ -58,7 +58,7 @@ export function cheapestEdit<S>(
   const queue: Node<S>[][] = [states.map((state) => ({ ...start, state }))];
   let looked = 0;
   for (let cost = 0; cost < queue.length; cost++) {
-    // What is taken adds nothing, so it is looked at next, and the order stays.
+    // Taking an event costs nothing, so it is looked at next, and the order stays.
     const nodes = (queue[cost] ?? []).sort((one, other) => other.unlikely - one.unlikely);
     while (nodes.length > 0) {
       const node = nodes.pop() as Node<S>;

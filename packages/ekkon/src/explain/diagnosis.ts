@@ -5,15 +5,15 @@ import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Difference } from '../value/difference.ts';
 
-/** What every diagnosis has. */
+/** Common to every diagnosis. */
 export interface DiagnosisBase {
   /** The claim as written, or the rule. */
   readonly claim: string;
-  /** The claim itself; `undefined` for what a rule finds. */
+  /** The claim itself; `undefined` for a finding of a rule. */
   readonly of: Claim | undefined;
   /** Ids of the entries at fault, the first the likeliest. */
   readonly culprits: readonly number[];
-  /** The call site of the first culprit, or the place at which what is at fault was written. */
+  /** The call site of the first culprit, or the place where the faulty code was written. */
   readonly at: Site | undefined;
   /** The stretch of the record in which it was judged, if that was not all of it. */
   readonly stretch?: StretchData;
@@ -39,7 +39,7 @@ export interface NearEntry {
   readonly differences: readonly Difference[];
   /** 0 if it fits; see `distanceOf`. */
   readonly distance: number;
-  /** Where its arguments read otherwise now: `expected` is what was recorded, `received` what it reads now. */
+  /** Where its arguments have changed since: `expected` is the recorded value, `received` the current one. */
   readonly changedSince: readonly Difference[];
   /** The earlier call that returned a value which was received here instead of the expected one, if there is one. */
   readonly source?: Entry;
@@ -51,13 +51,13 @@ export interface NearPlan {
   readonly differences: readonly Difference[];
 }
 
-/** Entries that no claim speaks of, each with the claim that came nearest to it. */
+/** Entries that no claim covers, each with the nearest claim. */
 export interface UnclaimedEntries {
   readonly entries: readonly { readonly entry: Entry; readonly nearest: NearPlan | undefined }[];
   readonly count: number;
 }
 
-/** What a diagnosis says that is about one entry. */
+/** The part of a diagnosis that is about one entry. */
 export function aboutEntry(
   held: HeldEntry,
 ): Pick<DiagnosisBase, 'of' | 'culprits' | 'at'> & { readonly entry: Entry } {
@@ -65,7 +65,7 @@ export function aboutEntry(
   return { of: undefined, culprits: [entry.id], at: entry.site, entry };
 }
 
-/** What a diagnosis says of the claim it is about. */
+/** The part of a diagnosis that names its claim. */
 export function aboutClaim(claim: Claim): Pick<DiagnosisBase, 'claim' | 'of'> {
   return { claim: claim.notation, of: claim };
 }

@@ -67,7 +67,7 @@ export interface OrderDiagnosis extends DiagnosisBase {
   readonly whole: boolean;
   /** The entries that matter, for the picture. */
   readonly lanes: readonly Entry[];
-  /** How many of those the sequence speaks of are left out of it. */
+  /** How many entries of the sequence's members are left out. */
   readonly leftOut: number;
   /**
    * What would hold instead: the sequence in a loop, or each step after an earlier one before it. The steps as written.
@@ -77,13 +77,13 @@ export interface OrderDiagnosis extends DiagnosisBase {
     | undefined;
 }
 
-/** Something that came without what had to come before it, or after it. */
+/** An event without the one that must come before it, or after it. */
 export interface PrecedenceDiagnosis extends DiagnosisBase {
   readonly code: 'tooEarly' | 'neverFollowed';
   readonly moments: readonly Moment[];
-  /** What was needed, as written. */
+  /** The needed event, as written. */
   readonly needed: string;
-  /** The first of what was needed, if it came at all. */
+  /** The first occurrence of the needed event, if there is one. */
   readonly first: Moment | undefined;
   /** A call that may be the one that was needed, if none was right: it does not match. */
   readonly near: NearEntry | undefined;
@@ -99,7 +99,7 @@ export interface InFlightDiagnosis extends DiagnosisBase {
   readonly underWay: readonly Entry[];
 }
 
-/** Entries that no claim speaks of, if one says that there are none. */
+/** Entries that no claim covers, although a claim says that there are none. */
 export interface UnclaimedDiagnosis extends DiagnosisBase, UnclaimedEntries {
   readonly code: 'unclaimedEntries';
 }
@@ -116,14 +116,14 @@ export interface ItemsDiagnosis extends DiagnosisBase {
   readonly ended: Entry | undefined;
 }
 
-/** A claim that holds since what it speaks of never occurred. */
+/** A claim that holds only because its events never occurred. */
 export interface VacuousDiagnosis extends DiagnosisBase {
   readonly code: 'vacuousClaim';
-  /** What never occurred, as written. */
+  /** The event that never occurred, as written. */
   readonly never: string;
   /** A call that may be the one that is meant, though it does not match. */
   readonly near: NearEntry | undefined;
-  /** Where nothing was recorded of the double, and no claim says that anything was: what else has its name. */
+  /** If nothing was recorded on the double, and no claim says otherwise: other doubles with its name. */
   readonly untouched?: { readonly double: string; readonly alike: readonly string[] };
 }
 
@@ -131,17 +131,17 @@ export interface VacuousDiagnosis extends DiagnosisBase {
 export interface CountDiagnosis extends DiagnosisBase {
   /** Fewer entries fit than claimed, or more do. */
   readonly code: 'missingCall' | 'surplusCall';
-  /** What the entries are of: `call` for calls and constructions. */
+  /** The kind of the entries: `call` for calls and constructions. */
   readonly kind: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
   /** For a stream that was to end or to fail: how it did end, if it did. */
   readonly streamEnded: Entry | undefined;
   /** Whether ends of calls are counted. */
   readonly ofEnd: boolean;
-  /** What was claimed: the pattern as written. */
+  /** The expected pattern as written. */
   readonly claimed: string;
   /** The arguments claimed, values and matchers; `undefined` if any would do. */
   readonly claimedArguments: readonly unknown[] | undefined;
-  /** The member it speaks of, and the double that has it. */
+  /** The member of the pattern, and the double that has it. */
   readonly member: string;
   readonly double: string;
   readonly range: Range;
@@ -161,7 +161,7 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly differences: readonly Difference[];
   /** The same arguments, sent to another member; those of the same double first. */
   readonly elsewhere: readonly Entry[];
-  /** Where the member was never called: what was called instead, the same double's members first. */
+  /** If the member was never called: the calls that came instead, the same double's members first. */
   readonly instead: readonly Tally[];
   /** Whether nothing at all was recorded, and whether nothing was of the double. */
   readonly isFirst: boolean;
@@ -213,27 +213,27 @@ export interface UnplannedDiagnosis extends DiagnosisBase {
 export interface SlotDiagnosis extends DiagnosisBase {
   readonly code: 'changedSlot';
   readonly member: string;
-  /** What putting it back threw, if it did. */
+  /** The error of putting it back, if it threw. */
   readonly threw?: unknown;
 }
 
-/** One way in which a double is no longer like what it stands for. */
+/** One way in which a double no longer matches the real thing. */
 export interface Drift {
   readonly member: string;
   readonly kind: 'missing' | 'arity' | 'nature' | 'asynchronous';
-  /** What the double was used as, and what the real one is. */
+  /** How the double was used, and how the real one is. */
   readonly double: string;
   readonly real: string;
 }
 
-/** A double that has drifted from what it stands for. */
+/** A double that has drifted from the real thing. */
 export interface DriftDiagnosis extends DiagnosisBase {
   readonly code: 'drift';
   readonly double: string;
   readonly drifts: readonly Drift[];
 }
 
-/** What can be found, by code. The words for each are in `report/`. */
+/** All findings by code. `report/` has the words for each. */
 export interface Diagnoses extends RuleDiagnoses {
   readonly missingCall: CountDiagnosis;
   readonly surplusCall: CountDiagnosis;
@@ -253,7 +253,7 @@ export interface Diagnoses extends RuleDiagnoses {
   readonly wrongItems: ItemsDiagnosis;
 }
 
-/** What a finding is called: docs/findings.md has each. */
+/** The code of a finding: docs/findings.md explains each. */
 export type FindingCode = keyof Diagnoses;
 
 /** One reason why a claim or a rule does not hold, as data; the words are made from it in reports. */
@@ -262,7 +262,7 @@ export type Diagnosis = Diagnoses[FindingCode];
 /** A diagnosis with the sentence that tells it. */
 export type Finding = Diagnosis & {
   readonly message: string;
-  /** Where the nearest entry differs; empty if that is not what is wrong. */
+  /** Where the nearest entry differs; empty if that is not the fault. */
   readonly differences: readonly Difference[];
 };
 
@@ -272,7 +272,7 @@ export interface Waited {
   readonly ended: 'time' | 'lost' | 'broken' | 'finished';
   /** Milliseconds. */
   readonly after: number;
-  /** What was still pending. */
+  /** The calls that were still pending. */
   readonly pending: readonly PendingCall[];
   /** The last event of the record, and how many milliseconds ago it was if that is known. */
   readonly last?: (Moment & { readonly ago: number | undefined }) | undefined;
@@ -297,9 +297,9 @@ export interface Verdict {
   /** Where it was waited for. */
   readonly waited?: Waited;
   readonly findings: readonly Finding[];
-  /** Alterations of the record under which findings would not be, what explains most first. */
+  /** Changes of the record under which findings would disappear, the most explanatory first. */
   readonly causes: readonly Cause[];
-  /** Whether there was too much to try, so that no cause was looked for to the end. */
+  /** Whether there was too much to try, so no search for causes was completed. */
   readonly causesBounded?: true;
   /** What changed since the test last passed, if the record of that run was kept. */
   readonly since?: Since;

@@ -14,7 +14,7 @@ export function lastEvent(journal: Journal): Waited['last'] {
     const held = events[at];
     if (held === undefined || isMark(held)) continue;
     const entry = entryData(held);
-    // What a stream emits ends as it begins.
+    // An item of a stream ends when it begins.
     const end = held.began !== at + 1 && !isStreamed(held.kind);
     const when = (end ? entry.at.ended : entry.at.began) ?? entry.at.began;
     const isWallTime = journal.clock === platformClock;

@@ -45,7 +45,7 @@ function withSource(near: NearEntry, entry: HeldEntry, all: readonly HeldEntry[]
   return source === undefined ? near : { ...near, source };
 }
 
-/** An entry with what sets it apart from a pattern. */
+/** An entry with its differences from a pattern. */
 export function nearEntry(event: HeldEvent, entry: HeldEntry): NearEntry {
   const differences = eventDifferences(event, entry);
   return {

@@ -12,7 +12,7 @@ import { isOwn } from '../value/prints-as.ts';
 export interface HowNear {
   /** 0 if it matches. Each argument adds at most 1, and less if it is equal in most calls of the member. */
   readonly distance: number;
-  /** Whether an argument that tells calls apart is nearly as expected, so that this call may be the one that is meant. */
+  /** Whether an argument that tells calls apart is nearly as expected, so this call may be the intended one. */
   readonly agrees: boolean;
   /**
    * Whether it may be meant if no other call is left: enough of it is as expected, or of the same type, or the member

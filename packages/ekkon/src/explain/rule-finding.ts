@@ -3,7 +3,7 @@ import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 import type { DiagnosisBase, NearEntry, UnclaimedEntries } from './diagnosis.ts';
 
-/** Entries that nothing accounts for, in a ledger whose rules want all of them to be. */
+/** Entries that nothing covers, in a ledger whose rules want all of them covered. */
 export interface UnclaimedCallDiagnosis extends DiagnosisBase, UnclaimedEntries {
   readonly code: 'unclaimedCall';
 }
@@ -78,7 +78,7 @@ export interface NothingCheckedDiagnosis extends DiagnosisBase {
 export interface ChangedArgumentDiagnosis extends DiagnosisBase {
   readonly code: 'changedArgument';
   readonly entry: Entry;
-  /** `expected` is what was recorded, `received` what it reads now. */
+  /** `expected` is the recorded value, `received` the current one. */
   readonly changes: readonly Difference[];
 }
 
@@ -89,14 +89,14 @@ export interface LateCallDiagnosis extends DiagnosisBase {
   readonly ledger: string;
 }
 
-/** A stream that failed, if no claim speaks of it. */
+/** A stream that failed, if no claim mentions it. */
 export interface FailedStreamDiagnosis extends DiagnosisBase {
   readonly code: 'failedStream';
   /** Its failure; the reason is the only argument. */
   readonly entry: Entry;
 }
 
-/** Calls that no plan answered, so that the code under test went on with `undefined` and failed. */
+/** Calls that no plan answered, after which the code under test failed on `undefined`. */
 export interface EmptyReplyDiagnosis extends DiagnosisBase {
   readonly code: 'emptyReply';
   /** One of each member, the last first. */
@@ -112,7 +112,7 @@ export interface ReleaseDiagnosis extends DiagnosisBase {
   readonly reason: unknown;
 }
 
-/** A record that was cut off: what came after its last entry is not known. */
+/** A record that was cut off: nobody knows what came after its last entry. */
 export interface CutOffDiagnosis extends DiagnosisBase {
   readonly code: 'cutOff';
   /** The last entry that was read; `undefined` if there is none. */
@@ -128,7 +128,7 @@ export interface BrokenReplyDiagnosis extends DiagnosisBase {
   readonly reason: unknown;
 }
 
-/** A plan of which it was not known whether it fits a call, so that it did not answer it. */
+/** A plan that did not answer a call, because Ekkon could not tell whether it matches. */
 export interface UndecidedPlanDiagnosis extends DiagnosisBase {
   readonly code: 'undecidedPlan';
   readonly entry: Entry;
@@ -140,12 +140,12 @@ export interface UndecidedPlanDiagnosis extends DiagnosisBase {
 /** A check that threw, and whose error was swallowed. */
 export interface SwallowedCheckDiagnosis extends DiagnosisBase {
   readonly code: 'swallowedCheck';
-  /** What it found first, and how many checks threw. */
+  /** The first finding, and how many checks threw. */
   readonly found: string;
   readonly checks: number;
 }
 
-/** What a strictness rule finds, or closing, by code. */
+/** The findings of strictness rules and of closing, by code. */
 export interface RuleDiagnoses {
   readonly unclaimedCall: UnclaimedCallDiagnosis;
   readonly unusedPlan: UnusedPlanDiagnosis;

@@ -3,13 +3,13 @@ import type { Difference } from '../value/difference.ts';
 
 /** How one call of a record stands to the record of the last run that passed. `E` is how calls are held. */
 export type Change<E = Entry> =
-  /** It came then, and does not now: `after` is what came right before it. */
+  /** It came then, and does not come now: `after` is the call right before it. */
   | { readonly is: 'gone'; readonly was: E; readonly after: E | undefined }
   /** It comes now, and did not then. */
   | { readonly is: 'new'; readonly now: E }
   /** Another member was called in its place. */
   | { readonly is: 'replaced'; readonly was: E; readonly now: E }
-  /** Its arguments are others, or it ended otherwise: from what was, `expected`, to what is, `received`. */
+  /** Its arguments or its outcome changed: `expected` was then, `received` is now. */
   | {
       readonly is: 'changed' | 'outcome';
       readonly was: E;

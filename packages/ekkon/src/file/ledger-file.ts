@@ -31,7 +31,7 @@ export interface FileAddress {
   readonly protocol: string;
 }
 
-/** A record read back from a file: claims can be held against it as against a ledger. */
+/** A record read back from a file: it can be checked like a ledger. */
 export interface LoadedLedger {
   /** The ledger's name. */
   readonly name: string;
@@ -171,7 +171,7 @@ function journalFor(ledger: unknown, below: Below): Journal {
   return held.journal;
 }
 
-/** Where a file is; refuses what names none. */
+/** The path of a file; refuses anything else. */
 function readPath(path: unknown, below: Below): string | URL {
   if ((typeof path === 'string' && path !== '') || path instanceof URL) return path;
   refuse(

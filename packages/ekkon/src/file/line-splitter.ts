@@ -17,7 +17,7 @@ export class LineSplitter {
     return lines;
   }
 
-  /** What follows the last line break. */
+  /** The text after the last line break. */
   rest(): string {
     return this.begun.join('') + this.decoder.end();
   }

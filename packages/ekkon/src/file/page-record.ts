@@ -9,7 +9,7 @@ import { judgementsOn } from '../rule/judgements.ts';
 import { lastPassOn } from '../rule/last-pass-on.ts';
 import { ledgerText } from './ledger-text.ts';
 
-/** What a page shows of a live ledger: its record, the claims that can be written, and what was thrown on it. */
+/** The data of a page for a live ledger: its record, its claims as text, and the verdict that was thrown. */
 export function pageRecordOf(journal: Journal, file: string): PageRecord {
   const text = ledgerText(journal).trimEnd();
   const { judged, thrown } = judgementsOn(journal);

@@ -42,7 +42,7 @@ export function* linesOfFile(path: string): Generator<FileLine> {
       }
       if (read === 0) break;
     }
-    // What follows the last line break is no line if it is empty.
+    // Nothing after the last line break is no line.
     if (held !== undefined && (held !== '' || number === 0))
       yield { text: held, number: ++number, isLast: true };
   } finally {
@@ -102,7 +102,7 @@ async function keep(source: AsyncIterable<unknown>, path: string): Promise<void>
       try {
         writeAll(file, part as Uint8Array);
       } catch (error) {
-        // What is full or broken is the place of the copy.
+        // The problem is the disk of the copy, not the input.
         throw Object.assign(error as object, { path });
       }
     }
@@ -111,7 +111,7 @@ async function keep(source: AsyncIterable<unknown>, path: string): Promise<void>
   }
 }
 
-/** What was read of a file. */
+/** The content of a file. */
 export interface ReadFile {
   readonly journal: Journal;
   readonly truncated: boolean;
@@ -136,7 +136,7 @@ export function* toldIn(path: string, again?: Journal): Generator<Told, ReadFile
   return { journal: read.journal, truncated: !read.isClosed };
 }
 
-/** Reads a ledger file into a journal, line by line; `hear` is told what each line says. */
+/** Reads a ledger file into a journal, line by line; `hear` receives the content of each line. */
 export function readLedgerFile(
   path: string,
   hear: (told: Told) => void = () => {},
@@ -174,7 +174,7 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
   return { journal: (reader ?? new LineReader('')).journal, count, truncated: !isWhole };
 }
 
-/** Reads what a file declares, its doubles and marks, and counts its entries without looking into them. */
+/** Reads the declarations of a file, its doubles and marks, and counts its entries without parsing them. */
 export function readOutline(path: string): { readonly journal: Journal; readonly count: number } {
   let reader: LineReader | undefined;
   let count = 0;
@@ -182,7 +182,7 @@ export function readOutline(path: string): { readonly journal: Journal; readonly
     const is = reader === undefined ? undefined : kindOfLine(text)?.is;
     if (reader === undefined) reader = new LineReader(text);
     else if (is === 'begins') count++;
-    // What has to be known before claims can be read.
+    // Claims cannot be read without them.
     else if (is === 'double' || is === 'mark') reader.take(text, number);
   }
   return { journal: (reader ?? new LineReader('')).journal, count };

@@ -7,7 +7,7 @@ import { type PageData, type PageRecord, pageText } from '../report/page-data.ts
 import { intrinsics } from '../value/intrinsics.ts';
 import { linesOfFile } from './read-file.ts';
 
-/** Where the built page is: beside what is built, or seen from the sources. */
+/** Where the built page is: beside the build, or seen from the sources. */
 const places = ['./page/index.html', '../../dist/page/index.html'];
 
 /**
@@ -37,7 +37,7 @@ export function pagePart(path: string, most = entriesMost): Pick<PageRecord, 'te
   for (const { text } of linesOfFile(path)) {
     const kind = kindOfLine(text);
     if (kind?.is === 'begins') count++;
-    // What is left out is said beside the text, which is whole by itself.
+    // The page says beside the text how much is left out; the text itself is complete.
     if (kind?.is === 'closes') lines.push(intrinsics.stringify(closingLine(Math.min(count, most))));
     else if (kind === undefined || !('id' in kind) || kind.id <= most) lines.push(text);
   }

@@ -4,7 +4,10 @@ import { tell } from '../ledger/tell.ts';
 import { tied } from '../record/tie.ts';
 import type { PageRecord } from '../report/page-data.ts';
 
-/** The longest name of a saved file, and what tells it from others, in bytes each: a file system takes 255 in all. */
+/**
+ * The longest name of a saved file, and the longest suffix that makes it unique, in bytes each: a file system takes
+ * 255 in all.
+ */
 const longestName = 100;
 
 /**

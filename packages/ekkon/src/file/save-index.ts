@@ -4,7 +4,7 @@ import { xml } from '../report/xml.ts';
 
 const [ledgers, pages] = ['.ledger.jsonl', '.html'];
 
-/** What a page begins with, as far as its title and what was found are looked for there. */
+/** The start of a page, which holds its title and first finding. */
 const bytesRead = 4_096;
 
 /**

@@ -6,7 +6,7 @@ import { inQuotes } from '../value/escape.ts';
 import { didYouMean, nearNames } from '../value/near-names.ts';
 import type { Reader } from './reader.ts';
 
-/** A name in a text: a double's, and what leads from it to a member. */
+/** A name in a text: a double's, and the path from it to a member. */
 export interface Label {
   readonly double: string;
   readonly target: Target;

@@ -30,7 +30,7 @@ const columnsShown = 100;
 const wide =
   /[\u1100-\u115f\u2e80-\ua4cf\uac00-\ud7a3\uf900-\ufaff\ufe30-\ufe6f\uff00-\uff60\uffe0-\uffe6]|\p{Emoji_Presentation}/gu;
 
-/** The line with a caret below the place; of a long one what is near it. */
+/** The line with a caret below the place; of a long line, the part around it. */
 function shownLine(line: string, column: number): string {
   const start = Math.max(0, column - 1 - columnsShown / 2);
   const part = line.slice(start, start + columnsShown).replace(/[\p{Cc}\p{Cf}]/gu, ' ');

@@ -31,7 +31,7 @@ export const eventWords = [
   'writes',
 ];
 
-/** What the functions that make claims refuse is wrong with the text. */
+/** Turns a refusal by a function that makes claims into an error about the text. */
 export function made<T>(reader: Reader, start: number, make: () => T): T {
   try {
     return make();
@@ -43,7 +43,7 @@ export function made<T>(reader: Reader, start: number, make: () => T): T {
 
 const ends = { returned, threw, fulfilled, rejected } as const;
 
-/** Reads an event: calls, their ends, what streams do, reads and writes. */
+/** Reads an event: calls, their ends, stream events, reads and writes. */
 export function parseEvent(reader: Reader, scope: Scope): EventPattern {
   reader.skip();
   const start = reader.at;
@@ -160,7 +160,7 @@ function refuseUncalled(reader: Reader, journal: Journal, double: string, start:
   );
 }
 
-/** What `call` is given: a function that is tied to the member. */
+/** The argument of `call`: a function that is tied to the member. */
 function handle(journal: Journal, target: Target): (...args: unknown[]) => unknown {
   const member = () => undefined;
   tie(member, newMember(journal, target));

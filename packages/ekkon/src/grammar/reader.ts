@@ -105,7 +105,7 @@ export class Reader {
     return found !== null && (found[1]?.length ?? 0) > this.indent;
   }
 
-  /** Takes what a pattern finds here; the pattern is sticky. */
+  /** Reads the match of a pattern here; the pattern is sticky. */
   match(pattern: RegExp): string | undefined {
     pattern.lastIndex = this.at;
     const found = pattern.exec(this.text);
@@ -130,7 +130,7 @@ export class Reader {
     if (this.eat(sign) !== undefined) return;
     const opened = this.opened.at(-1);
     const isBelow = opened !== undefined && this.text.slice(opened, this.at).includes('\n');
-    // What follows on the next lines is likely another claim: the bracket is what is wrong.
+    // The next lines are likely another claim, so the bracket is the fault.
     if (isBelow)
       this.fail(`this ${this.text[opened]} is not closed: ${sign} is expected ${after}`, opened);
     this.fail(`${sign} is expected ${after}`);

@@ -16,7 +16,7 @@ import { classCalled } from '../value/platform/table.ts';
 import { parseLabel } from './labels.ts';
 import type { Reader } from './reader.ts';
 
-/** What values in a text are read for. */
+/** The ledger for which values in a text are read. */
 export interface Scope {
   readonly journal: Journal;
   /** Whether a double that the ledger does not have is one that was not called. */
@@ -46,7 +46,7 @@ const matchers: Readonly<Record<string, Make>> = {
   anyOf,
 };
 
-/** What a claim can say in a test, and no text can. */
+/** Matchers that a test can write, and a text cannot. */
 const unwritable: Readonly<Record<string, string>> = {
   suchThat: 'a function decides it',
   identical: 'it speaks of one object',
@@ -293,7 +293,7 @@ const platformClasses: ReadonlySet<string> = new Set([
   ...['ArrayBuffer', 'DataView'],
 ]);
 
-/** `new Date("…")`, and what else is made of values that can be written. */
+/** `new Date("…")`, and other objects made of written values. */
 function parseNew(reader: Reader, scope: Scope, level: number): unknown {
   const start = reader.at;
   reader.eatWord('new');
@@ -335,7 +335,7 @@ function errorCalled(name: string, message: unknown, more: unknown, scope: Scope
   const hasMessage = typeof message === 'string' || message === undefined;
   if (!hasMessage) return undefined;
   const isOwn = errors.includes(name);
-  // A class of the platform's own that hides what it holds cannot be made of what is written.
+  // A platform class that hides its content cannot be made from written values.
   if (classCalled(name) !== undefined) return undefined;
   if (!isOwn && !/Error$|Exception$/.test(name)) return undefined;
   const type = classCalledBy(scope, name);

@@ -54,7 +54,7 @@ export function addUsed(
   addUsedIn(claim, eventsUpTo(journal, 1, to), add);
 }
 
-/** The entries that a claim accounts for as a record grows. */
+/** The entries that a claim covers as a record grows. */
 export class GrowingUse {
   private readonly claim: HeldClaim;
   private readonly follower: UseFollower;
@@ -65,7 +65,7 @@ export class GrowingUse {
     this.follower = new UseFollower(claim);
   }
 
-  /** Gives the ids of what is accounted for by now. */
+  /** Adds the ids of the entries that are covered so far. */
   addUsed(journal: Journal, add: (id: number) => void): void {
     if (this.tick === journal.tick) return;
     const fresh = eventsUpTo(journal, this.tick + 1, journal.tick);
@@ -87,7 +87,7 @@ function eventsUpTo(journal: Journal, from: number, to: number): readonly Told[]
   return found;
 }
 
-/** How many events are gone through to ask for entries one by one; past that the claim, which is undecided, accounts for none. */
+/** How many events are visited to ask for entries one by one; past that the claim, which is undecided, covers none. */
 const eventsAllowed = 20_000_000;
 
 /**
@@ -140,7 +140,7 @@ function sparing(id: number): AnyParts {
 /** The ids of entries that a claim has used, the latest first. */
 type Used = { readonly id: number; readonly next: Used } | undefined;
 
-/** What is folded to know which entries a claim uses. */
+/** The fold that tells which entries a claim uses. */
 interface UseFold<S> {
   readonly hearing: Hearing;
   /** The numbers of the patterns that bound stretches. */
@@ -151,7 +151,7 @@ interface UseFold<S> {
   usedIn(state: S, before: number): readonly Used[];
 }
 
-/** Hears the events of a record, and tells then which entries a claim accounts for. */
+/** Hears the events of a record, and then tells which entries a claim covers. */
 export class UseFollower {
   /** Whether it is known of every event whether it begins or ends a stretch. */
   isCertain = true;
@@ -172,7 +172,7 @@ export class UseFollower {
       this.state = this.fold.take(this.state, { entry, end, tick, fits, before: false });
   }
 
-  /** Gives the ids of what was used, as the record stands. To be asked only if it is certain. */
+  /** Adds the ids of the used entries, as the record stands. Call it only if the result is certain. */
   addUsed(add: (id: number) => void): void {
     for (const used of this.fold.usedIn(this.state, Number.POSITIVE_INFINITY))
       for (let left = used; left !== undefined; left = left.next) add(left.id);
@@ -191,7 +191,7 @@ function useFold(claim: HeldClaimBase): UseFold<unknown> {
   return fold as UseFold<unknown>;
 }
 
-/** What was used in stretches that have ended, one list after the other: what is added costs no more than that. */
+/** The entries used in ended stretches, one list after the other, so adding one costs no more than its length. */
 type UsedLists = { readonly used: readonly Used[]; readonly next: UsedLists } | undefined;
 
 function duringFold(claim: HeldDuring): UseFold<unknown> {

@@ -56,7 +56,7 @@ export class Blame {
     return isOthers(this.usersOf(entry), claim);
   }
 
-  /** Whether another claim wants an entry by what its arguments are. */
+  /** Whether another claim expects an entry by its arguments. */
   isMeant(entry: HeldEntry, claim: HeldClaim): boolean {
     return isOthers(this.ownersOf(entry), claim);
   }
@@ -93,7 +93,7 @@ export class Blame {
   /** The nearest pairs first, each claim and each entry once. */
   private assign(): ReadonlyMap<HeldEntry, HeldClaim> {
     this.missing ??= this.claims.filter(this.isMissing);
-    // What it is assigned keeps others away from an entry, and there are none.
+    // An assigned entry keeps other claims away from it, and there are none.
     if (this.missing.length < 2) return new Map();
     const pairs: Pair[] = [];
     for (const claim of this.missing) {

@@ -3,12 +3,12 @@ import { type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
 import { TargetIndex } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
 
-/** Is told of the events that it may have to do with. */
+/** Receives the events that may concern it. */
 export interface Listener {
   take(entry: HeldEntry, end: boolean, tick: number): unknown;
 }
 
-/** Tells each event to those whom it may concern, so that it costs nothing to the others. */
+/** Passes each event only to listeners that it may concern, so it costs the others nothing. */
 export class Dispatch {
   private readonly begins: (TargetIndex<Listener> | undefined)[] = [];
   private readonly ends: (TargetIndex<Listener> | undefined)[] = [];
@@ -17,7 +17,7 @@ export class Dispatch {
   /** Whether anybody listens for ends. */
   hearsEnds = false;
 
-  /** Adds a listener for what is heard; what it gives takes it away again. */
+  /** Adds a listener; the returned function removes it. */
   add(listener: Listener, { events, beginnings }: Hearing): () => void {
     const sets = beginnings === undefined ? this.setsFor(events) : [this.everywhere];
     if (beginnings !== undefined) sets.push(...this.setsFor(events.filter(isEndPattern)));
@@ -35,7 +35,7 @@ export class Dispatch {
       for (const listener of listeners) listener.take(entry, end, tick);
   }
 
-  /** The sets in which a listener has to be, so that it is told of each event once. */
+  /** The sets that a listener must join so that it receives each event once. */
   private setsFor(events: readonly (HeldEvent | undefined)[]): Set<Listener>[] {
     const bySide = new Map<TargetIndex<Listener>, HeldEvent[]>();
     for (const event of events) {

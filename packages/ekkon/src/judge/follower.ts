@@ -20,7 +20,7 @@ export interface Undecided {
 
 /** One way of deciding the undecided entries, and the state that the claim is in then. */
 interface World {
-  /** For calls under way: whether they fit, so that their ends are decided in the same way. */
+  /** For calls under way: whether they match, so their ends are decided in the same way. */
   readonly answers: readonly Answer[];
   readonly state: unknown;
 }
@@ -64,10 +64,10 @@ export class Follower {
   private readonly single: HeldEvent | undefined;
   /** For each pattern, the number of its calls: the same for patterns of the same calls. */
   private readonly callsNumbers: readonly number[];
-  /** Whether the beginning and the end of the same calls are heard, so that what is found must be kept. */
+  /** Whether the beginning and the end of the same calls are heard, so results must be kept. */
   private readonly keepsFits: boolean;
   private readonly lists: (readonly number[])[] = [];
-  /** What was found of calls under way, by the number of the calls. */
+  /** The results for calls under way, by the number of the calls. */
   private readonly kept = new Map<HeldEntry, Map<number, Fit>>();
 
   /** @param parts those of its kind, unless something else is asked of the claim */
@@ -139,7 +139,7 @@ export class Follower {
     return standing;
   }
 
-  /** How the claim is judged on what it has heard. */
+  /** The judgment of the claim on the events so far. */
   judged(evidence: Evidence): Judged {
     if (this.tooMany) return 'undecided';
     if (this.counts && this.worlds.length > 1) return this.judgedByCount();
@@ -175,7 +175,7 @@ export class Follower {
     return this.worlds.length === 1 && !this.tooMany;
   }
 
-  /** What never occurred, in a world in which it did not. */
+  /** The event that never occurred, in a world in which it did not. */
   absent(): ReturnType<AnyParts['absent']> {
     for (const { state } of this.worlds) {
       const absent = this.parts.absent(this.claim, state);
@@ -334,7 +334,7 @@ export class Follower {
 /** Whether the calls of a number fit (an even number), or whether the end of a pattern does (an odd one). */
 type Question = number;
 
-/** A pattern of which it is not known whether an event fits it, and what would have to be known. */
+/** A pattern for which it is unknown whether an event matches, and the open questions. */
 interface Open {
   readonly at: number;
   readonly questions: readonly Question[];

@@ -14,13 +14,13 @@ import { Blame } from './blame.ts';
 import { Dispatch } from './dispatch.ts';
 import { Follower, type Judged } from './follower.ts';
 
-/** What the judge says of one claim. */
+/** The judgment of one claim. */
 export interface Judgement {
   readonly claim: HeldClaim;
   readonly judged: Judged;
   /** Why it does not hold. */
   readonly diagnosis: Diagnosis | undefined;
-  /** What never occurred, if it holds for no other reason, as written. */
+  /** The event that never occurred, as written, if the claim holds for no other reason. */
   readonly absent: ReturnType<Follower['absent']>;
 }
 
@@ -52,7 +52,7 @@ export function foldRecord(followers: readonly Follower[], { journal }: Evidence
   });
 }
 
-/** The patterns whose entries a claim accounts for, as it is written. */
+/** The patterns whose entries a claim covers, as it is written. */
 export function wantingOf(claim: HeldClaim): Wanting {
   return {
     get notation() {
@@ -62,7 +62,7 @@ export function wantingOf(claim: HeldClaim): Wanting {
   };
 }
 
-/** Evidence with what claims of the same check account for; worked out when it is asked for. */
+/** Evidence with the entries that claims of the same check cover; computed on demand. */
 function withUsed(claims: readonly HeldClaim[], evidence: Evidence): Evidence {
   let known: Set<number> | undefined;
   const accounted = () => {
@@ -76,7 +76,7 @@ function withUsed(claims: readonly HeldClaim[], evidence: Evidence): Evidence {
   return { ...evidence, accounted };
 }
 
-/** What a follower that has heard the whole record says of its claim. */
+/** The judgment of a follower that has heard the whole record. */
 export function judgementOn(
   follower: Follower,
   evidence: Evidence,

@@ -48,7 +48,7 @@ export function closeJournal(
   journal.keeping?.close();
   const putBack = putAllBack(journal);
   const ended = endWaits(journal);
-  // What a test that failed still waited for may be why: its time was over. A check that failed is why by itself.
+  // A wait of a failed test may be the reason: its time was over. A failed check is a reason by itself.
   const isTold = passed === false && isFailedCheck(reason);
   const open: EndedWaits['open'] = passed === false && !isTold ? ended.open : new Map();
   const waits = { ...ended, open, toJudge: [...ended.toJudge, ...open.keys()] };
@@ -60,7 +60,7 @@ export function closeJournal(
           ...found.filter((each) => couldExplain(each) && !(isTold && comesOfStopping(each))),
         ]
       : found;
-  // What looks for causes is loaded at the first failure.
+  // The search for causes is loaded at the first failure.
   const causes = told.length === 0 ? undefined : causesOf(waits.toJudge, told, evidenceOn(journal));
   const by = isTold ? ('by a check' as const) : ('by itself' as const);
   const stopped = passed === false ? by : undefined;
@@ -77,7 +77,7 @@ function isFailedCheck(reason: unknown): boolean {
   );
 }
 
-/** Whether a finding comes of a body that stopped: it could no longer settle what it had begun. */
+/** Whether a finding is a consequence of a body that stopped: it could not settle its calls any more. */
 function comesOfStopping({ code }: Diagnosis): boolean {
   return code === 'unfinishedCall';
 }
@@ -85,11 +85,11 @@ function comesOfStopping({ code }: Diagnosis): boolean {
 /** The last entry of a record that is cut off, or that it has none. */
 export type CutAfter = HeldEntry | 'none';
 
-/** What claims say of a record of which only a part is at hand. */
+/** The judgment of claims on a record of which only a part is at hand. */
 export interface JudgedBefore {
   readonly judgements: readonly Judgement[];
   readonly accounted: Accounted;
-  /** How many entries nothing accounts for; `undefined` if nobody asks. */
+  /** How many entries nothing covers; `undefined` if nobody needs the number. */
   readonly unclaimedCount: number | undefined;
   /** The part in which causes are looked for. */
   readonly around: Journal | undefined;
@@ -241,7 +241,7 @@ function putAllBack(journal: Journal): readonly SlotDiagnosis[] {
   });
 }
 
-/** Streams that failed, if no claim speaks of it: nobody else would hear of the reason. */
+/** Streams that failed, if no claim mentions that: nobody else would learn the reason. */
 function failedStreams(journal: Journal, accounted: () => Accounted): readonly Diagnosis[] {
   const failures = journal.entries.filter(({ kind }) => kind === 'failure');
   return failures

@@ -8,7 +8,7 @@ export interface CurrentTest {
   nextLedger(): number;
 }
 
-/** Those that know of a runner, which say what it runs now. */
+/** The functions that know a runner and its current test. */
 const asked: (() => CurrentTest | undefined)[] = [];
 
 /** Lets a fixture say which test its runner runs now. */
@@ -25,7 +25,7 @@ export function currentTest(): CurrentTest | undefined {
   return undefined;
 }
 
-/** What the record of a test's ledger is kept as. */
+/** The name under which the record of a test's ledger is kept. */
 export function ledgerIn({ test, nextLedger }: CurrentTest): string {
   const number = nextLedger();
   return number === 1 ? test : `${test} › ledger ${number}`;

@@ -21,7 +21,7 @@ export function rulesFor(
   return readRules(options?.rules, judgementsOn(journal).levels, below);
 }
 
-/** Holds a double to rules of its own, and says what it does with calls that no plan fits. */
+/** Gives a double its own rules, including the one for unplanned calls. */
 export function holdTo(journal: Journal, double: string, rules: RuleLevels): Level {
   holdDouble(journal, double, rules);
   return rules.unplannedCall;

@@ -22,7 +22,7 @@ const cleanedName = '.cleaned';
 export function folderStore(folder: string): HeldStore | undefined {
   const load = builtinModules();
   if (load === undefined) return undefined;
-  // Taken now, so what a test puts in their place has no say.
+  // Taken now, so replacements by a test have no effect.
   const { existsSync, mkdirSync, readdirSync, readFileSync } = load('node:fs');
   const { renameSync, rmSync, statSync, utimesSync, writeFileSync } = load('node:fs');
   const { join } = load('node:path');

@@ -35,7 +35,7 @@ export interface LastPassStore {
   write(test: string, record: string): void | Promise<void>;
 }
 
-/** A store as it is used: `write` may give `false` for what is too large. */
+/** A store in use: `write` may return `false` for a record that is too large. */
 export interface HeldStore extends Pick<LastPassStore, 'read'> {
   write(test: string, record: string): unknown;
 }
@@ -101,7 +101,7 @@ function readStore(option: unknown, below: Below): string | LastPassStore | unde
   );
 }
 
-/** What a store keeps of a name that several tests have: it is left alone from then on. */
+/** Kept under a name that several tests have: it is left alone from then on. */
 const ambiguous = 'several tests have this name';
 
 /** The tests of which a record was read in this process, by their stores. */

@@ -52,21 +52,21 @@ export interface LedgerOptions {
   readonly reveals?: readonly Reveal[];
 }
 
-/** How one double differs from what its ledger has for all. */
+/** How one double differs from the defaults of its ledger. */
 export interface DoubleOptions {
   /** Rules for this double, on top of the ledger's. */
   readonly rules?: Rules;
 }
 
-/** What a stand-in has, beside the rules that it is held to. */
+/** The options of a stand-in, besides its rules. */
 export interface StandInOptions<T> extends DoubleOptions {
   /** The members it has, and no others. Default: whatever is used. */
   readonly members?: readonly (keyof T)[];
-  /** Members whose names look like what frameworks probe for, and are meant: `['$get']`. */
+  /** Members whose names look like probes of frameworks but are real: `['$get']`. */
   readonly also?: readonly (keyof T)[];
 }
 
-/** What a callable has, beside the rules that it is held to. */
+/** The options of a callable, besides its rules. */
 export interface CallableOptions<F> extends DoubleOptions {
   /** The members that the function has: `['raw']`. Default: none. */
   readonly members?: readonly (string & keyof F)[];
@@ -74,7 +74,7 @@ export interface CallableOptions<F> extends DoubleOptions {
 
 /** How a member of a real object is recorded. */
 export interface TargetOptions extends DoubleOptions {
-  /** What the object is called in labels: `quayClient` gives `quayClient.get`. Default: after its class. */
+  /** The name of the object in labels: `quayClient` makes `quayClient.get`. Default: after its class. */
   readonly name?: string;
 }
 
@@ -222,7 +222,7 @@ export interface Ledger extends Disposable {
       | ((emit: (value: T) => void) => () => void),
     name: string,
   ): Stream<T>;
-  /** Records what an event target or an emitter tells of one event. */
+  /** Records one event of an event target or an emitter. */
   follow<T = unknown>(
     source: EventTargetLike | EmitterLike,
     name: string,
@@ -236,7 +236,7 @@ export interface Ledger extends Disposable {
    * const [first] = ledger.entries(call(mount.slewTo));
    */
   entries(): readonly Entry[];
-  /** The entries that surely fit a pattern, with typed arguments and outcome; those looked at are accounted for. */
+  /** The entries that certainly match a pattern, with typed arguments and outcome; reading them covers them. */
   entries<A extends readonly unknown[], R>(pattern: EntryPattern<A, R>): readonly Entry<A, R>[];
   /**
    * Marks this moment: it takes a tick of its own, and serves as an event in `during`.

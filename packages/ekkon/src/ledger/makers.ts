@@ -45,7 +45,7 @@ export function makersOf(journal: Journal): Makers {
       const made = new Map<string, object>();
       return new Proxy(Object.create(null), {
         get(_, key) {
-          // Streams are told by a member `lift`, and nobody asks what holds the doubles for one.
+          // A member `lift` marks a stream, and nobody looks for one in the holder of doubles.
           if (key !== 'lift' && !namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;

@@ -190,17 +190,17 @@ function makeLedger(journal: Journal): Ledger {
   return Object.freeze(ledger);
 }
 
-/** What is known of a test's body that has ended. */
+/** The end of a test's body. */
 export interface BodyEnd {
   /** How many assertions the runner counted, if it counts them. */
   readonly assertions?: number | undefined;
   /** Whether it asserts by means that nobody counts; asked only if it matters. */
   readonly assertsItself?: (() => boolean) | undefined;
-  /** What it threw. */
+  /** The error that it threw. */
   readonly reason?: unknown;
 }
 
-/** Ends what a ledger follows before it is closed, for those who can wait for that. */
+/** Ends the streams that a ledger follows before it is closed, for callers that can wait. */
 export async function endFollowing(ledger: Ledger): Promise<void> {
   const held = tied(ledger);
   if (held !== undefined) await endStreams(held.journal);

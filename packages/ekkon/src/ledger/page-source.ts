@@ -25,11 +25,11 @@ export function placeInSource({ file: url, line, column }: Site): Site | undefin
   };
 }
 
-/** Reads a module once more: it has been loaded, so that its server, or the page's cache, has it at hand. */
+/** Reads a module again: it has been loaded, so its server, or the page's cache, has it at hand. */
 function mapOf(url: string): TraceMap | undefined {
   try {
     const request = new XMLHttpRequest();
-    // Whoever prints a place cannot wait.
+    // The caller prints a place, and cannot wait.
     request.open('GET', url, false);
     request.send();
     const begin = request.responseText.lastIndexOf(inlineMap);

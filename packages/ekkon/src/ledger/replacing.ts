@@ -8,12 +8,12 @@ import { refuse } from '../value/refuse.ts';
 import { holdTo, rulesFor } from './double-options.ts';
 import type { TargetOptions } from './ledger.ts';
 
-/** What `takeOver` takes beside what every replacing does. */
+/** The options of `takeOver` besides those of every replacement. */
 interface Absent {
   readonly absent?: boolean;
 }
 
-/** The four ways to replace a member differ in what the real one does, and in their types. */
+/** The four ways to replace a member differ in their types, and in how the real one runs. */
 export function replacing(journal: Journal, called: string, way: Way): never {
   const replace = (target: object, key: PropertyKey, options?: TargetOptions & Absent): unknown => {
     const known = way === 'takeOver' ? ['rules', 'name', 'absent'] : ['rules', 'name'];

@@ -7,7 +7,7 @@ export function handInSettings(read: () => Settings | undefined): void {
   handedIn = read;
 }
 
-/** What an environment variable holds, or what the runner of a page hands in for it; `undefined` if it is empty. */
+/** The value of an environment variable, or of the same setting from the runner of a page; `undefined` if it is empty. */
 export function setting(name: string): string | undefined {
   const { process } = globalThis as { readonly process?: NodeJS.Process };
   const value = process?.env?.[name] ?? handedIn()?.[name];

@@ -2,7 +2,7 @@ import { safeText } from '../value/escape.ts';
 
 const said = new Set<string>();
 
-/** Says something to whoever runs the tests, beside what the runner prints. */
+/** Prints a message for the person who runs the tests, besides the runner's output. */
 export function tell(text: string): void {
   const { process } = globalThis as { readonly process?: NodeJS.Process };
   const line = `ekkon: ${safeText(text)}`;

@@ -101,14 +101,14 @@ export async function holdLedger<T>(
   return result;
 }
 
-/** The body's error first and whole, then what is told beside it, as one error that has both. */
+/** The body's error first and whole, then the findings, as one error with both. */
 function aggregated(error: unknown, verdict: Verdict): AggregateError {
   const found: readonly ClaimError[] = verdict.holds ? [] : [closingError(verdict)];
   const both = new AggregateError([error, ...found], '', { cause: error });
   return toldTogether(both, error, verdict);
 }
 
-/** The body's error first and whole, then what is told beside it, each once: a runner prints whatever an error has. */
+/** The body's error first and whole, then the findings, each once: a runner prints every part of an error. */
 export function toldOnce(error: unknown, verdict: Verdict): Error {
   const told = toldTogether(new Error(), error, verdict);
   if (error instanceof Error) Object.defineProperty(told, 'name', { value: error.name });
@@ -125,7 +125,7 @@ function toldTogether<E extends Error>(told: E, error: unknown, verdict: Verdict
   return told;
 }
 
-/** What is told below the error of a body: what changed, or what was found. */
+/** The text below the error of a body: the changes, or the findings. */
 export function toldBelow(verdict: Verdict): string {
   if (!verdict.holds) return `and then: ${closingError(verdict).message}`;
   return verdict.since === undefined ? '' : sinceText(verdict.since);

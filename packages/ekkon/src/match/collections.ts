@@ -47,7 +47,7 @@ export function includes(part: unknown): Matcher<never> {
   return matcher;
 }
 
-/** What lists the matchers of all items were asked about: only empty ones, or others as well. */
+/** Whether the matchers of all items met only empty lists, or others as well. */
 const askedAbout = new WeakMap<object, 'empty' | 'filled'>();
 let isAnyEmpty = false;
 

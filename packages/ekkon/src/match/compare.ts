@@ -50,7 +50,7 @@ export function fitOf(expected: unknown, received: unknown, context: Context = n
   return comparison.fit;
 }
 
-/** What comparisons that cost much came to: a received value never changes, so none of them is made twice. */
+/** The results of costly comparisons: a received value never changes, so none is made twice. */
 const costly = new WeakMap<object, WeakMap<object, Fit>>();
 let isAnyCostly = false;
 
@@ -128,7 +128,7 @@ export class Walk implements Comparison {
   private readonly outer: Walk | undefined;
   /** The collections that it is inside of, those of the outer walks too. */
   private around: Inside | undefined;
-  /** What is known of pairs, by its parts. */
+  /** The known results of pairs, by their parts. */
   private known: Pairs | undefined;
 
   /**
@@ -286,7 +286,7 @@ export class Walk implements Comparison {
       );
   }
 
-  /** What is found of the very object that was passed is no difference, whatever became of it since. */
+  /** A difference from the very object that was passed does not count, however it has changed since. */
   private object(expected: object, received: unknown): void {
     const { length } = this.found;
     const { certain } = this;
@@ -298,7 +298,7 @@ export class Walk implements Comparison {
     this.forget(compared);
   }
 
-  /** Forgets the pairs compared since there were so many: where they stand elsewhere, what is found of them counts. */
+  /** Forgets the pairs compared since there were so many: if they occur elsewhere, their differences count. */
   private forget(since: number): void {
     for (const [expected, received] of this.compared?.splice(since) ?? [])
       this.seen?.get(expected)?.delete(received);
@@ -321,7 +321,7 @@ export class Walk implements Comparison {
     else if (this.isNew(expected, received)) this.objects(expected, received);
   }
 
-  /** Whether what was expected is the object that was recorded, and not one that is equal. */
+  /** Whether the expected value is the recorded object itself, and not only equal to it. */
   private isSame(expected: object, received: unknown): boolean {
     const original = this.originalOf(expected);
     return original !== undefined && original === this.sourceOf(received);
@@ -351,7 +351,7 @@ export class Walk implements Comparison {
     this.add('opaque', expected, received, { why: gap.gap });
   }
 
-  /** An instance that was looked into when it was recorded; a plain literal may describe what was seen. */
+  /** An instance whose state was revealed when it was recorded; a plain literal may describe that state. */
   private revealed(expected: object, received: object): void {
     const [one, other] = [this.look(expected), this.look(received)];
     if (isRevealed(one) && isRevealed(other) && one.revealed === other.revealed) {
@@ -435,7 +435,7 @@ export class Walk implements Comparison {
     }
     this.work.collections++;
     const { known } = this;
-    // What is found inside may hold only if these two are equal.
+    // Differences inside may hold only if these two are equal.
     if (known !== undefined) this.known = new Pairs(known);
     this.around = insideOf(expected, received, around);
     compareParts();
@@ -460,7 +460,7 @@ export class Walk implements Comparison {
  */
 const ofItself = new Walk(noContext, 1);
 
-/** Whether two objects are plain, so that nothing but their properties counts: the most frequent case by far. */
+/** Whether two objects are plain, so only their properties count: the most frequent case by far. */
 export function arePlain(expected: object, received: unknown): received is object {
   return (
     typeof received === 'object' &&

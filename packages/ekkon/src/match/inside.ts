@@ -26,7 +26,7 @@ export function isInside(
   return false;
 }
 
-/** What one comparison has done so far, with all its parts. */
+/** The progress of one comparison, with all its parts. */
 export interface Work {
   /** How many pairs of objects it has looked at. */
   done: number;

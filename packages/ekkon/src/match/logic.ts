@@ -31,7 +31,7 @@ export function not(item: unknown): Matcher<never> {
     differences(received, context) {
       const fit = fitOf(expected, received, context);
       if (fit === 'differs') return [];
-      // What cannot be told to fit cannot be told not to.
+      // If it cannot be told that a value matches, it cannot be told that it does not.
       if (fit === 'undecided') return compare(expected, received, context);
       return [{ path: [], kind: 'changed', expected: matcher, received }];
     },
@@ -63,7 +63,7 @@ export function allOf(...these: unknown[]): Matcher<never> {
   });
 }
 
-/** What may stand where any of some values or matchers may. */
+/** The type of a value in the place of any of some values or matchers. */
 type AnyOf<X> = X extends PartialMatcher<unknown> | Predicate<never>
   ? X
   : Matcher<X extends Matcher<infer U> ? U : Wide<X>>;

@@ -12,7 +12,7 @@ export interface Matcher<out T> {
 
 declare const part: unique symbol;
 
-/** Accepts what has at least the members of `P`. */
+/** Accepts any value with at least the members of `P`. */
 export interface PartialMatcher<out P> {
   /** The part, for the types alone. */
   readonly [part]: P;
@@ -37,7 +37,7 @@ export type Wide<T> = T extends string
         ? null | undefined
         : T;
 
-/** What is known about the received values beside what they hold. */
+/** Known about the received values besides their content. */
 export interface Context {
   /** The object that a copy was made of; `undefined` if that is not known. */
   originalOf(copy: object): object | undefined;
@@ -45,9 +45,9 @@ export interface Context {
   look(instance: object): unknown;
 }
 
-/** What a matcher is inside. */
+/** The inside of a matcher. */
 export interface MatcherParts {
-  /** What makes two matchers the same: the function that made them, and what it was given. */
+  /** Identifies equal matchers: the function that made them, and its arguments. */
   readonly family: string;
   readonly parameters: readonly unknown[];
   /** Its description, such that it prints well inside a longer sentence. */
@@ -58,7 +58,7 @@ export interface MatcherParts {
   readonly acceptsAbsence?: boolean;
   /** Whether it can tell what to say of a place where nothing could be received. */
   readonly takesGaps?: boolean;
-  /** Whether it reads what collections and dates hold, so that it cannot tell of a proxy of one. */
+  /** Whether it reads the content of collections and dates, so it cannot judge a proxy of one. */
   readonly looksInside?: boolean;
   /** Whether it runs somebody's code, which may answer otherwise the next time. */
   readonly asks?: boolean;
@@ -73,7 +73,7 @@ interface HeldMatcher {
   readonly [printsAs]: string;
 }
 
-/** What stands for a value that is the same only as itself, though it could be equal to another. */
+/** Stands for a value that equals only itself, although another could look equal. */
 export interface Reference {
   readonly reference: unknown;
   readonly [printsAs]: string;
@@ -96,7 +96,7 @@ export function makeMatcher<T>(parts: MatcherParts): Matcher<T> {
 
 const makeHeld = ownPrinting<Pick<HeldMatcher, 'matching'>>(({ matching }) => matching.prints);
 
-/** What a matcher is inside; `undefined` for any other value. */
+/** The inside of a matcher; `undefined` for any other value. */
 export function matchingOf(value: unknown): MatcherParts | undefined {
   return isOwn(value) ? (value as unknown as Partial<HeldMatcher>).matching : undefined;
 }

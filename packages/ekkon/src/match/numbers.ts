@@ -71,7 +71,7 @@ export function between<N extends number | bigint | Date>(low: N, high: N): Matc
   });
 }
 
-/** Where a value stands among its kind; `undefined` for what has no place. */
+/** The place of a value among its kind; `undefined` if it has none. */
 function orderOf(
   value: unknown,
 ): { readonly kind: string; readonly at: number | bigint } | undefined {

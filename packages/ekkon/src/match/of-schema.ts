@@ -6,7 +6,7 @@ import { takesOnly } from '../value/takes-only.ts';
 import { askAbout } from './ask.ts';
 import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 
-/** What a schema says through the Standard Schema interface, version 1 (standardschema.dev). */
+/** The Standard Schema interface, version 1 (standardschema.dev). */
 interface StandardSchema {
   readonly '~standard': {
     readonly version: 1;

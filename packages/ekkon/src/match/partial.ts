@@ -70,7 +70,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<P> {
   return matcher as unknown as PartialMatcher<P>;
 }
 
-/** What is known of a received value: of what is kept as it is, what it showed by then. */
+/** The visible state of a received value: for an object kept as it is, the state at the time of the call. */
 function shownOf(received: unknown): unknown {
   if (isRevealed(received) || isSnapshot(received)) return received.content;
   if (!isObject(received)) return received;

@@ -15,7 +15,7 @@ export function sameValue(one: unknown, other: unknown): boolean {
   if (isReference(one) && isReference(other)) return Object.is(one.reference, other.reference);
   const [matching, another] = [matchingOf(one), matchingOf(other)];
   if (matching === undefined && another === undefined) {
-    // A literal fits an instance, and not the other way round: what is the same fits both ways.
+    // A literal matches an instance, but not the other way round: equal values match both ways.
     return saysAll(one, other) && saysAll(other, one);
   }
   return (

@@ -7,7 +7,7 @@ import { takesOnly } from '../value/takes-only.ts';
 import { askAbout, isAskedAtOnce } from './ask.ts';
 import { type Matcher, makeMatcher, type Predicate } from './matcher.ts';
 
-/** What a predicate is given: anything, if that cannot be inferred. */
+/** The argument of a predicate: anything, if it cannot be inferred. */
 type Asked<T> = [T] extends [never] ? unknown : T;
 
 /**

@@ -74,7 +74,7 @@ export function instanceOf<T>(type: { readonly prototype: T }): Matcher<T> {
       instanceOf,
     );
   }
-  // By prototype, so that neither a class's own idea of its instances nor a copy's making has a say.
+  // By prototype, so neither a class's own test for instances nor the making of the copy matters.
   const prototype = type.prototype as object;
   const isInstance = (value: object) =>
     Object.prototype.isPrototypeOf.call(prototype, value) ||

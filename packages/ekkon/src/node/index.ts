@@ -155,7 +155,7 @@ function tellIfAborted(context: TestContext, ledger: Ledger): () => void {
   const tell = () => {
     const verdict = closeLedger(ledger, false, { reason: context.signal.reason });
     if (verdict.holds) return;
-    // Line by line: reports escape what breaks a line.
+    // Line by line, because reports escape line breaks.
     const lines = closingError(verdict).message.split('\n');
     for (const line of lines) if (line !== '') context.diagnostic(line);
   };

@@ -7,13 +7,13 @@ export function printArguments(args: readonly unknown[]): string {
   return args.map((value) => printLine(value, { items: 12 })).join(', ');
 }
 
-/** What is recorded, as a pattern of it is written: `camera.expose({ seconds: 30 })`, `item rain with 0.4`. */
+/** A recorded entry, as a pattern for it is written: `camera.expose({ seconds: 30 })`, `item rain with 0.4`. */
 export function printCall({ kind, label, args }: Omit<Entry, 'liveArgs'>): string {
   if (kind === 'call' || kind === 'construct') return `${label}(${printArguments(args)})`;
   return `${wordOf[kind]} ${label}${args.length === 0 ? '' : ` with ${printArguments(args)}`}`;
 }
 
-/** What a pattern of what is recorded is called, in claims as in reports. */
+/** The word for each kind of entry, in claims and in reports. */
 export const wordOf = {
   read: 'reads',
   write: 'writes',

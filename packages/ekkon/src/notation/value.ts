@@ -38,10 +38,10 @@ export function printLine(
   return printValue(value, { ...options, width: Number.POSITIVE_INFINITY });
 }
 
-/** Whether what is claimed is being printed in full: only while `inFull` runs. */
+/** Whether an expected value is being printed in full: only while `inFull` runs. */
 let isInFull = false;
 
-/** What a function prints, with nothing cut of what is claimed: so that it can be read back. */
+/** The printed form of a function, with no expected value cut, so it can be read back. */
 export function inFull<T>(print: () => T): T {
   const before = isInFull;
   isInFull = true;
@@ -65,7 +65,7 @@ export function printClaimed(value: unknown): string {
 
 /** The value on one line of at most `length` columns, cut if it is longer. */
 export function shortValue(value: unknown, length = 60): string {
-  // Each object takes a column at least, so that no more of them can be seen.
+  // Each object takes at least one column, so no more of them can be visible.
   const bounds = { items: 8, text: Math.max(20, length), left: length, levels: levelsPrinted };
   const line = fold(new Printer(bounds).piece(value), Number.POSITIVE_INFINITY, 0);
   return line.length <= length ? line : `${line.slice(0, Math.max(1, length - 1))}…`;
@@ -74,7 +74,7 @@ export function shortValue(value: unknown, length = 60): string {
 /** How many values one print shows in all. */
 const nodesPrinted = 2_000;
 const levelsPrinted = 12;
-/** The same of what prints in full. */
+/** The same limit for values printed in full. */
 const nodesInFull = 20_000;
 
 class Printer implements Printing {

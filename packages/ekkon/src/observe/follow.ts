@@ -37,7 +37,7 @@ export function followSource(
     end: (below) => put('end', [], below),
     fail: (reason, below) => put('failure', [reason], below),
   };
-  /** The items so far; who looks at them by hand has accounted for them. */
+  /** The items so far; reading them by hand covers them. */
   function items(): readonly unknown[] {
     for (; seen < journal.entries.length; seen++) {
       const entry = journal.entries[seen];

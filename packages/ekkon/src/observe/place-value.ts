@@ -66,7 +66,7 @@ export function placeValue(
   });
 }
 
-/** Puts a value in the place of what a module exports, for everybody who imports it: a component, say, that is an object. */
+/** Replaces a module's exported value for every importer: for example a component that is an object. */
 function placeExport(
   journal: Journal,
   module: object,
@@ -78,7 +78,7 @@ function placeExport(
   const there = exportOf(module, key);
   if (there === undefined) refuse(`${said}: the module exports nothing of this name.`, below);
   const seam = seamOf(module, key, there.value);
-  // What is no function has no other place.
+  // A value that is not a function has no other place.
   if (seam === undefined) refuse(`${said}: ${noSeam(module, key, Object)}`, below);
   const member = `${seam.module}.${String(key)}`;
   placeInSeam(journal, member, seam, value, (why) => refuse(`${said}: ${why}`, below));

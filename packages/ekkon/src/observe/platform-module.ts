@@ -4,7 +4,7 @@ import { idsLoaded, loadedModule } from '../value/platform/loaded-module.ts';
 import { isHeldObject } from './held-object.ts';
 import type { Seam } from './seam.ts';
 
-/** A module of the platform's own: what `require` gives for it is what its importers see. */
+/** A module of the platform: importers see the object that `require` returns for it. */
 interface PlatformModule {
   /** The place of a function that it exports. */
   seam(key: PropertyKey, real: unknown): Seam | undefined;
@@ -70,11 +70,11 @@ export function isPlatformCalling(below: Below): boolean {
   const [caller] = frames;
   if (isInternal(caller)) return !handsOn.test(caller?.getFileName() ?? '');
   const entered = frames.find(isInternal);
-  // What is evaluated is called by the loader as well, and is code under test.
+  // The loader also calls evaluated code, which is code under test.
   return loaders.test(entered?.getFileName() ?? '') && !isEvaluating(entered);
 }
 
-/** Where the platform calls what it was handed, as timers do. */
+/** Where the platform calls functions that it received, as timers do. */
 const handsOn = /^node:internal\/(?:timers|process\/task_queues|event_target|util|promises)\b/;
 
 /** Where the platform asks others how to load a module. */

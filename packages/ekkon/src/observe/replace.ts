@@ -119,7 +119,7 @@ function isDouble(target: object): boolean {
   return held !== undefined && !(held.is === 'member' && held.real !== undefined && !held.fake);
 }
 
-/** What an object gives though it has no such property: a proxy that makes its members as they are asked for. */
+/** A member that an object returns without having the property: a proxy creates its members on demand. */
 function given(target: object, key: PropertyKey): PropertyDescriptor | undefined {
   try {
     const value: unknown = Reflect.get(target, key);
@@ -129,14 +129,14 @@ function given(target: object, key: PropertyKey): PropertyDescriptor | undefined
   }
 }
 
-/** What a module exports, whichever way its namespace holds it; nothing if it is still being evaluated. */
+/** A module's export, whichever way its namespace holds it; nothing while the module is being evaluated. */
 export function exportOf(namespace: object, key: PropertyKey): PropertyDescriptor | undefined {
   if (!Object.hasOwn(namespace, key)) return undefined;
   const value: unknown = Reflect.get(namespace, key);
   return { value, writable: true, enumerable: true, configurable: true };
 }
 
-/** The place of what a module exports, or of what one of the platform's modules holds. */
+/** The place of a module's export, or of a member of a platform module. */
 function seamFor(
   target: object,
   key: PropertyKey,
@@ -185,7 +185,7 @@ function asMethod(target: object, key: PropertyKey, found: PropertyDescriptor): 
   return { value, writable: true, enumerable: found.enumerable ?? true, configurable: true };
 }
 
-/** Whether an accessor looks like one that a compiled module gives what it exports by. */
+/** Whether an accessor looks like an export of a compiled module. */
 function isExport({ get, set, enumerable, configurable }: PropertyDescriptor): boolean {
   return get !== undefined && set === undefined && enumerable === true && configurable === true;
 }
@@ -232,7 +232,7 @@ function functionInPlace(
   return replacement;
 }
 
-/** Puts a replacement in its place, and notes how to put back what was there. */
+/** Puts a replacement in its place, and notes how to restore the original. */
 function place(
   journal: Journal,
   { label: member }: Target,
@@ -260,7 +260,7 @@ function place(
   doublesOn(journal).slots.push({ member, restore: () => putBackSlot(slot, restored) });
 }
 
-/** Lets instances of a class name what stands in its place as their constructor, until it is put back. */
+/** Makes the replacement of a class the constructor of its instances, until the class is restored. */
 function placeConstructor(journal: Journal, member: Member, replacement: RealFunction): void {
   const { real, shape, target } = member;
   const prototype: unknown = shape?.prototype;
@@ -277,7 +277,7 @@ function placeConstructor(journal: Journal, member: Member, replacement: RealFun
   });
 }
 
-/** Puts a replacement in the place of what a module exports, and notes how to put that back. */
+/** Replaces a module's export, and notes how to restore it. */
 export function placeInSeam(
   journal: Journal,
   member: string,
@@ -340,7 +340,7 @@ function nothingThere(target: object, key: PropertyKey, isModule: boolean): stri
   return `it has no such member, own or inherited.${place}`;
 }
 
-/** What an object of which members are replaced is called: always the same, and nothing else is. */
+/** The name of an object with replaced members: always the same, and unique. */
 function ownerOf(
   journal: Journal,
   target: object,
@@ -355,7 +355,7 @@ function ownerOf(
   return owner;
 }
 
-/** What an object is called by itself: after its class, if it has one. */
+/** An object's own name: after its class, if it has one. */
 export function ownerName(target: object): string {
   if (target === globalThis) return 'globalThis';
   const own =

@@ -3,14 +3,14 @@ import { platformModule } from './platform-module.ts';
 
 /** A place in which an export of a module stands, for everybody who imports it. */
 export interface Seam {
-  /** What the module is called in labels. */
+  /** The name of the module in labels. */
   readonly module: string;
-  /** Whether the platform calls what stands there as well, which is no call of the code under test. */
+  /** Whether the platform calls the value as well; such a call is not one of the code under test. */
   readonly isPlatform: boolean;
-  /** What stands there now. */
+  /** The current value. */
   read(): unknown;
   put(value: unknown): void;
-  /** Puts back what stood there, exactly as it did. */
+  /** Restores the original value, exactly as it was. */
   putBack(): void;
 }
 
@@ -22,7 +22,7 @@ export const registryName = 'ekkon seams';
 
 type Registry = Readonly<Record<string, readonly Slot[]>>;
 
-/** What a module's exports are a property of: the object that `import * as tariff` gives. */
+/** Whether an object is a module's namespace, as `import * as tariff` returns it. */
 export function isNamespace(target: object): boolean {
   // Some bundlers give theirs a prototype.
   return Object.getOwnPropertyDescriptor(target, Symbol.toStringTag)?.value === 'Module';
@@ -86,7 +86,7 @@ function shows(
     set(probe);
     return Reflect.get(namespace, key) === probe;
   } catch {
-    // What could not be made assignable: a constant that was declared in an unusual way.
+    // It could not be made assignable: a constant that was declared in an unusual way.
     return false;
   } finally {
     setQuietly(set, real);
@@ -128,14 +128,14 @@ function accessorSeam(namespace: object, key: PropertyKey, real: unknown): Seam 
     : undefined;
 }
 
-/** What a module of which only the namespace is known is called: after what it exports by default. */
+/** The name of a module of which only the namespace is known: after its default export. */
 function nameByDefault(namespace: object): string {
   const exported = valueNow(() => Reflect.get(namespace, 'default'));
   const name = typeof exported === 'function' ? exported.name : '';
   return name === '' || name === 'default' ? 'module' : name;
 }
 
-/** What a module is called: its file's name, its folder's if that says nothing, or its package's. */
+/** The name of a module: its file's, its folder's if that says nothing, or its package's. */
 function moduleName(id: string): string {
   const parts = withoutQuery(id).split('/');
   const file = parts.at(-1) ?? id;
@@ -151,7 +151,7 @@ const inPackages: ReadonlySet<string> = new Set(
   'build cjs dist es esm index lib main mjs module source src'.split(' '),
 );
 
-/** What a package's module is called: as the package, and by its own name if that is another one. */
+/** The name of a package's module: the package's, and its own if that differs. */
 function packageModuleName(folders: readonly string[], name: string): string {
   const scope = folders[0]?.startsWith('@') === true ? 2 : 1;
   const own = folders.slice(0, scope);

@@ -1,7 +1,7 @@
 import type { RealFunction } from '../record/member.ts';
 import { tied } from '../record/tie.ts';
 
-/** What every function inherits. */
+/** The properties that every function inherits. */
 const ofFunctions: ReadonlySet<unknown> = new Set(
   Object.values(Object.getOwnPropertyDescriptors(Function.prototype)).map(({ value }) => value),
 );
@@ -24,7 +24,7 @@ export function shareProperties(
   const onReal = new Map<unknown, unknown>();
   const original = new Map<unknown, unknown>();
 
-  /** What is seen of a static: a method that runs on the real class. */
+  /** The visible form of a static: a method that runs on the real class. */
   function seen(value: unknown): unknown {
     const isStatic = isPrivate && typeof value === 'function' && tied(value) === undefined;
     if (!isStatic || ofFunctions.has(value)) return value;
@@ -53,7 +53,7 @@ export function shareProperties(
     defineProperty(_, key, { ...descriptor }) {
       if ('value' in descriptor) descriptor.value = unseen(descriptor.value);
       if (!Reflect.defineProperty(holderOf(key), key, descriptor)) return false;
-      // A proxy may tell of what cannot be changed only if its target has it.
+      // A proxy may report a property as unchangeable only if its target has it.
       return descriptor.configurable !== false || Reflect.defineProperty(recorded, key, descriptor);
     },
     deleteProperty: (_, key) => Reflect.deleteProperty(holderOf(key), key),

@@ -53,7 +53,7 @@ export function putBackSlot(
   return Reflect.defineProperty(target, key, before);
 }
 
-/** Whether a property holds what it held, or the platform's own. */
+/** Whether a property has its original value, or the platform's own. */
 function isAsBefore(
   now: PropertyDescriptor | undefined,
   own: PropertyDescriptor | undefined,

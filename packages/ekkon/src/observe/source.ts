@@ -4,7 +4,7 @@ import type { Below } from '../value/below.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 
-/** What gives its items to an observer. */
+/** Passes its items to an observer. */
 export interface Subscribable<T> {
   /** Gives its items, its failure and its end to an observer. */
   subscribe(observer: {
@@ -14,7 +14,7 @@ export interface Subscribable<T> {
   }): unknown;
 }
 
-/** What gives its items to a function, and knows no end. */
+/** Passes its items to a function, without an end. */
 export interface SubscribableByCallback<T> {
   /** Gives its items to a function. */
   subscribe(callback: (value: T) => void): unknown;
@@ -22,7 +22,7 @@ export interface SubscribableByCallback<T> {
 
 /** A stream that is read: the platform's, whichever types the program has for it. */
 export interface ReadableStreamLike<T> {
-  // As many signatures as the platform's, so that the one without options tells the type of its items.
+  // As many signatures as the platform's, so the one without options keeps the type of the items.
   /** Locks the stream to a reader that fills buffers. */
   getReader(options: { readonly mode: 'byob' }): unknown;
   /** Locks the stream to a reader. */
@@ -39,7 +39,7 @@ export interface ReadableStreamLike<T> {
   getReader(options?: object): unknown;
 }
 
-/** What tells listeners of events as objects. */
+/** Passes events to listeners as objects. */
 export interface EventTargetLike {
   /** Tells a listener of events. */
   // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
@@ -49,15 +49,15 @@ export interface EventTargetLike {
   removeEventListener(type: string, listener: (event: any) => void): void;
 }
 
-/** What calls listeners by the name of an event. */
+/** Calls listeners by the name of an event. */
 export interface EmitterLike {
-  /** Calls a listener with what an event has. */
+  /** Calls a listener with the arguments of an event. */
   on(event: string, listener: (...args: unknown[]) => void): unknown;
   /** Calls it no more. */
   off(event: string, listener: (...args: unknown[]) => void): unknown;
 }
 
-/** Hears what a source gives. */
+/** Receives the items of a source. */
 export interface Sink {
   /** @param below the function that the source called, if it called one: its caller is the call site */
   item(value: unknown, below?: Below): void;
@@ -65,10 +65,10 @@ export interface Sink {
   fail(reason: unknown, below?: Below): void;
 }
 
-/** Ends a subscription. May throw, or return a promise of what it still does. */
+/** Ends a subscription. May throw, or return a promise of the remaining work. */
 export type Release = () => unknown;
 
-/** Connects a source, and returns what ends that. May throw what the source throws. */
+/** Connects a source, and returns the function that ends it. May throw the source's error. */
 export type Connect = (sink: Sink) => Release;
 
 type Method = (...args: unknown[]) => unknown;
@@ -134,7 +134,7 @@ function readEvents(source: unknown, on: unknown, below: Below): Connect {
   const members = (
     (typeof source === 'object' || typeof source === 'function') && source !== null ? source : {}
   ) as Members;
-  // What is both gives its listeners what it emits, and as a target only events.
+  // A source of both kinds passes emitted values to its listeners, but as a target only events.
   const names = [
     ['on', 'off'],
     ['addListener', 'removeListener'],
@@ -157,7 +157,7 @@ function readEvents(source: unknown, on: unknown, below: Below): Connect {
   };
 }
 
-/** What an object says that it is an observable by, as far as it is agreed upon. */
+/** The key by which an object declares itself observable, as far as there is a convention. */
 function observableKey(): PropertyKey {
   return (Symbol as { readonly observable?: symbol }).observable ?? '@@observable';
 }
@@ -225,7 +225,7 @@ function connectIterable(source: object): Connect {
   return (sink) => pull(sink, (source as AsyncIterable<unknown>)[Symbol.asyncIterator]());
 }
 
-/** What items are taken from, one after the other. */
+/** A source from which items are pulled one by one. */
 interface Pulled {
   next(): PromiseLike<{ readonly done?: boolean; readonly value?: unknown }>;
   return?(): PromiseLike<unknown>;

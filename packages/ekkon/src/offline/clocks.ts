@@ -1,6 +1,6 @@
 import type { Placed } from './spans.ts';
 
-/** What is known of how far one clock is ahead of another, in nanoseconds: between two bounds. */
+/** The known bounds of how far one clock is ahead of another, in nanoseconds. */
 interface Ahead {
   least: bigint;
   most: bigint;
@@ -76,7 +76,7 @@ export class Clocks {
     return found;
   }
 
-  /** What is known of other clocks beside that of a machine, in either direction. */
+  /** The known offsets of other clocks from a machine's, in either direction. */
   private from(machine: string): readonly (readonly [string, Ahead])[] {
     const back = [...this.ahead].flatMap(([other, known]) => {
       const bounds = known.get(machine);
@@ -88,7 +88,7 @@ export class Clocks {
   }
 }
 
-/** A clock that may be right is taken to be; else it is in the middle of what is possible. */
+/** A clock that may be right counts as right; otherwise it is in the middle of its bounds. */
 function likely({ least, most }: Ahead): bigint {
   return least <= 0n && most >= 0n ? 0n : (least + most) / 2n;
 }

@@ -62,7 +62,7 @@ function toCsv(): Converter {
   };
 }
 
-/** Quoted where it has to be; what a spreadsheet would run is text. */
+/** Quoted if necessary; text that a spreadsheet would run is marked as text. */
 function cell(value: unknown): string {
   if (value === undefined) return '';
   const text = String(value);
@@ -104,7 +104,7 @@ function toTraceEvents(name: string): Converter {
     });
   const time = (milliseconds: number, tick: number) => {
     start ??= milliseconds;
-    // The tick keeps the order of what came in one millisecond.
+    // The tick keeps the order of events in the same millisecond.
     return (milliseconds - start) * 1_000 + (tick % 1_000_000) / 1_000;
   };
   const event = (entry: LoadedEntry, thread: number, until: number) => {
@@ -153,7 +153,7 @@ function toTraceEvents(name: string): Converter {
   };
 }
 
-/** Whether a call can be drawn on a track: it came after the last one there, and ends no later than what it is in. */
+/** Whether a call can be drawn on a track: it began after the last one there, and ends no later than the call around it. */
 function isRoomOn({ ends, began: before }: Track, began: number, ended = Infinity): boolean {
   if (began < before) return false;
   while ((ends.at(-1) ?? Infinity) < began) ends.pop();
@@ -216,7 +216,7 @@ function spanId(id: number): string {
   return id.toString(16).padStart(16, '0');
 }
 
-/** The tick is told in the nanoseconds, so that what came in one millisecond keeps its order. */
+/** The nanoseconds hold the tick, so events in the same millisecond keep their order. */
 function nanoseconds(milliseconds: number, tick: number): string {
   return `${Math.round(milliseconds)}${String(tick % 1_000_000).padStart(6, '0')}`;
 }

@@ -127,7 +127,7 @@ export class Excerpt {
     this.compactAt = Math.max(2 * this.size.around, 2 * this.steps.length);
   }
 
-  /** Leaves out what lies between equal states, but for the latest events. */
+  /** Drops the events between equal states, except the latest. */
   private compact(): void {
     const from = Math.max(0, this.steps.length - this.size.around);
     const kept: Passed[] = [];
@@ -164,12 +164,12 @@ export class Excerpt {
     return isOnTheWay && partsOf(this.claim).same(this.claim, noted, state);
   }
 
-  /** Whether nothing to come can mend it, however what is undecided is decided. */
+  /** Whether no later event can mend it, however the undecided ones are decided. */
   private isLost(): boolean {
     return this.follower.isCertain && this.follower.standing(noEvidence) === 'lost';
   }
 
-  /** Whether the claim hears of an entry: one that it heard and that was left out must not come back. */
+  /** Whether the claim may hear an entry: one that it heard and that was dropped must not come back. */
   private mayHear(entry: HeldEntry): boolean {
     const { events, beginnings } = this.follower.hearing;
     if (beginnings?.(entry.target) === true) return true;
@@ -206,7 +206,7 @@ function mayFit(event: HeldEvent, entry: HeldEntry): boolean {
   return eventFit(event, entry) !== 'differs';
 }
 
-/** Claims that speak of the whole record have no excerpt, and no others ask. */
+/** Claims on the whole record have no excerpt, and no others need evidence. */
 const noEvidence = undefined as never;
 const nothingAccounted = () => new Set<number>();
 const nothingPlanned = () => [];

@@ -7,7 +7,7 @@ import type { JudgedLedger } from '../report/judged.ts';
 import { openJudgements } from '../rule/judgements.ts';
 import type { RuleLevels } from '../rule/rules.ts';
 
-/** What claims are read from. */
+/** The source of claims. */
 export interface ClaimsText {
   readonly text: string;
   readonly file: string;

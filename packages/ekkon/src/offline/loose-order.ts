@@ -48,7 +48,7 @@ export function judgeLoosely(
     const next = steps[at + 1];
     return next !== undefined && mayChange(step, next) ? [[step, next] as const] : [];
   });
-  // A claim that hears what is undecided anyway, or nothing that could change places, is as it was judged.
+  // A claim that hears undecided events anyway, or none that could change places, stays as it was judged.
   if (steps === undefined || pair === undefined || pair.length === 0)
     return { judged: judgedIn(claim, events, evidence), between: undefined };
   const judged = judgeAll(claim, steps, mayChange, evidence);
@@ -57,7 +57,7 @@ export function judgeLoosely(
   return { judged, between };
 }
 
-/** What a claim hears; `undefined` if it is not known of an event which patterns it fits. */
+/** The events that a claim hears; `undefined` if it is unknown which patterns an event matches. */
 function stepsOf(
   claim: HeldClaim,
   events: readonly PlacedEvent[],

@@ -3,7 +3,7 @@ import { isInside } from './clocks.ts';
 import type { MayChange, PlacedEvent } from './loose-order.ts';
 import { byIdOf, inOrder, linkedBy, type Placed, parentsIn, type SpanEvent } from './spans.ts';
 
-/** How the events of spans lie to each other: whose clock told them, and what has to come before what. */
+/** The order of the events of spans: whose clock told them, and which must come before which. */
 export interface SpanOrder {
   /** Whether the later of two events may have come before the earlier one. */
   readonly mayChange: MayChange;

@@ -24,7 +24,7 @@ type AnyValue = Readonly<Record<string, unknown>>;
 /** A span with its place in a record. */
 export interface Placed {
   readonly span: Span;
-  /** What it is a call of: as it was recorded, if it is a record's; else its service, and its name. */
+  /** The double of the call: the recorded one for a span of Ekkon's own, otherwise its service; and its name. */
   readonly double: string;
   readonly member: string;
   /** Whose clock told its times. */
@@ -128,7 +128,7 @@ function documents(text: string): readonly unknown[] {
   }
 }
 
-/** The spans of a document, each with what it is a call of. */
+/** The spans of a document, each with its double and member. */
 export function spansOf(document: unknown): readonly Placed[] {
   const list = (value: unknown, key: string): readonly Readonly<Record<string, unknown>>[] => {
     const found = (value as Readonly<Record<string, unknown>> | null)?.[key];
@@ -145,7 +145,7 @@ export function spansOf(document: unknown): readonly Placed[] {
   });
 }
 
-/** What tells one clock from another: the host, else the process, as a collector names them. */
+/** The name of a span's clock: the host, otherwise the process, as a collector names them. */
 function machineOf(attributes: readonly Readonly<Record<string, unknown>>[]): string | undefined {
   for (const wanted of ['host.id', 'host.name', 'service.instance.id']) {
     const value = attributes.find(({ key }) => key === wanted)?.['value'];
@@ -300,7 +300,7 @@ export function linkedBy(
   return links.flatMap(({ traceId, spanId }) => byId.get(`${traceId} ${spanId}`) ?? []);
 }
 
-/** What a span says of itself as arguments: its own record's if it is one of Ekkon's, else its attributes. */
+/** The arguments of a span: the recorded ones for a span of Ekkon's own, otherwise its attributes. */
 function argumentsOf({ attributes = [] }: Span): Json {
   const own = attributes.find(({ key }) => key === 'ekkon.args');
   if (own !== undefined) return intrinsics.parse(String(plain(own.value))) as Json;
@@ -308,7 +308,7 @@ function argumentsOf({ attributes = [] }: Span): Json {
   return [Object.fromEntries(attributes.map(({ key, value }) => [key, asJson(plain(value))]))];
 }
 
-/** What a span of Ekkon's own says of the entry that it was made of. */
+/** An attribute of a span of Ekkon's own, about the entry behind it. */
 function ownOf({ attributes = [] }: Span, key: string): string | undefined {
   const found = attributes.find((each) => each.key === `ekkon.${key}`);
   return found === undefined ? undefined : String(plain(found.value));

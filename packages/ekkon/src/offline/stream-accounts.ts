@@ -6,10 +6,10 @@ import { type Judgement, wantingOf } from '../judge/judge.ts';
 import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import type { HeldEntry } from '../record/journal.ts';
 
-/** How many entries that nothing accounts for are remembered of each kind. */
+/** How many uncovered entries of each kind are remembered. */
 const unclaimedKept = 12;
 
-/** Entries that nothing accounts for: how many, and the first of them. */
+/** Entries that nothing covers: how many, and the first of them. */
 interface Unclaimed {
   count: number;
   readonly first: HeldEntry[];
@@ -56,7 +56,7 @@ export class StreamAccounts {
     return this.stretches.every(({ isCertain }) => isCertain);
   }
 
-  /** Notes what is used in stretches, once all was told. */
+  /** Notes the entries used in stretches, after the last event. */
   endStretches(): void {
     for (const follower of this.stretches) follower.addUsed((id) => this.note(id));
   }
@@ -68,7 +68,7 @@ export class StreamAccounts {
     if (end && !this.isDeferred) this.decide(entry);
   }
 
-  /** Whether an entry is accounted for. */
+  /** Whether an entry is covered. */
   has(id: number): boolean {
     return ((this.bits[id >> 3] ?? 0) & (1 << (id & 7))) !== 0;
   }
@@ -81,7 +81,7 @@ export class StreamAccounts {
       if (partsOf(claim).asksCover?.(claim)(entry.target) === true) add(unclaimed, entry);
   }
 
-  /** The first entries that nothing accounts for, if a rule asks; and how many there are. */
+  /** The first entries that nothing covers, if a rule needs them; and how many there are. */
   unclaimed(): readonly HeldEntry[] {
     return this.ofAll.first;
   }

@@ -24,7 +24,7 @@ export function asPattern(value: unknown, example: string, below: Below): HeldEv
   return event;
 }
 
-/** A pattern of calls, constructions or reads: what can be answered and can end. */
+/** A pattern of calls, constructions or reads: events that can be answered and can end. */
 export function asCalls(value: unknown, example: string, below: Below): HeldPattern {
   const calls = patternOf(value);
   if (calls === undefined || (calls.of !== 'call' && calls.of !== 'read')) {

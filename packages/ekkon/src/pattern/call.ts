@@ -93,7 +93,7 @@ export function claimedValues(
   return copied;
 }
 
-/** Refuses what stands for any further arguments, anywhere but at the end of an argument list. */
+/** Refuses the marker for further arguments anywhere but at the end of an argument list. */
 function refuseRest(parts: readonly object[], below: Below): void {
   if (!parts.some((part) => Object.values(part).some((each) => holdsRest(each)))) return;
   refuse(
@@ -102,7 +102,7 @@ function refuseRest(parts: readonly object[], below: Below): void {
   );
 }
 
-/** Whether a value is what stands for further arguments, or a matcher that was given that. */
+/** Whether a value is the marker for further arguments, or a matcher that contains it. */
 function holdsRest(value: unknown, seen: Set<unknown> = new Set()): boolean {
   if (value === anyRest) return true;
   if (isRevoked(value)) return false;
@@ -114,7 +114,7 @@ function holdsRestWithin(parameter: unknown, seen: Set<unknown>): boolean {
   seen.add(parameter);
   if (isRevoked(parameter)) return false;
   if (holdsRest(parameter, seen)) return true;
-  // What a matcher was given by reference is none of its claims.
+  // A matcher's parameter by reference is not one of its expectations.
   const isData = !isOwn(parameter) && ['plain', 'array', 'instance'].includes(kindOf(parameter));
   return isData && Object.values(parameter).some((each) => holdsRestWithin(each, seen));
 }

@@ -5,13 +5,13 @@ import type { Member } from '../record/member.ts';
 import type { Target } from '../record/target.ts';
 import { isOwn, printsAs } from '../value/prints-as.ts';
 
-/** A pattern of what begins: calls, reads, writes, what a stream does. */
+/** A pattern of beginnings: calls, reads, writes, stream events. */
 export interface HeldPattern {
   readonly of: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
   readonly member: Member;
   /** `undefined`: any arguments. */
   readonly claimed: ClaimedArguments | undefined;
-  /** What is compared in place of the arguments: a request, whichever way it was made. */
+  /** The view that is compared instead of the arguments: a request, however it was made. */
   readonly lens?: Lens;
   /** As reports and claims files write it. */
   readonly [printsAs]: string;
@@ -19,9 +19,9 @@ export interface HeldPattern {
 
 /** Sees the arguments of a call as something else. */
 export interface Lens {
-  /** Whether more is claimed than which calls are meant: what is seen belongs to the pattern then. */
+  /** Whether it expects more than which calls are meant: then the view belongs to the pattern. */
   readonly tells: boolean;
-  /** What is seen, to be compared; the record's own. */
+  /** The view to be compared; it belongs to the record. */
   see(entry: HeldEntry): readonly unknown[];
   /** A fresh copy of it, for somebody else's code. */
   show(entry: HeldEntry): readonly unknown[];
@@ -34,7 +34,7 @@ export interface HeldEnd {
   readonly calls: HeldPattern;
   /** The states that count as this end. */
   readonly states: readonly Outcome['state'][];
-  /** What they gave, or the reason; in a list, since anything may be claimed. Empty: anything. */
+  /** The expected value or reason, in a list because any value may be expected. Empty: any. */
   readonly claimed: readonly unknown[];
   readonly [printsAs]: string;
 }
@@ -67,12 +67,12 @@ export function isAtEnd(event: HeldEvent): event is HeldEnd {
   return event.of === 'ends';
 }
 
-/** Whether a pattern speaks of what a stream does. */
+/** Whether a pattern is about stream events. */
 export function isOfStream(event: HeldEvent): event is HeldPattern {
   return event.of === 'item' || event.of === 'failure' || event.of === 'end';
 }
 
-/** The calls that a pattern speaks of. */
+/** The calls of a pattern. */
 export function callsOf(event: HeldEvent): HeldPattern {
   return isEnd(event) ? event.calls : event;
 }
@@ -103,7 +103,7 @@ export function anyEndOf(calls: HeldPattern): HeldEnd {
   };
 }
 
-/** Whether a pattern's arguments say enough for what fits them to belong to it. */
+/** Whether a pattern's arguments are specific enough to own a matching call. */
 export function tells(event: HeldEvent): boolean {
   const { claimed, lens } = callsOf(event);
   return lens?.tells ?? (claimed !== undefined && claimed.items.length > 0);

@@ -13,7 +13,7 @@ import { copyOf, originalOf } from '../value/copy.ts';
 import type { Difference } from '../value/difference.ts';
 import { type HeldEnd, type HeldEvent, type HeldPattern, isAtEnd, isEnd } from './event.ts';
 
-/** Whether an entry is of the member that a pattern speaks of, whatever its arguments. */
+/** Whether an entry has the member of a pattern, whatever its arguments. */
 export function speaksOf({ of, member }: HeldPattern, { target, kind }: HeldEntry): boolean {
   return target === member.target && (kind === of || (of === 'call' && kind === 'construct'));
 }
@@ -63,10 +63,10 @@ export function callsDifferences(pattern: HeldPattern, entry: HeldEntry): readon
 
 type Known = WeakMap<readonly unknown[], readonly Difference[]>;
 
-/** What was found of lists of arguments. They never change, so each is compared with a pattern once. */
+/** The results for lists of arguments. The lists never change, so each is compared with a pattern once. */
 const knownOf = new WeakMap<HeldPattern, Known | 'asks'>();
 
-/** What was found before; `undefined` if comparing runs somebody's code, or asks for more than the arguments. */
+/** The earlier result; `undefined` if comparing runs somebody's code, or needs more than the arguments. */
 function differencesKnown(pattern: HeldPattern): Known | undefined {
   const { claimed, lens } = pattern;
   const isPure = () => lens === undefined && claimed?.items.every((item) => !runsCode(item));
@@ -82,16 +82,16 @@ function findDifferences(
 ): readonly Difference[] {
   const context = contextOf(entry, member.journal);
   const found = compareArguments(claimed, lens?.see(entry) ?? entry.args, context);
-  // What is seen as one thing has parts, and no place among arguments.
+  // A view is one object with parts, and has no place among arguments.
   return lens === undefined ? found : found.map((each) => ({ ...each, path: each.path.slice(1) }));
 }
 
-/** What a pattern compares of an entry: its arguments, unless it sees them as something else. */
+/** The part of an entry that a pattern compares: its arguments, or its view of them. */
 export function seenBy({ lens }: HeldPattern, entry: HeldEntry): readonly unknown[] {
   return lens === undefined ? entry.args : lens.see(entry);
 }
 
-/** How an entry differs from what a pattern means: in its arguments, else in its end. */
+/** How an entry differs from a pattern: in its arguments, otherwise in its end. */
 export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly Difference[] {
   if (!isEnd(event)) return callsDifferences(event, entry);
   const { outcome, more } = entry;
@@ -132,7 +132,7 @@ function resultOf(outcome: Outcome): unknown {
   return 'reason' in outcome ? outcome.reason : undefined;
 }
 
-/** How matchers look into what an entry recorded. */
+/** How matchers look into a recorded entry. */
 export function contextOf(entry: HeldEntry, journal: Journal): Context {
   return {
     originalOf: (copy) =>

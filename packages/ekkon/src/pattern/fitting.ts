@@ -17,7 +17,7 @@ export function fittingArguments(
   recorded: readonly unknown[],
 ): readonly unknown[] | undefined {
   if (claimed === undefined) return recorded;
-  // What arguments would have to be for something else to be seen in them is not known.
+  // The arguments behind a certain view are unknown.
   if (lens !== undefined) return undefined;
   const { items, rest } = claimed;
   const made: unknown[] = [];
@@ -32,7 +32,7 @@ export function fittingArguments(
   return rest ? [...made, ...recorded.slice(items.length)] : made;
 }
 
-/** An outcome that fits what a pattern claims of the end; `undefined` if none is known, or none is claimed. */
+/** An outcome that matches a pattern's expected end; `undefined` if none is known, or none is expected. */
 export function fittingOutcome(event: HeldEvent, recorded: Outcome): Outcome | undefined {
   if (!isEnd(event) || event.of === 'unfinished') return undefined;
   const state = event.states.includes(recorded.state) ? recorded.state : event.states[0];
@@ -52,7 +52,7 @@ export function fittingOutcome(event: HeldEvent, recorded: Outcome): Outcome | u
   }
 }
 
-/** What was made for the claimed objects so far, for cycles and shared parts. */
+/** The copies made for expected objects so far, for cycles and shared parts. */
 type Made = Map<object, object>;
 
 /** A value that fits a claimed one: the recorded one if it does. */
@@ -111,7 +111,7 @@ function fittingProperties(claimed: object, recorded: unknown, known: Made): unk
 
 type Make = (parameters: readonly unknown[], recorded: unknown) => unknown;
 
-/** A value for each family of matchers of which one can be told. What it gives is tried before it is used. */
+/** A matching value for each family of matchers that has one. It is tested before it is used. */
 const byFamily: Readonly<Record<string, Make>> = {
   anything: () => 0,
   nullish: () => null,

@@ -11,12 +11,12 @@ interface ArgumentPlace {
   readonly key: string | undefined;
 }
 
-/** What a pattern claims that a glance can tell: primitives among its arguments, and in properties of them. */
+/** The part of a pattern that a glance can check: primitives among its arguments, and in their properties. */
 export interface Glance {
   readonly places: readonly ArgumentPlace[];
   /** The places as a text. */
   readonly shape: string;
-  /** What is claimed there as a text: the same for all that are equal there. `undefined` if there is no such place. */
+  /** The expected values there as a text: equal values have equal texts. `undefined` if there is no such place. */
   readonly values: string | undefined;
   /** The very objects that were claimed, which fit themselves whatever became of them; a part is none. */
   readonly originals: readonly object[];
@@ -71,7 +71,7 @@ export class PartsIndex<T> {
     ];
   }
 
-  /** The sets that who waits for several events has to be in, so that it is found once. */
+  /** The sets that a listener for several events must join so that it is found once. */
   setsForAny(): readonly Set<T>[] {
     return [this.all, this.others];
   }
@@ -143,7 +143,7 @@ export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
   return { places: seen, shape, values, originals };
 }
 
-/** What stands at some places, as one text; `undefined` if that is not known at a glance. */
+/** The values at some places, as one text; `undefined` if a glance does not show them. */
 function valuesIn(args: readonly unknown[], places: readonly ArgumentPlace[]): string | undefined {
   let text = '';
   for (const { at, key } of places) {

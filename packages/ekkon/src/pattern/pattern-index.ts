@@ -9,7 +9,7 @@ export class TargetIndex<T> {
   private readonly byFirst = new Map<unknown, PartsIndex<T>>();
   private readonly rest = new PartsIndex<T>(0);
 
-  /** The sets that who waits for some events has to be in, so that it is found once. */
+  /** The sets that a listener for some events must join so that it is found once. */
   setsFor(events: readonly HeldEvent[]): readonly Set<T>[] {
     const firsts = events.map(firstClaimed);
     const [only, another] = events;
@@ -33,7 +33,7 @@ export class TargetIndex<T> {
       const found = this.byFirst.get(args[0])?.find(entry);
       return found === undefined ? [rest] : [rest, found];
     }
-    // What is not a primitive may be a mark for what was not recorded, and fit any.
+    // A value that is not primitive may stand for one that was not recorded, and match any pattern.
     const all = [...this.byFirst.values()].flatMap((index) => [...index.all]);
     return [rest, new Set(all)];
   }
@@ -49,7 +49,7 @@ export class TargetIndex<T> {
 /** Finds the patterns that an event may fit, by number: those of its target and moment, less those that a glance rules out. */
 export type PatternIndex = (entry: HeldEntry, end: boolean) => readonly number[];
 
-/** Makes an index, so that an event is held against few patterns if there are many. */
+/** Makes an index, so an event is compared with few patterns if there are many. */
 export function makePatternIndex(events: readonly (HeldEvent | undefined)[]): PatternIndex {
   const begins: (Numbered | undefined)[] = [];
   const ends: (Numbered | undefined)[] = [];

@@ -10,7 +10,7 @@ export interface PatternNumbers<P extends HeldEvent> {
   numberOf(pattern: P): number;
 }
 
-/** What patterns that mean the same have in common: what their arguments hold, or the very objects that they are. */
+/** Common to patterns that mean the same: the content of their arguments, or the very objects. */
 function keysOf(pattern: HeldEvent): readonly unknown[] {
   const glance = glanceOf(pattern, 0);
   const held =

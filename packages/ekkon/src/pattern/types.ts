@@ -18,14 +18,14 @@ export interface EntryPattern<out A extends readonly unknown[], out R> extends E
   readonly [entryOf]: readonly [A, R];
 }
 
-/** What can be planned and can end: calls, constructions, reads. */
+/** Events that can be planned and can end: calls, constructions, reads. */
 export interface CallPattern<out A extends readonly unknown[], out R> extends EntryPattern<A, R> {
   readonly [answeredWith]: R;
 }
 
 export type AnyCalls = CallPattern<readonly unknown[], unknown>;
 
-/** What is compared whole: it has no parts. */
+/** Values that are compared whole, because they have no parts. */
 type Atom =
   | string
   | number
@@ -98,7 +98,7 @@ type FittingsThenRest<A extends readonly unknown[]> =
           : readonly [Fitting<H>, ...FittingsThenRest<T>]
       : never);
 
-/** What is known of a function with more overloads than are looked at: nothing that could be wrong. */
+/** For a function with more overloads than are considered: a type that excludes nothing. */
 // biome-ignore lint/suspicious/noExplicitAny: any arguments, any result.
 type Untyped = [any[], any];
 
@@ -156,7 +156,7 @@ type Overloads<F> = F extends {
     ? [A, R]
     : never;
 
-/** The same of what constructs, of 8 signatures at most. */
+/** The signatures of a constructor, 8 at most. */
 type Constructors<F> = F extends {
   new (...a: infer A1): infer R1;
   new (...a: infer A2): infer R2;
@@ -177,10 +177,10 @@ type Constructors<F> = F extends {
     ? [A, R]
     : never;
 
-/** What a member takes and gives: called if it can be, constructed otherwise. */
+/** The arguments and result of a member: of its call if it can be called, otherwise of its construction. */
 type Signatures<F> = F extends Method ? Known<F, Overloads<F>> : Constructors<F>;
 
-/** What is known of the signatures of a function: of one that is generic, how many arguments it takes. */
+/** The known signatures of a function: of a generic one, how many arguments it takes. */
 type Known<F, S> = [Together<S> & Pick<F, keyof F>] extends [F] ? S : Generic<S>;
 
 /** One function with all of some signatures. */

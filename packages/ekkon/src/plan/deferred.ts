@@ -6,9 +6,9 @@ import type { Reply } from './reply.ts';
 
 /** A reply whose promise the test settles when it likes. */
 export interface Deferred<T> extends Reply<Promise<T>> {
-  /** Fulfils what was promised, now or for the call to come. */
+  /** Fulfils the promise, now or for the next call. */
   fulfil(value: T): void;
-  /** Rejects what was promised. */
+  /** Rejects the promise. */
   reject(reason: unknown): void;
 }
 

@@ -17,7 +17,7 @@ import { printsAs } from '../value/prints-as.ts';
 import { refuse } from '../value/refuse.ts';
 import { type HeldReply, type Reply, replyOf } from './reply.ts';
 
-/** What a member answers to the calls that fit a pattern. */
+/** The replies of a member to the calls that match a pattern. */
 export interface Plan {
   /** How many calls it has answered. */
   readonly used: number;
@@ -125,7 +125,7 @@ function readCalls(counted: HeldCount | undefined, given: unknown): HeldPattern 
   return asCalls(counted.held, example, plan);
 }
 
-/** The reply that was meant by what is none. */
+/** The reply that was meant by a value that is none. */
 function replyLike(given: unknown): string {
   if (typeof given === 'function') return 'computes(() => 5), which is asked for each call';
   if (Array.isArray(given) && given.some((each) => replyOf(each) !== undefined))
@@ -218,7 +218,7 @@ export function takeReply(answering: HeldPlan, entry: HeldEntry): HeldReply {
   return reply;
 }
 
-/** Whether something was made on the line on which a plan was written, so that the test kept nothing of it. */
+/** Whether an object was made on the line of its plan, so the test did not keep it. */
 function isOnLineOf(made: CapturedSite, plan: CapturedSite | undefined): boolean {
   const [one, other] = [readSite(made), readSite(plan)];
   return (
@@ -226,7 +226,7 @@ function isOnLineOf(made: CapturedSite, plan: CapturedSite | undefined): boolean
   );
 }
 
-/** What a plan is for, as it was written: `once dome.open`. */
+/** The calls of a plan, as they were written: `once dome.open`. */
 export function printPlanned({ counted, pattern }: HeldPlan): string {
   return counted?.notation ?? pattern[printsAs];
 }

@@ -12,9 +12,9 @@ type Method = (...args: never[]) => unknown;
 declare const replyOfType: unique symbol;
 declare const usesArguments: unique symbol;
 
-/** One reply; `R` is what the member's result must be able to hold. */
+/** One reply; `R` is a type that the member's result must accept. */
 export interface Reply<out R, A extends readonly unknown[] = readonly unknown[]> {
-  /** What it gives; for the types alone. */
+  /** Its result; for the types only. */
   readonly [replyOfType]?: R;
   /** The arguments that it can do with; for the types alone. */
   [usesArguments]?(...args: A): void;
@@ -41,7 +41,7 @@ export interface ResponseParts {
   readonly delay: number;
 }
 
-/** What a reply is inside. */
+/** The inside of a reply. */
 export type HeldReply = { readonly [printsAs]: string } & (
   | { readonly kind: 'gives'; readonly value: unknown }
   | { readonly kind: 'throws'; readonly reason: unknown }
@@ -55,7 +55,7 @@ export type HeldReply = { readonly [printsAs]: string } & (
       readonly argument: number | undefined;
       /** Whether it is called in a turn of its own. */
       readonly later: boolean;
-      /** What the call itself returns. */
+      /** The result of the call itself. */
       readonly gives: unknown;
     }
   | { readonly kind: 'stalls'; readonly untilAborted: boolean }
@@ -68,7 +68,7 @@ export type HeldReply = { readonly [printsAs]: string } & (
       readonly kind: 'responds';
       /** Takes the arguments of the call and the ledger's clock. */
       readonly run: (args: readonly unknown[], clock: Clock) => Promise<unknown>;
-      /** What it answers with, for those who send it themselves. */
+      /** The answer, for callers that send it themselves. */
       readonly response: ResponseParts;
     }
   | { readonly kind: 'computes'; readonly run: (this: unknown, ...args: unknown[]) => unknown }
@@ -172,7 +172,7 @@ export interface CallBackOptions {
   readonly argument?: number;
   /** Whether it is called in a turn of its own, after the call has returned. Default: before it returns. */
   readonly later?: boolean;
-  /** What the call itself returns. Default: `undefined`. */
+  /** The result of the call itself. Default: `undefined`. */
   readonly gives?: unknown;
 }
 

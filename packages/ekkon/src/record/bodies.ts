@@ -50,7 +50,7 @@ export async function noteReading(
   reading: Promise<unknown>,
 ): Promise<void> {
   journal.unread.add(entry);
-  // What cannot be read is not known; who makes the request has no part in that.
+  // An unreadable body stays unknown; that is no fault of the caller.
   const body = await reading.catch(() => undefined);
   noteBody(entry, body);
   journal.unread.delete(entry);

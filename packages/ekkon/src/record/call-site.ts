@@ -10,17 +10,17 @@ export interface Site {
   readonly column: number;
 }
 
-/** A stack captured and not yet read: reading it is what costs. */
+/** A stack that was captured and not yet read, because reading is the expensive part. */
 export interface CapturedSite {
   readonly stack?: string;
   /** The place itself, if it was read from a file. */
   readonly site?: Site | undefined;
 }
 
-/** How many frames are kept, so that a callback passed through native code still finds its place. */
+/** How many frames are kept, so a callback passed through native code still finds its place. */
 const framesKept = 4;
 
-/** How many are kept of what a stream does: packages that hand items on stand between it and the program. */
+/** How many frames are kept for stream events: packages that pass items on stand between the source and the program. */
 export const framesOfStreams = 60;
 
 /**
@@ -63,7 +63,7 @@ export function withoutOwn(frames: string): string {
     .join('\n');
 }
 
-/** How many places are told of a call. */
+/** How many places of a call are reported. */
 const sitesTold = 2;
 
 /**
@@ -80,10 +80,10 @@ export function readSites(captured: CapturedSite | undefined): readonly Site[] {
   return (own.length > 0 ? own.slice(0, sitesTold) : known.slice(0, 1)).map(told);
 }
 
-/** Finds the place in a source of what a page runs; none where the engine does that itself. */
+/** Finds the source place for a page's code; unset where the engine does that itself. */
 let toSource: (site: Site) => Site | undefined = () => undefined;
 
-/** Sets how places of what a page runs are led back to its sources. */
+/** Sets how places in a page's code are mapped to its sources. */
 export function leadToSource(find: (site: Site) => Site | undefined): void {
   toSource = find;
 }
@@ -125,13 +125,13 @@ function fileIn(text: string, isInParentheses: boolean): string {
   return inner === null ? rest.slice(rest.indexOf('(') + 1) : rest.slice(inner.index + 2);
 }
 
-/** A file's path without its scheme, and without what a bundler's server adds to it. */
+/** A file's path without its scheme, and without the additions of a bundler's server. */
 function cleanFile(file: string): string {
   if (/^[a-z][a-z+.-]+:/.test(file)) {
     const path = decoded(withoutQuery(file));
     return path.replace(/^file:\/\/(?:localhost)?(?:\/(?=[A-Za-z]:))?/, '');
   }
-  // In a plain path these are signs like others, but for what a server adds behind the ending.
+  // In a plain path these are ordinary characters, except behind the ending, where a server adds them.
   const name = Math.max(file.lastIndexOf('/'), file.lastIndexOf('\\')) + 1;
   const asked = /\.[cm]?[jt]sx?(?=\?)/.exec(file.slice(name));
   return asked === null ? file : file.slice(0, name + asked.index + asked[0].length);

@@ -2,7 +2,7 @@
 export interface Clock {
   /** Milliseconds from any beginning. */
   now(): number;
-  /** Calls `run` after some milliseconds; what it gives cancels that. */
+  /** Calls `run` after some milliseconds; the returned function cancels that. */
   after(ms: number, run: () => void): () => void;
 }
 
@@ -26,7 +26,7 @@ export const platformClock: Clock = {
 /** Runs something in a turn of its own, after every microtask that is due; no faked or frozen clock delays it. */
 export const nextTurn: (run: () => void) => void = turnMaker();
 
-/** What gives a turn at once, without a timer: the platform's own way, a message to oneself, or else a timer. */
+/** Makes a turn without a timer: in the platform's own way, by a message to oneself, or else with a timer. */
 function turnMaker(): (run: () => void) => void {
   const { setImmediate } = globalThis as { readonly setImmediate?: (run: () => void) => unknown };
   if (typeof setImmediate === 'function') return (run) => void setImmediate(run);

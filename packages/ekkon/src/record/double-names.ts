@@ -1,7 +1,7 @@
 import { forEachJournal } from './each-journal.ts';
 import type { Journal } from './journal.ts';
 
-/** What a double is, as far as a reader of its record is told. */
+/** The kind of a double, as far as a reader of its record needs to know. */
 export type DoubleKind = 'stand-in' | 'callable' | 'constructible' | 'real' | 'stream';
 
 export const doubleKinds: readonly DoubleKind[] = [
@@ -17,7 +17,7 @@ export const doublesNamed: (journal: Journal) => Map<string, DoubleKind> = forEa
   () => new Map(),
 );
 
-/** What stands for the doubles of a ledger among the values that it recorded: `[stand-in dome]`. */
+/** The placeholders of a ledger's doubles among recorded values: `[stand-in dome]`. */
 export const doublesShown: (journal: Journal) => Map<string, object> = forEachJournal(
   () => new Map(),
 );

@@ -9,10 +9,10 @@ export type Outcome<R = unknown> =
   | { readonly state: 'fulfilled'; readonly value: Awaited<R> }
   | { readonly state: 'rejected'; readonly reason: unknown };
 
-/** What an entry is of: a call, a construction, a property, or what a stream did. */
+/** The kind of an entry: a call, a construction, a property, or a stream event. */
 export type EntryKind = 'call' | 'construct' | 'read' | 'write' | 'item' | 'end' | 'failure';
 
-/** Whether entries of a kind are what a stream emits: they end as they begin. */
+/** Whether entries of a kind are stream events, which end when they begin. */
 export function isStreamed(kind: EntryKind): boolean {
   return kind === 'item' || kind === 'end' || kind === 'failure';
 }
@@ -31,7 +31,7 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly args: A;
   /** The arguments themselves, as they are now. */
   readonly liveArgs: A;
-  /** What the member was called on. */
+  /** The receiver of the call. */
   readonly receiver: unknown;
   /** Milliseconds since the epoch. */
   readonly at: { readonly began: number; readonly ended: number | undefined };
@@ -49,7 +49,7 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly answer: Answer | undefined;
 }
 
-/** What answered a call: `{ plan: 'weather.rain', reply: 'gives 0' }`. */
+/** The answer to a call: `{ plan: 'weather.rain', reply: 'gives 0' }`. */
 export interface Answer {
   readonly plan: string;
   readonly reply: string;

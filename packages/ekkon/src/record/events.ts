@@ -2,7 +2,7 @@ import { forEachJournal } from './each-journal.ts';
 import type { HeldEntry, Journal } from './journal.ts';
 import type { HeldMark } from './mark.ts';
 
-/** What happened at each tick, from tick 1: an entry's beginning, its end, or a mark. */
+/** The event at each tick, from tick 1: an entry's beginning, its end, or a mark. */
 export type Events = readonly (HeldEntry | HeldMark | undefined)[];
 
 interface Known {

@@ -9,7 +9,7 @@ import { followPromises, type Promises } from './settle.ts';
 import { newSlip, type Slip } from './slip.ts';
 import { noTargets, type Target, type Targets } from './target.ts';
 
-/** The ordered, append-only record of one ledger, and the slip of what was written on it. */
+/** The ordered, append-only record of one ledger, and the slip of everything written on it. */
 export interface Journal {
   readonly name: string;
   readonly entries: HeldEntry[];
@@ -56,25 +56,25 @@ export interface HeldEntry {
   readonly beganAt: number;
   outcome: Outcome;
   readonly parent: number | undefined;
-  /** The arguments themselves and what they were copied from, if any needed a copy. */
+  /** The original arguments and the sources of their copies, if any needed a copy. */
   readonly given: Given | undefined;
-  /** What few entries have: see `moreOf`. */
+  /** Rare properties: see `moreOf`. */
   more: MoreOfEntry | undefined;
 }
 
-/** The arguments of a call, and what their copies were made from. */
+/** The arguments of a call, and the sources of their copies. */
 export interface Given {
   readonly args: readonly unknown[];
   readonly copies: Copies;
 }
 
-/** What few entries have: kept apart, so that the others need no room for it. */
+/** Rare properties of entries, kept apart so that the others need no room for them. */
 export interface MoreOfEntry {
   /** Where it was called, if call sites were still captured. */
   captured: CapturedSite | undefined;
   /** The plan and the reply that answered, if one did. */
   answer: HeldAnswer | undefined;
-  /** What the value or the reason at the end was copied from. */
+  /** The source of the copied value or reason at the end. */
   resultCopies: Copies | undefined;
   /** Why the promise that it gave back is not followed, if it gave one and it is not. */
   unfollowed: Unfollowed | undefined;
@@ -98,7 +98,7 @@ export interface Pending {
   readonly on: PendingOn;
 }
 
-/** What a pending call waits for: `moment` settles by itself, `nothing` never does. */
+/** How a pending call settles: `moment` by itself, `nothing` never. */
 export type PendingOn = 'moment' | 'promise' | 'real' | 'nothing';
 
 /** Hears the beginnings and the ends of entries, in the order of their ticks. */
@@ -118,7 +118,7 @@ export interface Keeping extends Hearer {
   close(): void;
 }
 
-// Taken at load, so that a faked clock has no say in what is recorded.
+// Taken at load, so a faked clock does not affect the record.
 const { now } = Date;
 
 export type EndState = 'returned' | 'threw' | 'fulfilled' | 'rejected';
@@ -228,7 +228,7 @@ function timeIn({ openedAt }: Journal): number {
 
 const longestSmall = 2 ** 30;
 
-/** The place for what few entries have. */
+/** The rare properties of an entry, created on demand. */
 export function moreOf(entry: HeldEntry): MoreOfEntry {
   entry.more ??= {
     captured: undefined,
@@ -312,7 +312,7 @@ type EntryRead = Pick<
   'id' | 'target' | 'kind' | 'args' | 'receiver' | 'began' | 'beganAt' | 'parent'
 >;
 
-/** Makes an entry as it was recorded elsewhere: it may still end. Whoever reads it may keep it in `entries`. */
+/** Makes an entry that was recorded elsewhere: it may still end. The reader may keep it in `entries`. */
 export function makeEntry(
   journal: Journal,
   { id, target, kind, args, receiver, began, beganAt, parent }: EntryRead,

@@ -19,7 +19,7 @@ export interface LineOptions {
   readonly fileOf?: (file: string) => string;
   /** Whether wall times and call sites are left out: times stand as 0. */
   readonly bare?: boolean;
-  /** Whether more is to come, so that there is no closing line yet. */
+  /** Whether more lines will follow, so there is no closing line yet. */
   readonly goesOn?: boolean;
 }
 
@@ -41,7 +41,7 @@ export function toLines(journal: Journal, options: LineOptions): readonly string
   return lines.map((line) => intrinsics.stringify(line));
 }
 
-/** What happened at a tick: a mark, or an entry's beginning or end. */
+/** The line of a tick: a mark, or an entry's beginning or end. */
 export function eventLine(event: HeldEntry | HeldMark, tick: number, options: LineOptions): Line {
   if (isMark(event)) return markLine(event);
   return event.began === tick ? beginLine(event, options) : endLine(event, options);

@@ -10,7 +10,7 @@ export interface Mark {
 /** A mark behind its public type. */
 export interface HeldMark extends Mark {
   readonly journal: Journal;
-  /** What the test called it; `undefined` if it did not. */
+  /** The test's name for it; `undefined` if it gave none. */
   readonly label: string | undefined;
   readonly [printsAs]: string;
 }

@@ -1,16 +1,16 @@
 import type { Journal } from './journal.ts';
 import type { Target } from './target.ts';
 
-/** A member of a double, or a double that is a function: what patterns speak of, and what plans answer for. */
+/** A member of a double, or a double that is a function: patterns and plans refer to it. */
 export interface Member {
   readonly is: 'member';
   readonly journal: Journal;
   readonly target: Target;
-  /** What answers a call that no plan fits. */
+  /** The answer to a call that matches no plan. */
   readonly otherwise: Otherwise;
   /** What happens at a call that no plan fits and no real one answers; `fail` throws to its caller. */
   readonly whenUnplanned: Level;
-  /** What it stands for, if there is such a thing. */
+  /** The real function that it stands for, if there is one. */
   readonly real: RealFunction | undefined;
   /** Whether that is the test's own: a function of a partial fake. */
   readonly fake: boolean;
@@ -22,14 +22,14 @@ export interface Member {
   readonly recordReads?: ((key: PropertyKey) => Member | undefined) | undefined;
 }
 
-/** What a strictness rule does if it is broken: nothing, a note in the summary, or a finding. */
+/** The effect of a broken strictness rule: none, a note in the summary, or a finding. */
 export type Level = 'allow' | 'note' | 'fail';
 
 export type RealFunction = (this: unknown, ...args: unknown[]) => unknown;
 
 export type Class = abstract new (...args: never[]) => unknown;
 
-/** What answers a call that no plan fits. */
+/** The answer to a call that matches no plan. */
 export type Otherwise =
   | 'nothing'
   /** A promise that fulfils with `undefined`: an asynchronous member. */
@@ -66,7 +66,7 @@ export interface Double {
 export interface Names {
   /** These and no others; any that is used unless given. */
   readonly members: ReadonlySet<PropertyKey> | undefined;
-  /** These as well, though their names look like what frameworks probe for. */
+  /** These as well, although their names look like probes of frameworks. */
   readonly also: ReadonlySet<PropertyKey> | undefined;
 }
 
@@ -78,7 +78,7 @@ export interface FollowedStream {
   readonly member: Member;
 }
 
-/** What a test may hold in its hands: a member, a double, a stream or the ledger itself. */
+/** An object in the hands of a test: a member, a double, a stream or the ledger itself. */
 export type Tied =
   | Member
   | Double

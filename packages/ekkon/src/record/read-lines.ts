@@ -19,10 +19,10 @@ import { formatVersion, type Line } from './lines.ts';
 import { type HeldMark, makeMark } from './mark.ts';
 import { type Target, targetCalled } from './target.ts';
 
-/** An entry as it was read from a file: what was passed is gone, and its copies are there. */
+/** An entry read from a file: its original arguments are gone, its copies are there. */
 export type LoadedEntry = Omit<Entry, 'liveArgs'>;
 
-/** What a line told. */
+/** The content of a line. */
 export type Told =
   | { readonly is: 'begins' | 'ends'; readonly entry: HeldEntry }
   | { readonly is: 'mark'; readonly mark: HeldMark }
@@ -64,7 +64,7 @@ export class LineReader {
    * @throws TypeError if it is none, naming the line and what is wrong with it
    */
   take(text: string, number: number): Told {
-    // What has no tag is as JSON has it; a long line may be nested deeper than anybody could look into.
+    // Values without a tag are plain JSON; a long line may be nested too deeply to check.
     this.isPlain = text.length < longestPlain && !text.includes('"$"');
     try {
       return this.read(parse(text));
@@ -233,13 +233,13 @@ const kinds: ReadonlySet<EntryKind> = new Set([
   'failure',
 ]);
 
-/** What a line is, and of an entry's beginning or end its number; `undefined` for the header, and what is none. */
+/** The kind of a line, with the number of an entry's beginning or end; `undefined` for the header and for other lines. */
 export type LineKind =
   | { readonly is: 'begins' | 'ends'; readonly id: number }
   | { readonly is: 'double' | 'mark' | 'pends' | 'closes' }
   | undefined;
 
-/** Tells what a line is without looking into it if it stands as it is written here, whatever the order of its keys else. */
+/** Tells the kind of a line: without parsing it if it is written as Ekkon writes it, otherwise for any order of keys. */
 export function kindOfLine(text: string): LineKind {
   const [, event, id] = /^\{"tick":\d+,"(begins|ends)":(\d+),/.exec(text) ?? [];
   if (event !== undefined) return { is: event as 'begins' | 'ends', id: Number(id) };

@@ -17,7 +17,7 @@ import {
 import { soon } from './settle.ts';
 import type { Target } from './target.ts';
 
-/** What answers something that was recorded: gives its result, or throws. */
+/** Answers a recorded call: returns its result, or throws. */
 export type Respond<C> = (
   entry: HeldEntry,
   receiver: unknown,
@@ -81,7 +81,7 @@ export function startCall(
   return entry;
 }
 
-/** Records that a call has come to its end, unless what answered it has said so, and gives what the caller gets. */
+/** Records the end of a call, unless its answer has done so, and returns the caller's result. */
 export function endCall(
   journal: Journal,
   entry: HeldEntry,
@@ -114,7 +114,7 @@ function endInner(journal: Journal, { id }: HeldEntry, reason: unknown): void {
   }
 }
 
-/** Records what happens at one moment, and has no answer: what a stream does. */
+/** Records a momentary event without an answer: a stream event. */
 export function recordMoment(
   journal: Journal,
   target: Target,
@@ -125,7 +125,7 @@ export function recordMoment(
   recordCall(journal, target, kind, undefined, args, below, undefined, undefined);
 }
 
-/** Records how a call ended, or that its promise has not settled, and gives what the caller gets. */
+/** Records how a call ended, or that its promise has not settled, and returns the caller's result. */
 export function finish(
   journal: Journal,
   entry: HeldEntry,
@@ -161,7 +161,7 @@ function whyUnfollowed(result: object): Unfollowed | undefined {
   }
 }
 
-/** A promise of Ekkon's own settles in a known way, so that it is watched without being touched. */
+/** Ekkon's own promises settle in a known way, so they are watched without being touched. */
 export function settleSoon(
   journal: Journal,
   entry: HeldEntry,

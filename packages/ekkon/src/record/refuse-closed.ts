@@ -3,7 +3,7 @@ import { inQuotes } from '../value/escape.ts';
 import { refuse } from '../value/refuse.ts';
 import type { Journal } from './journal.ts';
 
-/** Refuses what needs a ledger that still records. */
+/** Refuses an operation that needs a ledger that still records. */
 export function refuseClosed({ closed, name }: Journal, said: string, below: Below): void {
   if (!closed) return;
   refuse(

@@ -17,7 +17,7 @@ export interface Promises {
 
 interface Followed {
   readonly derived: Promise<unknown>;
-  /** Who hears of it; `undefined` once it has settled. */
+  /** The listeners; `undefined` once it has settled. */
   listeners: Settling[] | undefined;
   /** How it settled, said to one more listener. */
   tell: ((heard: Settling) => void) | undefined;

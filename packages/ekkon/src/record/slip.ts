@@ -2,7 +2,7 @@ import type { Below } from '../value/below.ts';
 import { type CapturedSite, captureSite, readSite, type Site } from './call-site.ts';
 import type { Journal } from './journal.ts';
 
-/** What claims, patterns and plans leave with a ledger as they are written. */
+/** The notes that claims, patterns and plans leave with a ledger when they are written. */
 export interface Slip {
   readonly written: Map<object, Written>;
   /** How many more places at which they are written may be captured. */

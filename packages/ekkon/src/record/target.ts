@@ -1,7 +1,7 @@
 import { escapeControls } from '../value/escape.ts';
 import type { Journal } from './journal.ts';
 
-/** What a ledger records calls of: a member of a double, or a double that is a function. One object each. */
+/** The target of recorded calls: a member of a double, or a double that is a function. One object each. */
 export interface Target {
   /** From 0, in the order in which a ledger came to know them. */
   readonly number: number;
@@ -9,7 +9,7 @@ export interface Target {
   readonly label: string;
   /** The double's name, which no other double of the ledger has. */
   readonly double: string;
-  /** What leads from the double to the member; empty for a double that is a function. */
+  /** The path from the double to the member; empty for a double that is a function. */
   readonly keys: readonly PropertyKey[];
   /** The label's rest behind the double's name: `open`, `view.use`, `[Symbol.iterator]`; `''` for a function. */
   readonly member: string;

@@ -1,12 +1,12 @@
 import { tiedTo, tieTo } from '../value/tie.ts';
 import type { Double, Tied } from './member.ts';
 
-/** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
+/** Ties a function or an object to Ekkon's data about it, hidden from enumeration. */
 export function tie(target: object, held: Tied): void {
   tieTo(target, held);
 }
 
-/** What a function or an object is to Ekkon; `undefined` if no ledger made it. */
+/** Ekkon's data about a function or an object; `undefined` if no ledger made it. */
 export function tied(target: unknown): Tied | undefined {
   return tiedTo(target) as Tied | undefined;
 }

@@ -14,7 +14,10 @@ export type Line = string | readonly (string | Piece)[];
 /** Notes beside events in the lanes, by `noteKey`. */
 export type Notes = ReadonlyMap<string, string>;
 
-/** What stands below a finding's claim, one under the other. Text draws all of it as lines; a page has lanes and trees of its own. */
+/**
+ * The content below a finding's claim, from top to bottom. Text draws all of it as lines; a page has its own lanes
+ * and trees.
+ */
 export type Block =
   | Line
   | {
@@ -42,7 +45,7 @@ export function piecesOf(line: Line): readonly (string | Piece)[] {
   return typeof line === 'string' ? [line] : line;
 }
 
-/** A line as text, colored by whoever shows it. */
+/** A line as text, colored by the caller. */
 export function drawLine(line: Line, paint: Paint): string {
   return piecesOf(line)
     .map((part) => (typeof part === 'string' ? part : paint(part.role, part.text)))
@@ -63,7 +66,7 @@ export function besideEachOther(lines: readonly Line[]): Line {
   return lines.flatMap((line, at) => (at === 0 ? piecesOf(line) : ['   ', ...piecesOf(line)]));
 }
 
-/** A line that counts what was left out, if anything was. */
+/** A line with the number of omitted items, if there are any. */
 export function leftOut(number: number, [one, many]: readonly [string, string]): readonly Line[] {
   return number > 0 ? [[faint(`… ${number} more ${number === 1 ? one : many}`)]] : [];
 }

@@ -84,7 +84,7 @@ function later([first, ...others]: readonly Entry[]): string {
   return count(others.length, `later ${noun}`);
 }
 
-/** What is said of several calls that are missing: of one turn, of one member, of one double, or at one place. */
+/** The sentence for several missing calls: of one turn, of one member, of one double, or at one place. */
 function severalMissing(
   { turn, counts, member, between }: FoundCause,
   missing: readonly string[],

@@ -74,7 +74,7 @@ export function beginAtClaim(error: ClaimError): void {
   error.stack = `${error.name}: ${error.message}${begin}${withoutOwn(frames)}`;
 }
 
-/** The error for what was found when a ledger was closed; its stack names the places of the findings. */
+/** The error for findings at the close of a ledger; its stack names their places. */
 export function closingError(verdict: Verdict): ClaimError {
   const error = new ClaimError(verdict);
   const frames = verdict.findings.flatMap(({ at }) =>

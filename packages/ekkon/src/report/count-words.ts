@@ -54,7 +54,7 @@ export const missingWords: Words<CountDiagnosis> = {
   message(diagnosis) {
     const { fitting, fittingCount, range, nearest, elsewhere, member, kind } = diagnosis;
     const [near] = nearest;
-    // What began in the stretch and matches has ended outside of it.
+    // A matching call that began in the stretch ended outside of it.
     if (near !== undefined && near.differences.length === 0)
       return `${named(near.entry)} matches, but not in the stretch`;
     if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
@@ -185,12 +185,12 @@ function neverHappened({ member, kind, streamEnded }: CountDiagnosis): string {
   return `${said}; it ${how} (#${streamEnded.id}${placed(streamEnded.site)})${why}`;
 }
 
-/** What a pattern did as often as is told: it was called, or its ends came. */
+/** The verb for the counted events: it was called, or its ends came. */
 function happened({ ofEnd, kind }: CountDiagnosis): string {
   return ofEnd ? 'came' : kindWords[kind].happened;
 }
 
-/** Said of what was counted in a part of the record only. */
+/** Added to counts in a part of the record. */
 function placeWords({ stretch }: Pick<CountDiagnosis, 'stretch'>): string {
   return stretch === undefined ? '' : ' in the stretch';
 }

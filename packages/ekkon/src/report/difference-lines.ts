@@ -39,7 +39,7 @@ function linesFor(difference: Difference, column: number, width: number): readon
   return [line, `${' '.repeat(column)}   not known: ${opaqueBecause(difference)}`];
 }
 
-/** How two long texts differ, by words or lines; `undefined` if that is not what the difference is. */
+/** How two long texts differ, by words or lines; `undefined` for any other difference. */
 export function textChanges(
   { kind, expected, received }: Difference,
   width: number,

@@ -11,7 +11,7 @@ import { type Line, piece, textOf } from './block.ts';
 /** Characters of a value that a sentence shows. */
 const valueShown = 40;
 
-/** One difference in one line: where, and what on either side. */
+/** One difference in one line: the path and both sides. */
 export function printDifference(difference: Difference): string {
   const { path, expected, received } = difference;
   const from = changedFrom(expected, received);
@@ -53,7 +53,7 @@ function changedFrom(one: unknown, other: unknown): number {
   return Math.max(0, at - 12);
 }
 
-/** Where an argument reads otherwise now, what was recorded of it, and what it reads. */
+/** Where an argument has changed, with the recorded and the current value. */
 export function printChange({ path, kind, expected, received }: Difference): readonly string[] {
   const then = kind === 'surplus' ? 'nothing' : shortValue(expected, 40);
   const now = kind === 'missing' ? 'nothing' : shortValue(received, 40);
@@ -96,7 +96,7 @@ function lastOf({ path }: Difference): string {
   return printPath(path.slice(-1));
 }
 
-/** What is not to be seen from the two sides alone. */
+/** A remark if the two sides alone do not show the difference. */
 function remarkOn({ kind, why, expected, received }: Difference): string {
   if (why === 'another') return ', another one';
   const isNamesake = kind === 'type' && why === undefined && areInstances(expected, received);
@@ -120,7 +120,7 @@ export function printUndecided(difference: Difference): string {
   return `${path}${path === '' ? '' : ' '}${opaqueBecause(difference)}`;
 }
 
-/** Why it is not known whether two values are equal, and what can be done about it. */
+/** Why it is unknown whether two values are equal, and how to change that. */
 export function opaqueBecause({ why = 'hidden', expected, received, reason }: Difference): string {
   switch (why) {
     case 'hidden':
@@ -156,7 +156,7 @@ export function opaqueBecause({ why = 'hidden', expected, received, reason }: Di
   }
 }
 
-/** What to write to look into instances of a class: by what its members give, if that can be told. */
+/** The code to write to look into instances of a class: by its members, if they are known. */
 function wayInto(value: unknown): string {
   const type = classOf(value);
   const instance = type.replace(/^[A-Z]+(?=[A-Z][a-z]|$)|^[A-Z]/, (start) => start.toLowerCase());

@@ -82,12 +82,12 @@ export const alwaysTrueWords: Words<AlwaysTrueDiagnosis> = {
   blocks: () => [],
 };
 
-/** One drift in a line: what the double was used as, and what the real one is. */
+/** One drift in a line: how the double was used, and how the real one is. */
 function printDrift({ member, double, real }: DriftDiagnosis['drifts'][number]): string {
   return `${member}: the double ${double}, the real one ${real}`;
 }
 
-/** What there is in place of an answer: the member's plans and how the call differs from each, or its class's members. */
+/** The alternatives to an answer: the member's plans and how the call differs from each, or the members of its class. */
 export function unplannedLines({
   code,
   plans,

@@ -37,7 +37,7 @@ function areFromOneLine(entries: readonly Entry[]): boolean {
   return placesAt(0).size === 1 && placesAt(1).size > 1;
 }
 
-/** What a call may always take of a line, though the line then is wider than the report. */
+/** The minimum room for a call, even if the line becomes wider than the report. */
 const narrowestCall = 56;
 
 /** Entries a line each: number, call, call site in one column, and a note on those that have one. */

@@ -13,7 +13,7 @@ import { inFlightWords, orderWords, precedenceWords, undecidedOrderWords } from 
 import { itemsWords, ruleWords, unclaimedWords } from './rule-words.ts';
 import type { Words } from './words.ts';
 
-/** All words for what is found, by code. A code that is left out does not compile. */
+/** The words for all findings, by code. A missing code does not compile. */
 const findings: { readonly [C in FindingCode]: Words<Diagnoses[C]> } = {
   ...ruleWords,
   missingCall: missingWords,
@@ -41,7 +41,7 @@ export function messageOf(diagnosis: Diagnosis): string {
   return `${since}${still}${wordsFor(diagnosis).message(diagnosis)}`;
 }
 
-/** What a report shows below the claim. */
+/** The content of a report below the claim. */
 export function blocksOf(diagnosis: Diagnosis, width: number): readonly Block[] {
   return wordsFor(diagnosis).blocks(diagnosis, width);
 }
@@ -50,7 +50,7 @@ function wordsFor({ code }: Diagnosis): Words<Diagnosis> {
   return findings[code] as Words<Diagnosis>;
 }
 
-/** Two events that were claimed in this order and came in the other one, if that is what a finding is about. */
+/** Two events that came in the other order than expected, if that is the finding. */
 export function orderedBy(diagnosis: Diagnosis): readonly (Moment | undefined)[] {
   return wordsFor(diagnosis).order?.(diagnosis) ?? [];
 }

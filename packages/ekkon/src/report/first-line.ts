@@ -24,7 +24,7 @@ export function changedFirst({ since }: Verdict): string | undefined {
   return since && sinceSentence(since);
 }
 
-/** How many claims fail of how many, and what else was found; nothing if there is but one thing to tell. */
+/** How many of the claims fail, and how many other findings there are; nothing if there is only one. */
 function howMany({ findings, claims, closing }: Verdict): string {
   const { length } = findings;
   if (closing) return length > 1 ? `; ${count(length, 'problem')} at the end of the test` : '';
@@ -47,7 +47,7 @@ export function failedIn(findings: Verdict['findings']): {
   };
 }
 
-/** What a wait adds to the first line: its time, and what it may have been waiting for. */
+/** The part of the first line about a wait: its time, and the call that it may have waited for. */
 function waitPart({ ended, after, pending }: Waited): string {
   const time = printTime(after);
   const how = {

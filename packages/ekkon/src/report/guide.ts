@@ -1,8 +1,8 @@
 import type { FindingCode } from '../explain/finding.ts';
 
-/** What somebody reads who has met a finding for the first time. */
+/** The explanation of a finding for a new user. */
 export interface Guidance {
-  /** What it means, in a sentence. */
+  /** Its meaning in a sentence. */
   readonly means: string;
   /** The usual reasons, the most frequent first. */
   readonly reasons: readonly string[];

@@ -9,7 +9,7 @@ import { reportText } from './text.ts';
 import { verdictData } from './verdict-data.ts';
 import { xml } from './xml.ts';
 
-/** A ledger that was judged: where it came from, what was expected, and what was found. */
+/** A judged ledger: its file, the claims, and the findings. */
 export interface JudgedLedger {
   readonly file: string;
   readonly claims: readonly Claim[];
@@ -22,7 +22,7 @@ export interface UnjudgedLedger {
   readonly error: string;
 }
 
-/** One claim with what was found of it, or a rule with what it found. */
+/** One claim with its findings, or a rule with one. */
 export interface Case {
   readonly name: string;
   readonly findings: readonly Finding[];
@@ -30,7 +30,7 @@ export interface Case {
   readonly at: Site | undefined;
 }
 
-/** The claims of a judged ledger in order, and then what its rules found. */
+/** The claims of a judged ledger in order, then the findings of its rules. */
 export function casesOf({ claims, verdict }: JudgedLedger): readonly Case[] {
   const cases = claims.map((claim) => ({
     name: claim.notation,
@@ -52,7 +52,7 @@ function placeOf(claim: Claim): Site | undefined {
   return held === undefined ? undefined : siteOf(held.journal, claim);
 }
 
-/** What was found of one case, as a report of its own. */
+/** The findings of one case, as a report of its own. */
 export function caseText({ verdict }: JudgedLedger, { findings }: Case): string {
   const { since: _, ...others } = verdict;
   const claims = findings.some(({ of }) => of !== undefined) ? 1 : 0;
@@ -171,7 +171,7 @@ export function tapText(
   return ['TAP version 14', plan, ...comments, ...lines, ...broken].join('\n');
 }
 
-/** A name in one line, without what begins a directive. */
+/** A name in one line, without the start of a directive. */
 function tapName(name: string): string {
   return name.replace(/[\\#]/g, '\\$&').replace(/\s+/g, ' ');
 }

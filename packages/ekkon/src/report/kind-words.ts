@@ -1,7 +1,7 @@
 import type { EntryKind } from '../record/entry.ts';
 import { count } from './words.ts';
 
-/** What reports say of entries of one kind. */
+/** The words for entries of one kind. */
 interface KindWords {
   readonly noun: string;
   /** That it happened, before how often. */

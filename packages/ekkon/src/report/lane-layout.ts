@@ -1,6 +1,6 @@
 import type { EntryKind } from '../record/entry.ts';
 
-/** What the layout needs to know of an entry. */
+/** The parts of an entry that the layout needs. */
 export interface Laned {
   readonly id: number;
   readonly kind: EntryKind;
@@ -9,7 +9,7 @@ export interface Laned {
   readonly ended: number | undefined;
 }
 
-/** What the layout needs to know of a mark. */
+/** The parts of a mark that the layout needs. */
 export interface MarkShown {
   readonly tick: number;
   readonly label: string | undefined;

@@ -4,7 +4,7 @@ import type { Laned, LaneLayout } from './lane-layout.ts';
 export const laneSizes = {
   row: 22,
   head: 44,
-  /** What an entry's number and its tick take on the left. */
+  /** The room on the left for an entry's number and its tick. */
   numbers: 96,
   /** From one column of a lane to the next. */
   step: 6,
@@ -21,7 +21,7 @@ export const laneSizes = {
 /** Rows that are looked at to tell how wide lanes have to be. */
 const rowsMeasured = 2_000;
 
-/** How wide each lane is, in pixels: as wide as what stands in it. */
+/** The width of each lane in pixels: that of its content. */
 export function laneWidths<E extends Laned>(
   { doubles, rows, columns }: LaneLayout<E>,
   print: (entry: E) => string,

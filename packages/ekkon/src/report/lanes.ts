@@ -14,7 +14,7 @@ export function noteKey(id: number, end: boolean): string {
 type Shown = Omit<Entry, 'liveArgs'>;
 type Row = LaneRow<Shown>;
 
-/** What is said beside a row, if anything is. */
+/** The note beside a row, if there is one. */
 export function noteOn(row: Row, notes: Notes): string | undefined {
   if ('mark' in row) return undefined;
   const { entry, end } = row;
@@ -89,7 +89,7 @@ export function printMark({ label }: MarkShown): string {
   return `── mark${label === undefined ? '' : ` ${inQuotes(label)}`} ──`;
 }
 
-/** What the lanes show in a row: the event itself, and the calls that are under way. */
+/** The content of the lanes in a row: the event itself, and the calls under way. */
 function cellsOf(row: Row, spans: readonly Span[], lanes: number): readonly string[] {
   if ('mark' in row) return [];
   const cells = Array.from({ length: lanes }, (_, lane) => {

@@ -6,7 +6,7 @@ import { clip } from './layout.ts';
 
 type Shown = Omit<Entry, 'liveArgs'>;
 
-/** A record as a Mermaid sequence diagram: who called what on which double, and how it ended. */
+/** A record as a Mermaid sequence diagram: the calls between doubles, and how they ended. */
 export function mermaidText(
   title: string,
   entries: readonly Shown[],

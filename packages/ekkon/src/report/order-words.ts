@@ -53,7 +53,7 @@ export const inFlightWords: Words<InFlightDiagnosis> = {
   blocks: inFlightBlocks,
 };
 
-/** What is wrong with an order, problem by problem, and the lanes around it. */
+/** The problems of an order, one by one, and the lanes around it. */
 function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
   const { problems, lanes: entries, leftOut: left, whole } = diagnosis;
   const notes = new Map<string, string>();

@@ -5,7 +5,7 @@ import { xml } from './xml.ts';
 
 /** One record on a report page. */
 export interface PageRecord {
-  /** What its file, or its test, is called. */
+  /** The name of its file, or of its test. */
   readonly file: string;
   /** The record as it is saved: JSON Lines. */
   readonly text: string;
@@ -17,22 +17,22 @@ export interface PageRecord {
   readonly rules: 'loose' | 'usual' | 'careful' | 'strict';
   /** The record of the last run that passed, as it was kept. */
   readonly passed?: string;
-  /** What was found where all claims were at hand; without it the page judges those that are written. */
+  /** The findings, if all claims were at hand; without them the page judges the written ones. */
   readonly verdict?: ToldVerdict;
 }
 
-/** What a report page is about. */
+/** The records of a report page. */
 export interface PageData {
   readonly records: readonly PageRecord[];
 }
 
-/** How the element begins that holds what a page is about, and how it ends. */
+/** The start and the end of the element that holds the data of a page. */
 const [opening, closing] = ['<script type="application/json" id="records">', '</script>'];
 
-/** The same if what it holds is packed. */
+/** The start of the element if the data is packed. */
 const packedOpening = '<script type="text/plain" id="records" data-packed="gzip">';
 
-/** From how many characters on what a page is about is packed. */
+/** From how many characters on the data of a page is packed. */
 const packedFrom = 200_000;
 
 /**
@@ -53,7 +53,7 @@ export function pageText(page: string, data: PageData, pack?: (text: string) => 
   return titled(`${page.slice(0, at)}${held}${page.slice(end)}`, data);
 }
 
-/** A page called after what it is about, with what was found first. */
+/** A page with a title after its records, and with its first finding. */
 function titled(page: string, { records }: PageData): string {
   const [only, another] = records;
   if (only === undefined || another !== undefined) return page;

@@ -1,8 +1,8 @@
-/** What a stretch of a report is, so that a terminal can colour it. */
+/** The role of a part of a report, by which a terminal colors it. */
 export type Role = 'heading' | 'claim' | 'culprit' | 'expected' | 'received' | 'faint' | 'good';
 
-/** Colours a stretch of text by what it is. The text itself never changes. */
+/** Colors a part of a text by its role. The text itself never changes. */
 export type Paint = (role: Role, text: string) => string;
 
-/** No colour: what an error's message and a file get. */
+/** No color: for an error's message and for files. */
 export const unpainted: Paint = (_, text) => text;

@@ -81,7 +81,7 @@ const pendingWords = (
   blocks: ({ pending }, width) => [heading, ...pendingLines(pending, width), ...hints],
 });
 
-/** The words for what rules find, and closing. */
+/** The words for findings of rules and of closing. */
 export const ruleWords: { readonly [C in keyof RuleDiagnoses]: Words<RuleDiagnoses[C]> } = {
   unclaimedCall: unclaimedWords,
   unusedPlan: {
@@ -289,7 +289,7 @@ function endedPart({ ended }: ItemsDiagnosis): string {
     : `; then it failed (#${ended.id}) with ${shortValue(ended.args[0], 80)}`;
 }
 
-/** What an error says, in one line. */
+/** The message of an error, in one line. */
 function saidBy(reason: unknown): string {
   const message = reason instanceof Error ? reason.message : shortValue(reason);
   return escapeControls(message.split('\n')[0] ?? '');

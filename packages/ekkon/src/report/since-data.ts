@@ -21,7 +21,7 @@ export interface ToldSince {
   readonly changes: readonly ToldChange[];
 }
 
-/** A change on a page: what it is, which call it leads to, and the lines below it. */
+/** A change on a page: its title, the call that it leads to, and the lines below it. */
 export interface ToldChange {
   readonly title: string;
   /** The call, or the one after which something is missing; `undefined` at the start. */

@@ -102,7 +102,7 @@ function goneSentence(
     : `${changes.length} calls are missing ${where} that came ${then}: ${listed(labels, Math.ceil(room / 10))}`;
 }
 
-/** What is wrong with the arguments of a call. */
+/** The difference in the arguments of a call. */
 function argumentPart(
   { was, now, differences }: Extract<Change, { readonly differences: unknown }>,
   room: number,
@@ -154,7 +154,7 @@ function endOf({ outcome }: Entry, room: number): string {
   }
 }
 
-/** What changed since the test last passed, in lines: how much, the first change, and the first to what is claimed. */
+/** The changes since the test last passed, in lines: how many, the first change, and the first to an expected member. */
 export function sinceLines(since: Since, width: number): readonly Line[] {
   const { groups, firstClaimed, changedCalls, counts } = since;
   const when = `${printDate(since.passedAt)}, ${count(since.calls, 'call')}`;
@@ -189,7 +189,7 @@ export function sinceLines(since: Since, width: number): readonly Line[] {
   ];
 }
 
-/** What follows if no change is to be told: the test is what changed, unless something else may have. */
+/** The end of the sentence if there is no change: then the test changed, unless something else may have. */
 function sameBecause({ unsteady, undecided, stopped }: Since): string {
   if (undecided > 0) return ', as far as can be told';
   if (unsteady > 0) return ', but for what differs from run to run';
@@ -223,7 +223,7 @@ interface Row {
 /** Changes that `ekkon compare` and a page show. */
 export const changesShown = 200;
 
-/** What differs between two records, a line for each group of changes, and the calls that came or went together. */
+/** The differences between two records: a line for each group of changes, and the calls that came or went together. */
 export function comparisonText(
   since: Since,
   { width, paint }: { readonly width: number; readonly paint: Paint },
@@ -304,7 +304,7 @@ export function rowFor(title: string, group: ChangeGroup, width: number): Row {
   return { title, number, call: printCall(shown), what, site: printSiteBeside(shown.site, width) };
 }
 
-/** What a change is, beside its call. */
+/** The change itself, beside its call. */
 export function whatOf({ changes }: ChangeGroup, room: number): string {
   const [change] = changes;
   const more = changes.length - 1;
@@ -335,7 +335,7 @@ export function whatOf({ changes }: ChangeGroup, room: number): string {
   }
 }
 
-/** A difference from what was to what is: `[0].dec was 22, is 0`. */
+/** A difference from then to now: `[0].dec was 22, is 0`. */
 function differenceOf({ path, kind, expected, received, from }: Difference, room: number): string {
   const value = (side: unknown) => shortValue(side, room);
   const place = printPath(path);

@@ -19,7 +19,7 @@ import { count } from './words.ts';
 /** How many entries one summary lists before the rest is counted. */
 const entriesListed = 200;
 
-/** The account of what a test holds in its hands. */
+/** The summary of an object that a test holds. */
 export function summaryText(held: Tied): string {
   const { journal } = held;
   const entries = journal.entries.filter(({ target }) => belongs(target, held));
@@ -71,7 +71,7 @@ function callLines(entries: readonly Entry[], all: number): readonly string[] {
   return left > 0 ? [...lines, `… ${left} more ${left === 1 ? 'entry' : 'entries'}`] : lines;
 }
 
-/** How a call ended, in a few words; what a stream does is a moment, and has no end of its own. */
+/** How a call ended, in a few words; a stream event is a moment, and has no end of its own. */
 export function printEnding({ kind, outcome }: Pick<Entry, 'kind' | 'outcome'>): string {
   return isStreamed(kind) ? '' : printOutcome(outcome);
 }
@@ -97,7 +97,7 @@ function planLine(plan: HeldPlan): string {
   return `${printPlan(plan)}   ${[used, ...remarksOn(plan)].join('; ')}`;
 }
 
-/** What somebody would want to know of a plan beside how often it answered. */
+/** Remarks on a plan besides how often it answered. */
 function remarksOn(plan: HeldPlan): readonly string[] {
   const remarks: string[] = [];
   const { member } = plan.pattern;
@@ -127,7 +127,7 @@ function unplannedLines(journal: Journal, entries: readonly HeldEntry[]): readon
   });
 }
 
-/** What rules noted: of the ledger, or if an entry of the double is concerned. */
+/** The notes of rules: of the ledger, or about entries of the double. */
 function notedLines(held: Tied): readonly string[] {
   const { journal } = held;
   const noted: readonly Diagnosis[] = [

@@ -96,7 +96,7 @@ const style = `
   }
 `;
 
-/** An entry's beginning or its end: a sign, and what it was. */
+/** An entry's beginning or its end: a sign, and the event. */
 function eventAt(row: LaneRow<Shown>, x: number, textX: number, y: number): string {
   if ('mark' in row) return '';
   const { entry, end } = row;
@@ -107,7 +107,10 @@ function eventAt(row: LaneRow<Shown>, x: number, textX: number, y: number): stri
   return isAtOnce(entry) ? `${signFor(entry, x, y)}\n${text}` : text;
 }
 
-/** What stands for an entry that ended at once: a box for a call, a dot for an item, a bar for an end, a cross for a failure. */
+/**
+ * The sign of an entry that ended at once: a box for a call, a dot for an item, a bar for an end, a cross for a
+ * failure.
+ */
 function signFor({ kind }: Shown, x: number, y: number): string {
   if (kind === 'item') return `<circle class="call" cx="${x + 5}" cy="${y}" r="4.5"/>`;
   if (kind === 'end') return `<rect class="call" x="${x - 1}" y="${y - 2}" width="12" height="4"/>`;

@@ -61,7 +61,7 @@ export function textDifference(
 }
 
 interface Gathered {
-  /** What comes before it in each of the two. */
+  /** The text before it in each of the two. */
   readonly before: { readonly expected: string; readonly received: string };
   gone: string;
   come: string;

@@ -23,7 +23,7 @@ export interface ReportOptions {
   readonly places?: boolean;
 }
 
-/** What the text of a report is laid out for. */
+/** The layout of a report's text. */
 interface Layout {
   readonly width: number;
   readonly paint: Paint;
@@ -88,7 +88,7 @@ function linesOf(block: Block, width: number): readonly Line[] {
   }
 }
 
-/** Where the work stood when a wait ended: its last event, and what was pending. */
+/** The state of the work when a wait ended: its last event, and the pending calls. */
 export function standingLines({ last, pending }: Waited, width: number): readonly Line[] {
   const ago = last?.ago === undefined ? '' : `, ${printTime(last.ago)} before`;
   return [
@@ -114,7 +114,7 @@ function groupText(
 /** Of records no longer than this it is not said that only a part was kept. */
 const longRecord = 1_000;
 
-/** What a report says of how it came about, if it is not about all there is. */
+/** Remarks on the making of a report, if it is not about the whole record. */
 export function footersOf({ entries = 0, causesBounded }: Verdict): readonly string[] {
   const kept =
     entries > longRecord
@@ -125,7 +125,7 @@ export function footersOf({ entries = 0, causesBounded }: Verdict): readonly str
     : kept;
 }
 
-/** Lines that the findings of one report take; what has no room is told by its claim alone. */
+/** Lines for the findings of one report; a finding without room is told by its claim alone. */
 const linesShown = 44;
 /** Findings that are told by their claim alone, before they are only counted. */
 const claimsShown = 12;
@@ -154,7 +154,7 @@ function cutBlock(lines: readonly string[], room: number, layout: Layout): strin
   return [...kept, ...left.map((line) => `${margin}${line}`)].join('\n');
 }
 
-/** What a report ends with: how many claims hold, or do not. */
+/** The last line of a report: how many claims hold, or do not. */
 export function headingOf({ claims, findings, closing, waited }: Verdict): string {
   if (findings.length === 0) return claims === 1 ? 'the claim holds' : `all ${claims} claims hold`;
   if (waited !== undefined) return waitedHeading(waited);
@@ -191,20 +191,20 @@ function headOf({ claim }: Finding, number: number, { paint, width }: Layout): s
   return `${String(number).padStart(2)}  ${paint('claim', clip(claim, width - margin.length))}`;
 }
 
-/** What stands below a finding's claim. */
+/** The lines below a finding's claim. */
 function linesBelow(
   finding: Finding | undefined,
   closing: boolean,
   layout: Layout,
 ): readonly string[] {
   if (finding === undefined) return [];
-  // A check's own error leads to its claims; what is found at close has nothing else that does.
+  // A check's own error leads to its claims; findings at close have no such error.
   const isTold = closing || finding.code === 'vacuousClaim';
   const around = aroundOf(finding, isTold);
   return drawn([...around, ...blocksOf(finding, layout.width)], layout);
 }
 
-/** What stands above the lines of a finding: its stretch, and where its claim and its plan were written. */
+/** The lines above a finding: its stretch, and where its claim and its plan were written. */
 export function aroundOf(finding: Finding, isPlaceTold = true): readonly Line[] {
   const planned = 'plannedAt' in finding ? printSite(finding.plannedAt) : '';
   const claimed = isPlaceTold ? printSite(finding.claimedAt) : '';

@@ -13,7 +13,7 @@ import type { Role } from './paint.ts';
 import { type ToldSince, toldSince } from './since-data.ts';
 import { aroundOf, footersOf, headingOf, standingLines } from './text.ts';
 
-/** A part of a line, and what it is. */
+/** A part of a line, and its role. */
 export interface ToldText {
   readonly text: string;
   readonly role?: Role;
@@ -22,13 +22,13 @@ export interface ToldText {
 /** A line of a report. */
 export type ToldLine = readonly ToldText[];
 
-/** Where two values differ: the steps that lead there, and what is said of it, a line each. */
+/** Where two values differ: the path, and the explanation, a line each. */
 export interface ToldDifference {
   readonly path: readonly string[];
   readonly says: readonly ToldLine[];
 }
 
-/** What a report shows below a claim: a line, or differences for a tree. */
+/** A part of a report below a claim: a line, or differences for a tree. */
 export type ToldBlock =
   | { readonly is: 'line'; readonly line: ToldLine }
   | { readonly is: 'differences' | 'changes'; readonly differences: readonly ToldDifference[] };
@@ -47,7 +47,7 @@ export interface ToldFinding {
   readonly blocks: readonly ToldBlock[];
   /** Ids of the entries at fault, the first the likeliest. */
   readonly culprits: readonly number[];
-  /** What is said beside events in the lanes. */
+  /** The notes beside events in the lanes. */
   readonly notes: readonly (ToldMoment & { readonly says: string })[];
   /** Two events that were expected in this order, and came in the other one. */
   readonly order?: { readonly earlier: ToldMoment; readonly later: ToldMoment };
@@ -69,7 +69,7 @@ export interface ToldVerdict {
   readonly findings: readonly ToldFinding[];
   /** Where the work stood when a wait ended. */
   readonly standing: readonly ToldLine[];
-  /** What is said of how the verdict came about. */
+  /** Remarks on the making of the verdict. */
   readonly footers: readonly string[];
   /** What changed since the test last passed, if that is known. */
   readonly since?: ToldSince;
@@ -156,7 +156,7 @@ function noteOf({ culprits, differences = [] }: Finding): ToldFinding['notes'] {
   return [{ entry, end: false, says: printDifference(first) }];
 }
 
-/** The two events whose order is the fault, if that is what a finding is about. */
+/** The two events in the wrong order, if that is the finding. */
 function orderOf(diagnosis: Diagnosis): Pick<ToldFinding, 'order'> {
   const [earlier, later] = orderedBy(diagnosis);
   if (earlier === undefined || later === undefined) return {};

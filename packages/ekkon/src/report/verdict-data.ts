@@ -2,7 +2,7 @@ import type { Verdict } from '../explain/finding.ts';
 import { shortValue } from '../notation/value.ts';
 import { sinceData } from './since-data.ts';
 
-/** What JSON has of a verdict. */
+/** A verdict in JSON. */
 export interface VerdictData {
   readonly ledger: string;
   readonly holds: boolean;

@@ -9,7 +9,7 @@ import { causeOf } from './cause-words.ts';
 import { messageOf } from './findings.ts';
 import { verdictData } from './verdict-data.ts';
 
-/** What is told of findings beside them. */
+/** Told beside the findings. */
 export interface Told extends Pick<Verdict, 'claims' | 'closing'> {
   /**
    * What stopped the test's body, if it did not come to its end: a failed check, which told what changed since it last
@@ -114,6 +114,6 @@ function asFinding(diagnosis: Diagnosis): Finding {
       return message;
     },
   };
-  // The claim leads to all of its ledger: whoever prints a finding, or turns it into JSON, wants none of that.
+  // The claim leads to its whole ledger: nobody who prints a finding, or turns it into JSON, wants that.
   return Object.defineProperty(finding, 'of', { enumerable: false });
 }

@@ -6,7 +6,7 @@ import type { Entry } from '../record/entry.ts';
 import type { Block } from './block.ts';
 import { printSite } from './places.ts';
 
-/** The words for what is found with one code. */
+/** The words for findings of one code. */
 export interface Words<D> {
   /** One sentence without its full stop, which is enough on its own. */
   message(diagnosis: D): string;
@@ -27,7 +27,7 @@ export function count(number: number, one: string, many = `${one}s`): string {
   return `${number} ${number === 1 ? one : many}`;
 }
 
-/** A place, in brackets, to be put behind what was there; nothing if it is not known. */
+/** A place, in brackets, to be added to a call; nothing if it is unknown. */
 export function placed(site: Site | undefined): string {
   const place = printSite(site);
   return place === '' ? '' : ` (${place})`;
@@ -74,7 +74,7 @@ export function timesIn({ least, most }: Range): string {
 /** Characters of a call's arguments that a sentence shows. */
 const argumentsShown = 40;
 
-/** An entry with its arguments, as far as they are short, and its line: for what is wrong as a whole. */
+/** An entry with its arguments, if they are short, and its line: for a call that is wrong as a whole. */
 export function namedWhole(entry: Entry): string {
   const { id, label, kind, site } = entry;
   const whole = printCall(entry);
@@ -87,7 +87,7 @@ export function printTime(ms: number): string {
   return ms < 10_000 ? `${Math.round(ms)} ms` : `${(ms / 1_000).toFixed(1)} s`;
 }
 
-/** For what could always be the reason for which a test failed. */
+/** For findings that could always be the reason why a test failed. */
 export const always = (): boolean => true;
 
 /** `neither dome.close nor alarm.sound`; of more than two, `none of dome.close, alarm.sound, mount.park`. */

@@ -39,7 +39,7 @@ export function request(
   return makeRequestPattern(memberOf(on), [method, url, parts], request) as never;
 }
 
-/** Member behind what requests are made of. */
+/** The member behind a pattern of requests. */
 function memberOf(on: unknown): Member {
   const server = serverMember(on);
   const held = tied(server ?? on);
@@ -53,7 +53,7 @@ function memberOf(on: unknown): Member {
 /** The member that stands for a server's requests, by the server. */
 const servers = new WeakMap<object, object>();
 
-/** Notes what records the requests of a stand-in server. */
+/** Notes the receiver that records the requests of a stand-in server. */
 export function noteServer(server: object, received: object): void {
   servers.set(server, received);
 }

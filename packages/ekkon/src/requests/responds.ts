@@ -24,7 +24,7 @@ export interface ResponseOptions {
   readonly delay?: number;
 }
 
-// Taken at load, so that a `Response` that is taken over later has no say.
+// Taken at load, so a `Response` that is taken over later has no effect.
 const { Response: MadeResponse, ReadableStream: MadeStream } = globalThis;
 
 /** Answers that have no body, by their status. */
@@ -152,7 +152,7 @@ function streamOf(
   const encoder = new TextEncoder();
   const iterator =
     Symbol.asyncIterator in parts ? parts[Symbol.asyncIterator]() : parts[Symbol.iterator]();
-  /** Lets the parts clean up; nobody reads any more what they may have to say to that. */
+  /** Lets the parts clean up; an error of that has no reader any more. */
   const stop = async () => {
     await iterator.return?.();
   };

@@ -18,7 +18,7 @@ import { noteServer } from './request.ts';
 
 export type { StandInServer } from '../pattern/requests/types.ts';
 
-// Taken at load, so that a `Response` that is taken over later has no say.
+// Taken at load, so a `Response` that is taken over later has no effect.
 const { Response: MadeResponse } = globalThis;
 
 /** Statuses with which bodies are never read. */
@@ -95,7 +95,7 @@ function listening(server: Server): Promise<void> {
   });
 }
 
-/** Records a request once its body is there, and sends what answers it. */
+/** Records a request once its body is there, and sends the answer. */
 async function serve(
   journal: Journal,
   recorded: (made: object) => unknown,
@@ -197,6 +197,6 @@ async function send(outgoing: ServerResponse, response: Response): Promise<void>
   // As a list, since cookies are set by a header each.
   outgoing.writeHead(response.status, [...response.headers].flat());
   if (response.body === null) outgoing.end();
-  // If the client goes, what makes the body is told to stop.
+  // If the client disconnects, the maker of the body is told to stop.
   else await pipeline(Readable.fromWeb(response.body as WebStream), outgoing);
 }

@@ -4,7 +4,7 @@ import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
 import { judgementsOn } from './judgements.ts';
 
-/** What judged claims account for, as far as it was worked out. */
+/** The entries that judged claims cover, as far as it was computed. */
 interface Accounts {
   readonly ids: Set<number>;
   /** How many of the judged claims were looked at. */

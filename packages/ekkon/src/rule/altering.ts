@@ -2,7 +2,7 @@ import { doublesNamed } from '../record/double-names.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { judgementsOn, levelsFor } from './judgements.ts';
 
-/** What of a ledger is weighed: not what a loose double receives, and outcomes of real members alone. */
+/** The parts of a ledger to weigh: calls of doubles that are not loose, and outcomes of real members only. */
 export function alteringOn(journal: Journal): {
   counts(double: string): boolean;
   isReal(entry: HeldEntry): boolean;

@@ -20,7 +20,7 @@ import { levelForClaim } from './broken.ts';
 import { judgementsOn, noteFound, noteJudged } from './judgements.ts';
 import { misspelled } from './misspelled.ts';
 
-/** What claims on a ledger are judged on, as it stands. */
+/** The evidence for claims on a ledger, as it stands. */
 export function evidenceOn(journal: Journal): Evidence {
   return makeEvidence(
     journal,
@@ -34,7 +34,7 @@ export function judgeAndNote(claims: readonly HeldClaim[], journal: Journal): re
   return noteJudgements(judge(claims, evidenceOn(journal)), journal);
 }
 
-/** Applies the rules on claims to what was judged, and keeps note that it was. */
+/** Applies the rules on claims to judged claims, and notes that they were judged. */
 export function noteJudgements(
   judgements: readonly Judgement[],
   journal: Journal,
@@ -49,7 +49,7 @@ export function noteJudgements(
   });
 }
 
-/** What is wrong with a claim: it does not hold, or it holds for no reason. */
+/** The fault of a claim: it does not hold, or it holds for no reason. */
 function foundIn({ claim, diagnosis, absent }: Judgement): Diagnosis | undefined {
   if (diagnosis !== undefined) return diagnosis;
   for (const [rule, find] of [
@@ -97,14 +97,14 @@ function ofNoItems(claim: HeldClaim): Diagnosis | undefined {
   return { code: 'vacuousClaim', ...aboutClaim(claim), ...about, never };
 }
 
-/** A call that does not match what never occurred, and may be the one that is meant. */
+/** A call that does not match the event that never occurred, but may be the intended one. */
 function nearTo(event: HeldEvent): NearEntry | undefined {
   const { entries } = journalOf(event);
   const calls = entries.filter((entry) => speaksOf(callsOf(event), entry));
   return nearestFirst(event, calls, entries)[0];
 }
 
-/** What never came, if a stretch begins with a mark after which nothing was recorded. */
+/** The missing events, if a stretch begins with a mark after which nothing was recorded. */
 function lateMark(claim: HeldClaim): string | undefined {
   const from = partsOf(claim).begins?.(claim);
   if (from === undefined || !isMark(from)) return undefined;

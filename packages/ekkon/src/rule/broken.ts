@@ -11,7 +11,7 @@ export function brokenAt(level: Level, diagnosis: () => Diagnosis): readonly Bro
   return level === 'allow' ? [] : [{ level, diagnosis: diagnosis() }];
 }
 
-/** What is found of several things at once, told together if the rule is as strict on them. */
+/** Several findings of one kind, told together if the rule is equally strict on them. */
 export function brokenTogether<T>(
   found: readonly T[],
   levelOf: (each: T) => Level,
@@ -35,7 +35,7 @@ export function strictest(levels: readonly Level[]): Level {
   return ranks[Math.max(0, ...levels.map((level) => ranks.indexOf(level)))] ?? 'allow';
 }
 
-/** The names of the doubles that a claim speaks of. */
+/** The names of a claim's doubles. */
 export function doublesOf(claim: HeldClaim): readonly string[] {
   const named = partsOf(claim).doubles?.(claim);
   if (named !== undefined) return named;
@@ -45,7 +45,7 @@ export function doublesOf(claim: HeldClaim): readonly string[] {
   ];
 }
 
-/** How strict a rule is on a claim: as it is for the strictest of the doubles it speaks of. */
+/** How strict a rule is on a claim: as strict as for the strictest of its doubles. */
 export function levelForClaim(rule: Exclude<RuleName, 'unusedPlan'>, claim: HeldClaim): Level {
   const { journal } = claim;
   const levels = doublesOf(claim).map((double) => levelOn(journal, double, rule));

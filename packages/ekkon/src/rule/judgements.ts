@@ -6,7 +6,7 @@ import type { Level, Member } from '../record/member.ts';
 import { inQuotes } from '../value/escape.ts';
 import type { RuleLevels, RuleName } from './rules.ts';
 
-/** What was judged and noted on a ledger, and the rules it is held to. Changed by the functions below alone. */
+/** Judged claims and notes of a ledger, and its rules. Changed only by the functions below. */
 export interface Judgements {
   /** How strict the ledger is, and the doubles that are held to something else. */
   readonly levels: RuleLevels;
@@ -15,7 +15,7 @@ export interface Judgements {
   readonly judged: JudgedClaim[];
   /** Ids of the entries that the test looked at by itself. */
   readonly lookedAt: Set<number>;
-  /** What rules found that is to be noted only. */
+  /** Findings of rules at the level `note`. */
   readonly noted: Diagnosis[];
   /** The calls that nothing answered. */
   readonly unplanned: { readonly member: Member; readonly entry: HeldEntry }[];
@@ -23,7 +23,7 @@ export interface Judgements {
   readonly failedChecks: FailedCheck[];
   /** How many claims had been judged on all ledgers when this one was opened. */
   readonly judgedBefore: number;
-  /** What the test's runner counted, if it counts assertions. */
+  /** The assertions that the test's runner counted, if it counts any. */
   assertions: number | undefined;
   /** Whether the test asserts by means of its own, as far as its text tells. */
   assertsItself: (() => boolean) | undefined;
@@ -31,7 +31,7 @@ export interface Judgements {
   readonly brokenReplies: BrokenReply[];
   /** Whether a wait or a check has thrown already. */
   failed: boolean;
-  /** The last verdict that a wait or a check has thrown, or what closing found; and the claims it is on. */
+  /** The last verdict that a wait or a check has thrown, or that closing found; and its claims. */
   thrown: ThrownVerdict | undefined;
 }
 
@@ -72,7 +72,7 @@ const judgements = new WeakMap<Journal, Judgements>();
 /** How many claims were judged in this process, on any ledger. */
 let judgedHere = 0;
 
-/** Opens what is kept of a new ledger, held to rules. */
+/** Opens the judgments of a new ledger, with its rules. */
 export function openJudgements(journal: Journal, levels: RuleLevels): void {
   judgements.set(journal, {
     levels,
@@ -138,7 +138,7 @@ export function noteJudged(claim: HeldClaim, holds: boolean, upTo: number): void
   judgementsOn(claim.journal).judged.push({ claim, holds, upTo });
 }
 
-/** Notes what a rule found, to be told in the summary. */
+/** Notes a finding of a rule, for the summary. */
 export function noteFound(journal: Journal, diagnosis: Diagnosis): void {
   judgementsOn(journal).noted.push(diagnosis);
 }
@@ -153,20 +153,20 @@ export function noteUnplanned(member: Member, entry: HeldEntry): void {
   judgementsOn(member.journal).unplanned.push({ member, entry });
 }
 
-/** Notes that something has thrown what was found, so that closing does not throw once more on top of it. */
+/** Notes that a verdict has been thrown, so closing does not throw a second one. */
 export function noteFailed(journal: Journal, thrown?: ThrownVerdict): void {
   const kept = openOn(journal);
   kept.failed = true;
   kept.thrown = thrown ?? kept.thrown;
 }
 
-/** Notes what closing found, if nothing was thrown before. */
+/** Notes the findings of closing, if nothing was thrown before. */
 export function noteClosed(journal: Journal, found: ThrownVerdict): void {
   const kept = openOn(journal);
   kept.thrown ??= found;
 }
 
-/** Notes a check that threw; what it gives notes that its verdict was read. */
+/** Notes a check that threw; the returned function notes that its verdict was read. */
 export function noteFailedCheck(
   journal: Journal,
   check: Omit<FailedCheck, 'wasRead' | 'heldLater'>,

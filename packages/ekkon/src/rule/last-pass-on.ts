@@ -1,7 +1,7 @@
 import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
 
-/** What a ledger knows of the last run of its test that passed. */
+/** The last passing run of a ledger's test. */
 export interface LastPassOn {
   /** The text that its store kept, if it kept one. */
   kept: string | undefined;
@@ -17,7 +17,7 @@ export const lastPassOn: (journal: Journal) => LastPassOn = forEachJournal(() =>
   leftOut: undefined,
 }));
 
-/** Notes that a check or a wait is over: what comes later in the record was not there for it. */
+/** Notes that a check or a wait is over: later entries were not there for it. */
 export function noteCheckOver(journal: Journal): void {
   lastPassOn(journal).checks.push(journal.tick);
 }

@@ -13,7 +13,7 @@ import { printsAs } from '../value/prints-as.ts';
 /** How many calls are looked at for a slip. */
 const slipsLookedFor = 200;
 
-/** A claim that something never came, of which the name or a text is one slip of typing away from what did. */
+/** A claim that something never came, if its name or a text is one slip of typing away from an event that did. */
 export function misspelled(claim: HeldClaim): Diagnosis | undefined {
   if (!partsOf(claim).holdsOfNothing(claim)) return undefined;
   for (const event of partsOf(claim).hears(claim).events) {

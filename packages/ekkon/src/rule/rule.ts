@@ -8,26 +8,26 @@ import type { Level } from '../record/member.ts';
 /** A ready-made set of levels. */
 export type RuleSet = 'loose' | 'usual' | 'careful' | 'strict';
 
-/** One rule: how strict it is in each set, and what it finds when a ledger is closed. */
+/** One rule: its level in each set, and its findings when a ledger is closed. */
 export interface Rule<L = Level> {
   readonly levels: { readonly [S in RuleSet]: L };
   /** Left out if it is looked at elsewhere: at the call, or at the check. */
   readonly atClose?: (closing: Closing) => readonly Broken[];
 }
 
-/** What a rule finds, and how strict the rule is there: what it allows is not told. */
+/** A finding of a rule, with the rule's level there. A finding at the level `allow` is not told. */
 export interface Broken {
   readonly level: Exclude<Level, 'allow'>;
   readonly diagnosis: Diagnosis;
 }
 
-/** Ids of entries that are accounted for, and whether there are any. */
+/** Ids of entries that are covered, and whether there are any. */
 export type Accounted = Pick<ReadonlySet<number>, 'has' | 'size'>;
 
 /** A ledger at the moment it is closed. */
 export interface Closing {
   readonly journal: Journal;
-  /** Ids of the entries that are accounted for. */
+  /** Ids of the entries that are covered. */
   readonly accounted: () => Accounted;
   /** How many entries are not, if the journal has only some of them. */
   readonly unclaimedCount?: number;

@@ -24,7 +24,7 @@ export type RuleLevels = {
   readonly [R in RuleName]: (typeof rules)[R] extends Rule<infer L> ? L : never;
 };
 
-/** What a rule does if it is broken: nothing, a note in the summary, or a finding. */
+/** The effect of a broken rule: none, a note in the summary, or a finding. */
 export type RuleLevel = Level;
 
 /** One of the ready-made sets, or single rules on top of one (`usual` unless `base` names another). */
@@ -32,7 +32,7 @@ export type Rules =
   | RuleSet
   | ({ readonly base?: RuleSet } & { readonly [R in RuleName]?: RuleLevel });
 
-/** The rules, the most telling first. What each looks at is described in docs/rules.md. */
+/** The rules, the most telling first. docs/rules.md describes each. */
 const rules = {
   unplannedCall: lookedAtElsewhere({
     loose: 'allow',
@@ -72,7 +72,7 @@ const ruleNames = Object.keys(rules) as readonly RuleName[];
 const setNames: readonly RuleSet[] = ['loose', 'usual', 'careful', 'strict'];
 const levels: readonly unknown[] = ['allow', 'note', 'fail'] satisfies RuleLevel[];
 
-/** What the rules that are looked at when a ledger is closed find, the most telling first. */
+/** The findings of rules that run when a ledger is closed, the most telling first. */
 export function brokenAtClose(closing: Closing): readonly Broken[] {
   return ruleNames.flatMap((name) => {
     const rule: Rule<unknown> = rules[name];

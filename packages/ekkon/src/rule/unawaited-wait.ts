@@ -1,7 +1,7 @@
 import { brokenAt, levelForClaim } from './broken.ts';
 import type { Rule } from './rule.ts';
 
-/** Waits that nobody awaited: what came after them in the test did not wait. */
+/** Waits that nobody awaited: the test went on without them. */
 export const unawaitedWait: Rule = {
   levels: { loose: 'fail', usual: 'fail', careful: 'fail', strict: 'fail' },
   atClose: ({ unawaited }) =>

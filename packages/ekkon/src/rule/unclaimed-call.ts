@@ -13,7 +13,7 @@ export const unclaimedCall: Rule = {
 function findUnclaimed({ journal, accounted, unclaimedCount }: Closing): readonly Broken[] {
   if (!isAnywhere(journal, 'unclaimedCall', ['note', 'fail'])) return [];
   const { unplanned, judged } = judgementsOn(journal);
-  // A call that nothing answered is told of already.
+  // A call that nothing answered has its own finding.
   const told = new Set(unplanned.map(({ entry }) => entry.id));
   const left = journal.entries.filter(({ id }) => !accounted().has(id) && !told.has(id));
   const wanted = judged.map(({ claim }) => wantingOf(claim));

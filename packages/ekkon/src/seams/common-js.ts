@@ -28,7 +28,7 @@ export function namesOfCommonJs(file: string): readonly string[] {
     try {
       found = parse(readFileSync(each, 'utf8'));
     } catch {
-      // JSON, native code, or what the lexer does not read: all of it is on the default.
+      // JSON, native code, or code that the lexer cannot read: its default export has all of it.
       return;
     }
     for (const name of found.exports) if (name !== '__esModule') names.add(name);

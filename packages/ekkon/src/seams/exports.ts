@@ -2,7 +2,7 @@ import { type Program, parse as parseTree, tokenizer, tokTypes } from 'acorn';
 import { type ExportSpecifier, type ImportSpecifier, ImportType } from 'es-module-lexer';
 import { afterGap, afterWord } from './scan.ts';
 
-/** What a module exports from its own variables, and where a constant has to become a variable for that. */
+/** A module's exports of its own variables, and where a constant must become a variable for that. */
 export interface LocalExports {
   /** The name that importers use, and that of the variable. */
   readonly names: readonly (readonly [exported: string, local: string])[];
@@ -44,7 +44,7 @@ const nothingMore: { constants: readonly number[]; unknown: ReadonlySet<string> 
   unknown: new Set(),
 };
 
-/** What a list of exports names, from the syntax tree: only that tells where a variable is declared. */
+/** The names in a list of exports, from the syntax tree: only the tree shows where a variable is declared. */
 function byTree(
   code: string,
   names: ReadonlySet<string>,
@@ -109,7 +109,7 @@ function importedNames(code: string, imports: readonly ImportSpecifier[]): Reado
   for (const { t, ss, s } of imports) {
     if (t === ImportType.Dynamic || t === ImportType.ImportMeta) continue;
     let before: string | undefined;
-    // Without the quotation mark of what is imported.
+    // Without the quotation mark of the specifier.
     const clause = code.slice(ss, s - 1);
     for (const { type, start, end } of tokenizer(clause, { ecmaVersion: 'latest' })) {
       const word = clause.slice(start, end);

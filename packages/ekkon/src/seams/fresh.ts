@@ -65,7 +65,7 @@ function isText(node: AnyNode): node is TextLiteral {
   return node.type === 'Literal' && typeof node.value === 'string';
 }
 
-/** What a function returns that does nothing else. */
+/** The value that a function returns, if it does nothing else. */
 function returnedBy(made: AnyNode | undefined): AnyNode | undefined {
   if (made?.type !== 'ArrowFunctionExpression' && made?.type !== 'FunctionExpression')
     return undefined;

@@ -9,7 +9,7 @@ import { type HeldSeamOptions, packageOf } from './options.ts';
 import { prepareModule } from './prepare.ts';
 import { absentModule, wrapModule } from './wrap.ts';
 
-/** What a hook of the platform's loader is given and gives, as far as it matters here. */
+/** The input and output of a hook of the platform's loader, as far as it matters here. */
 export interface Resolved {
   readonly url: string;
   readonly format?: string | null | undefined;
@@ -32,7 +32,7 @@ const absentScheme = 'ekkon-absent:';
 const wrapperQuery = '?ekkon-seam';
 const freshPart = `?${freshQuery}`;
 
-/** How a specifier is resolved: as usual, but for what is absent, made anew, or stands behind a wrapper. */
+/** Resolves a specifier: as usual, unless the module is absent, made anew, or stands behind a wrapper. */
 export function resolving(
   specifier: string,
   { parentURL = '', conditions = [] }: ResolveContext,
@@ -48,7 +48,7 @@ export function resolving(
       make: (found) => ({ ...found, url: found.url + freshPart, format: 'module' }),
     };
   }
-  // The file that the process was started with has no parent, and stays what it is.
+  // The file that the process was started with has no parent, and stays unchanged.
   const isImport =
     conditions.includes('import') && parentURL !== '' && !parentURL.endsWith(wrapperQuery);
   return {
@@ -69,7 +69,7 @@ function isToBeWrapped({ url, format }: Resolved, held: HeldSeamOptions): boolea
   return format === 'commonjs' || isCommonJs(file);
 }
 
-/** What is loaded for an address: as usual, prepared if it is a module whose exports are to be replaceable. */
+/** Loads an address: as usual, but prepared if its exports are to be replaceable. */
 export function loading(url: string, held: HeldSeamOptions): Asked<Loaded> {
   if (url.startsWith(absentScheme)) {
     const specifier = decodeURIComponent(url.slice(absentScheme.length));
@@ -103,7 +103,7 @@ const { stripTypeScriptTypes } = platform as unknown as {
   stripTypeScriptTypes?(code: string): string;
 };
 
-/** A module's source as the platform reads it; `undefined` for what is no module in JavaScript. */
+/** A module's source as the platform reads it; `undefined` if it is no JavaScript module. */
 function codeOf({ format, source }: Loaded): string | undefined {
   if (source === undefined || source === null) return undefined;
   const code = typeof source === 'string' ? source : new TextDecoder().decode(source);

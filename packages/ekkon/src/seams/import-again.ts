@@ -1,10 +1,10 @@
 import { shortValue } from '../notation/value.ts';
 import { refuse } from '../value/refuse.ts';
 
-/** What marks an import as one of a factory. */
+/** Marks an import as one of a factory. */
 export const freshQuery = 'ekkon-fresh';
 
-/** What such a module exports: a function that runs the module's body and gives what it exports. */
+/** The export of such a module: a function that runs the module's body and returns its exports. */
 export const factoryName = '$ekkonFresh';
 
 type Exported = readonly [name: string, read: () => unknown];
@@ -52,7 +52,7 @@ export async function importAgain<M>(load: () => Promise<M>): Promise<M> {
  */
 export const importFresh: typeof importAgain = importAgain;
 
-/** What importing would give: exports as accessors, own ones before those of `export *`. */
+/** The namespace of an import: exports as accessors, own ones before those of `export *`. */
 function namespaceOf(own: readonly Exported[], stars: readonly object[]): object {
   const namespace = Object.create(null, { [Symbol.toStringTag]: { value: 'Module' } });
   const define = (name: string, get: () => unknown) => {

@@ -4,13 +4,13 @@ import type { Below } from '../value/below.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
 
-/** What beside the project's own modules is to be replaceable. */
+/** The replaceable modules besides the project's own. */
 export interface SeamOptions {
   /** Packages, `'date-fns'`, the platform's modules, `'node:fs'`, and globs of modules below the project's folder. */
   readonly of?: readonly string[];
   /** Packages whose own imports of these are to be reached too. */
   readonly through?: readonly string[];
-  /** Modules that exist only inside a framework, each with what it exports: `{ '#night': ['defineDevice'] }`. */
+  /** Modules that exist only inside a framework, each with its exports: `{ '#night': ['defineDevice'] }`. */
   readonly absent?: Readonly<Record<string, readonly string[]>>;
 }
 

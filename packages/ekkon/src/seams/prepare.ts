@@ -6,7 +6,7 @@ import { afterGap, afterWord } from './scan.ts';
 
 initSync();
 
-/** The name of the variable that a default export becomes: as long as `export default`, so that no column moves. */
+/** The variable for a default export: its name is as long as `export default`, so no column moves. */
 export const defaultName = '$ekkon_d';
 
 /**
@@ -29,7 +29,7 @@ export function prepareModule(code: string, id: string): string | undefined {
   const all = given.length === 0 ? names : [...names, ['default', defaultName] as const];
   if (all.length === 0) return undefined;
   const exported = given.length === 0 ? '' : exportDefault;
-  // It is no code of the user's, so that coverage leaves it out.
+  // It is not the user's code, so coverage leaves it out.
   return `${edited(code, [...edits, ...given])}\n/* v8 ignore start */${exported}${registration(all, id)}`;
 }
 
@@ -39,7 +39,7 @@ export function readModule(code: string): ReturnType<typeof parse> | undefined {
     const [imports, exports, ...more] = parse(code);
     return [imports, exports.map(withOwnName), ...more];
   } catch {
-    // What is not JavaScript yet, or not any more: it is left as it is.
+    // Code that is not JavaScript yet, or not any more, stays as it is.
     return undefined;
   }
 }

@@ -1,6 +1,6 @@
 import { registration } from './prepare.ts';
 
-/** What a variable of a wrapper is called: its exports may have any name. */
+/** The name of a wrapper's variable: its exports may have any name. */
 const held = (at: number) => `$ekkon_w${at}`;
 
 /**
@@ -20,7 +20,7 @@ export function wrapModule(real: string, names: readonly string[], id: string): 
   return [...lines, ...exportLines(all, id)].join('\n');
 }
 
-/** What a CommonJS module exports under a name: where bundlers and platforms disagree, from its default. */
+/** A CommonJS module's export of a name: from its default, where bundlers and platforms disagree. */
 function readFrom(real: string, name: string): string {
   const key = JSON.stringify(name);
   return name === 'default' ? `${real}.default` : `${real}[${key}] ?? ${real}.default?.[${key}]`;

@@ -50,7 +50,7 @@ function slide(keys: readonly string[], own: number[], other: number[]): void {
   }
 }
 
-/** A run of unaligned items, and what it is in. */
+/** A run of unaligned items, and the run around it. */
 interface Run {
   readonly keys: readonly string[];
   readonly own: number[];

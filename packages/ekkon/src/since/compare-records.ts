@@ -12,7 +12,7 @@ export type FoundChange = Change<HeldEntry> & Found;
 
 interface Found {
   readonly tick: number;
-  /** For what is new: the call right before it that came then, too. */
+  /** For a new call: the call right before it that came then, too. */
   readonly behind?: HeldEntry | undefined;
   /** The other call of `moved` and `ended`, as it was. */
   readonly wasBeside?: HeldEntry;
@@ -26,7 +26,7 @@ export interface Pair {
   readonly isInPlace: boolean;
 }
 
-/** Two records held against each other. */
+/** The comparison of two records. */
 export interface RecordComparison {
   readonly pairs: readonly Pair[];
   /** In the order of time. */
@@ -162,7 +162,7 @@ class Leftovers {
     this.leave();
   }
 
-  /** What is left when all are paired that can be. */
+  /** The rest, after every possible pair was made. */
   changes(isToCome: (was: HeldEntry) => boolean): readonly FoundChange[] {
     const replaced = new Set<HeldEntry>();
     const inGap = grouped(this.made, ({ gap }) => gap);
@@ -183,7 +183,7 @@ class Leftovers {
     const after = this.latestBefore(this.before, 'was');
     for (const { entry: was } of this.gone) {
       const last = after.get(was);
-      // Right behind what came before it.
+      // Right behind the event before it.
       const tick = (last?.began ?? 0) + 0.5;
       if (!replaced.has(was)) this.found.push({ is: 'gone', was, after: last, tick });
     }

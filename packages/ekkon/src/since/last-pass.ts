@@ -95,7 +95,7 @@ export function asRecordOf(journal: Journal): LastPass {
   return { journal, passedAt: journal.openedAt, checks: [], unsteady: nothingUnsteady };
 }
 
-/** A record as it is read back: so that what is compared was written and read on both sides. */
+/** A record as it is read back, so both sides of a comparison were written and read. */
 export function asRead(journal: Journal): Journal {
   return fromLines(linesIn(journal)).journal;
 }

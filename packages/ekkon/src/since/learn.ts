@@ -26,7 +26,7 @@ import {
 /** Calls that come only sometimes, of which so many are kept. */
 const sometimesKept = 500;
 
-/** What was learned of a passing run, and which calls of it go together with those of the run before. */
+/** Learned from a passing run: its record, and which of its calls go together with those of the run before. */
 export interface Learning {
   readonly unsteady: Unsteady;
   readonly pairs: readonly Pair[];
@@ -142,7 +142,7 @@ function distinct(paths: readonly Path[]): readonly Path[] {
   return [...new Map(paths.map((path) => [intrinsics.stringify(path), path])).values()];
 }
 
-/** The paths of what differs; of an object that lost one key and got another, and of a list, the whole. */
+/** The paths of differences; for an object that lost one key and got another, and for a list, the whole. */
 function unsteadyPaths(differences: readonly Difference[]): readonly Path[] {
   const certain = differences.filter(isTelling);
   const parentOf = ({ path }: Difference) => intrinsics.stringify(path.slice(0, -1).map(String));

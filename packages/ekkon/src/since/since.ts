@@ -14,7 +14,7 @@ import { argumentsText, isTelling, Steadiness } from './unsteady.ts';
 
 /** How far a test has come. */
 export type Progress =
-  /** At a check: of the earlier record counts what was there at the same one. */
+  /** At a check: only the part of the earlier record counts that was there at the same check. */
   | { readonly is: 'checking'; readonly checksOver: number }
   /** At its end, or where it stopped on an error of its own. */
   | { readonly is: 'over' | 'stopped' };
@@ -79,7 +79,7 @@ export function changesBetween(
   const groups = all.map((group) => groupData(group, dataOf));
   const fits = comparison.pairs.map(fitOfPair);
   const differing = fits.filter((fit) => fit === 'differs').length;
-  // Calls go together though they differ, where what differs is unsteady.
+  // Calls with a difference go together if the difference is unsteady.
   const hidden = differing - certain.filter(({ is }) => is === 'changed').length;
   const stopped = { after: last && dataOf(last), later };
   return {
@@ -105,7 +105,7 @@ function isYetToCome(change: FoundChange, upTo: number | undefined): boolean {
 function fitOfPair({ was, now }: Pair): Fit {
   const text = argumentsText(was);
   if (text !== argumentsText(now)) return fitOf(was.args, now.args);
-  // Of what is only shown as a text it is not known what it holds.
+  // The content of a value that is shown only as a text is unknown.
   return text.includes('{"$":"shown"') ? 'undecided' : 'fits';
 }
 
@@ -145,7 +145,7 @@ function changeData(change: FoundChange, live: (entry: HeldEntry) => Entry): Cha
   }
 }
 
-/** Tells whether a change is to what a failing claim mentions, or to a call that a finding is about. */
+/** Tells whether a change is to a member that a failing claim mentions, or to a call of a finding. */
 function claimedBy(found: readonly Diagnosis[]): (change: FoundChange) => boolean {
   const mentioned = found.flatMap(({ of }) => {
     if (of === undefined) return [];

@@ -28,7 +28,7 @@ interface Seen {
   readonly times: number;
 }
 
-/** What differed of a call from one passing run to another. */
+/** The differences of a call between two passing runs. */
 export interface Marks extends Seen {
   /** The parts of its arguments. */
   readonly args?: readonly Path[];
@@ -37,7 +37,7 @@ export interface Marks extends Seen {
   readonly order?: true;
 }
 
-/** What differs from one passing run to another: it is never told as a change. */
+/** The differences between passing runs: they are never told as changes. */
 export interface Unsteady {
   /** By the ids of the calls of the record that it stands with. */
   readonly entries: Readonly<Record<number, Marks>>;
@@ -47,19 +47,19 @@ export interface Unsteady {
 
 export const nothingUnsteady: Unsteady = { entries: {}, sometimes: {} };
 
-/** Passing runs after which what did not differ again counts as steady. */
+/** Passing runs after which a place without a new difference counts as steady. */
 const steadyAfter = 30;
 
-/** The same for what differed once: somebody may have changed the program, rightfully. */
+/** The same for a place that differed once: the program may have been changed on purpose. */
 const changedBefore = 3;
 
-/** What is known after one more passing run; `undefined` once it counts as steady. */
+/** The mark after one more passing run; `undefined` once it counts as steady. */
 export function older<S extends Seen>(seen: S): S | undefined {
   const age = seen.age + 1;
   return age > (seen.times === 1 ? changedBefore : steadyAfter) ? undefined : { ...seen, age };
 }
 
-/** What is unsteady after a passing run that did not differ from the one before. */
+/** The unsteady places after a passing run that did not differ from the one before. */
 export function afterTheSame({ entries, sometimes }: Unsteady): Unsteady {
   const agedIn = <S extends Seen>(seen: Readonly<Record<string, S>>) =>
     Object.fromEntries(
@@ -71,17 +71,17 @@ export function afterTheSame({ entries, sometimes }: Unsteady): Unsteady {
   return { entries: agedIn(entries), sometimes: agedIn(sometimes) };
 }
 
-/** A record, and what of it differs from run to run. */
+/** A record, and its unsteady places. */
 export interface Learned {
   readonly journal: Journal;
   readonly unsteady: Unsteady;
 }
 
-/** Tells of a record what of it differs from run to run. */
+/** Knows the unsteady places of a record. */
 export class Steadiness {
   private readonly marks: Readonly<Record<number, Marks>>;
   private readonly sometimes: Readonly<Record<string, Seen>>;
-  /** The parts of arguments that differ in most calls of a member, so that they count as unsteady in all. */
+  /** The parts of arguments that differ in most calls of a member, so they count as unsteady in all. */
   private readonly ofMember: ReadonlyMap<string, readonly Path[]>;
 
   /** The members of which most calls come in any order. */
@@ -94,7 +94,7 @@ export class Steadiness {
     this.ofMember = pathsByMember(journal, unsteady.entries);
   }
 
-  /** A text that calls have in common which are the same, but for what is unsteady in all calls of the member. */
+  /** A text that is equal for equal calls, except for places that are unsteady in all calls of the member. */
   readonly keyOf = (entry: HeldEntry): string => {
     const paths = this.ofMember.get(entry.target.label) ?? [];
     const args = paths.reduce(masked, jsonOf(entry));
@@ -104,7 +104,7 @@ export class Steadiness {
   readonly isLoose = ({ id, target }: HeldEntry): boolean =>
     this.marks[id]?.order === true || this.looseMembers.has(target.label);
 
-  /** The differences of a call's arguments that are certain, and not of what is unsteady. */
+  /** The differences of a call's arguments that are certain and not unsteady. */
   readonly steady = (
     { id, target }: HeldEntry,
     differences: readonly Difference[],
@@ -114,7 +114,7 @@ export class Steadiness {
     return differences.filter((each) => isTelling(each) && !isUnsteady(each));
   };
 
-  /** What of a change does not come and go by itself: the change with the differences that count, or nothing. */
+  /** The steady part of a change: the change with the differences that count, or nothing. */
   steadyPart(change: FoundChange): FoundChange | undefined {
     const unless = (isUnsteady: boolean) => (isUnsteady ? undefined : change);
     switch (change.is) {
@@ -155,7 +155,7 @@ export function cameIn(change: FoundChange): readonly HeldEntry[] {
   }
 }
 
-/** Whether a path leads into another: what is unsteady may be an object that holds the difference, or a part of it. */
+/** Whether a path leads into another: the unsteady place may be an object around the difference, or a part of it. */
 function isWithin(one: Path, other: readonly PropertyKey[]): boolean {
   const length = Math.min(one.length, other.length);
   for (let at = 0; at < length; at++) if (String(one[at]) !== String(other[at])) return false;
@@ -195,7 +195,7 @@ function looseMembersIn({ entries }: Journal, marks: Unsteady['entries']): Reado
   );
 }
 
-/** Arguments as JSON without what is at a path, as far as it leads through lists and plain objects. */
+/** Arguments as JSON without the value at a path, as far as it leads through lists and plain objects. */
 function masked(json: Json, path: Path): Json {
   const [key, ...rest] = path;
   if (key === undefined || typeof json !== 'object' || json === null) return masks;
@@ -213,12 +213,12 @@ function masked(json: Json, path: Path): Json {
 
 const masks = '~';
 
-/** The arguments of a call as a text that tells what can be told of them. */
+/** The arguments of a call as a text with everything that is known of them. */
 export function argumentsText(entry: HeldEntry): string {
   return intrinsics.stringify(jsonOf(entry));
 }
 
-/** The arguments of calls as JSON: asked for several times, and what costs most here. */
+/** The arguments of calls as JSON: used several times, and the most expensive part here. */
 const asJson = new WeakMap<HeldEntry, Json>();
 
 export function jsonOf(entry: HeldEntry): Json {

@@ -1,2 +1,2 @@
-/** The public function that was called: a place that is told of is where that was done, so what it called is left out. */
+/** The public function that was called: reported places are its callers, so its own frames are left out. */
 export type Below = (...args: never[]) => unknown;

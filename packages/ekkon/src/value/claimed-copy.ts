@@ -36,7 +36,7 @@ export function copyClaimed<T>(value: T): T {
   return isItsOwnCopy(value) ? value : (copyClaimedList([value]).values[0] as T);
 }
 
-/** The object that was expected, given what stands for it in a copy. */
+/** The expected object, given its stand-in in a copy. */
 export function claimedOriginal(copy: object): object {
   return claimedOriginals.get(copy) ?? copy;
 }

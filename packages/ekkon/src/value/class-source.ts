@@ -55,7 +55,7 @@ function bodyOfFunction(words: readonly Word[], at: number): number {
   return open < 0 ? words.length : closeOf(words, open) + 1;
 }
 
-/** Where the body of a class begins: its brace, after what it extends. */
+/** The start of a class body: its brace, after the `extends` clause. */
 export function bodyOf(words: readonly Word[], from = 0): number {
   if (words[from]?.value !== 'class') return words.length;
   let depth = 0;

@@ -45,7 +45,7 @@ export function compareArrays(
   compareNamed(comparison, expected, received);
 }
 
-/** Compares arrays of which one was too large to keep: what is beyond its end is not known. */
+/** Compares arrays of which one was too large to keep: the items beyond its end are unknown. */
 function compareCut(
   comparison: Comparison,
   expected: readonly unknown[],
@@ -121,7 +121,7 @@ function align(same: Same, one: Span, other: Span): readonly Pair[] {
   return pairs.reverse();
 }
 
-/** What it costs to take one item for another: next to nothing if it is undecided, so that it stays so. */
+/** The cost of taking one item for another: almost none if it is undecided, so it stays undecided. */
 const stepFor = { fits: 0, undecided: 1e-6, differs: 1 } as const;
 
 function costTable(

@@ -24,7 +24,7 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
   const keys: Keyed<MapEntry> = { placeOf: ([key]) => place(key), valueOf: ([, value]) => value };
   const [ones, others] = [mine.filter(isWhole), theirs.filter(isWhole)];
   const bothFit = (one: MapEntry, other: MapEntry) => {
-    // What is sooner told comes first.
+    // The cheaper comparison comes first.
     const value = isObject(one[1]) ? 'fits' : comparison.fitOf(one[1], other[1]);
     if (value === 'differs') return value;
     const key = keyFit(comparison, one, other);
@@ -45,7 +45,7 @@ export function compareMaps(comparison: Comparison, claimedMap: object, recorded
       comparison.below(place(theirsHere[0]), mineHere[1], theirsHere[1]);
     }
   }
-  // What is left over is told by key: an equal key with another value, or none.
+  // The rest is told by key: an equal key with another value, or none.
   const left = pairing.unpaired.map((at) => ones[at] as MapEntry);
   const othersLeft = pairing.othersUnpaired.map((at) => others[at] as MapEntry);
   const [isMineCut, areTheirsCut] = [ones.length < mine.length, others.length < theirs.length];
@@ -155,7 +155,7 @@ interface Placed {
   readonly at: number;
 }
 
-/** How one of a collection stands in a path, and what is compared there. */
+/** How an element of a collection appears in a path, and which value is compared there. */
 interface Keyed<T> {
   readonly placeOf: (one: T) => PropertyKey;
   readonly valueOf: (one: T) => unknown;
@@ -164,14 +164,14 @@ interface Keyed<T> {
 interface Unpaired<T> {
   readonly missing: readonly T[];
   readonly surplus: readonly T[];
-  /** Whether part of the expected collection was too large to keep, so that more may be expected. */
+  /** Whether part of the expected collection was too large to keep, so it may expect more. */
   readonly isMineCut: boolean;
   /** The same of the received one. */
   readonly areTheirsCut: boolean;
   readonly keys: Keyed<T>;
 }
 
-/** Notes what has no partner, as far as none can be in what was not kept. */
+/** Notes elements without a partner, unless the partner may be in the part that was not kept. */
 function noteUnpaired<T>(
   comparison: Comparison,
   { isComplete }: Pairing,

@@ -5,12 +5,12 @@ import { kindOf } from './kind.ts';
 import { recognise } from './platform/table.ts';
 import { isSnapshot, type Snapshot } from './snapshot.ts';
 
-/** Whether a value is an object that cannot be copied: one of the platform, or what was seen of it. */
+/** Whether a value is an object that cannot be copied: a platform object, or its recorded state. */
 export function isSeen(value: object): boolean {
   return isSnapshot(value) || kindOf(value) === 'platform';
 }
 
-/** Compares what cannot be copied by what it showed; a thing with an identity is none but itself. */
+/** Compares objects that cannot be copied by their visible state; an object with an identity equals only itself. */
 export function compareSeen(comparison: Comparison, one: object, other: object): void {
   const seen = (value: object) => (kindOf(value) === 'platform' ? comparison.copyOf(value) : value);
   const [expected, received] = [seen(one), seen(other)];

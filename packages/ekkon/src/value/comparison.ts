@@ -11,9 +11,9 @@ export interface Comparison {
   readonly full: boolean;
   /** How many of the differences found are certain. */
   readonly certain: number;
-  /** Whether two objects were not compared yet, so that cycles end. */
+  /** Whether two objects were not compared yet, so cycles end. */
   isNew(expected: object, received: object): boolean;
-  /** Whether it is only asked if the values are equal, so that no difference has to be told well. */
+  /** Whether only equality matters, so no difference needs a good explanation. */
   readonly asksOnlyWhether: boolean;
   /** Walks on at this place. */
   walk(expected: unknown, received: unknown): void;
@@ -40,7 +40,7 @@ export interface Comparison {
   sourceOf(received: unknown): unknown;
   /** Compares the contents of a collection in parts; inside these the collection itself is taken for equal. */
   inside(expected: object, received: object, compareParts: () => void): void;
-  /** What a recorded value would be. */
+  /** The copy that recording makes of a value. */
   copyOf(value: object): object;
   /** How a key or an item that is no name stands in a path. */
   placeOf(key: unknown): PropertyKey;

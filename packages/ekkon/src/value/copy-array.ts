@@ -7,7 +7,7 @@ const { getPrototypeOf } = Object;
 
 export function copyArray(copying: Copying, value: readonly unknown[]): unknown[] {
   const { length } = value;
-  // Reached through an instance, what holds no objects costs little.
+  // Inside an instance, an array without objects costs little.
   if ((copying.isWithin ? length / 16 : length) > copying.nodes) return copyStart(copying, value);
   copying.nodes -= copying.isWithin ? Math.ceil(length / 16) : length;
   const accessors = accessorsIn(value);

@@ -19,7 +19,7 @@ import { Snapshot } from './snapshot.ts';
 
 const { getPrototypeOf, getOwnPropertyDescriptor, getOwnPropertySymbols } = Object;
 
-/** An instance of a class by all its own properties; what is reached through it has less room. */
+/** A class instance with all its own properties; nested values have less room. */
 export function copyInstance(copying: Copying, value: object): unknown {
   const telling = tellingKeys(value);
   if (telling !== undefined) return copyTelling(copying, value, telling);
@@ -65,11 +65,11 @@ function copyParts(copying: Copying, value: object, symbols: readonly symbol[]):
   const isOpen = !hasAccessor(value, names) && !hasAccessor(value, symbols);
   const copy = isOpen ? copyOpen(copying, value, keys, symbols) : remember(copying, value, {});
   const isAll = isOpen && isListed && symbols.every((key) => Object.hasOwn(copy, key));
-  // The prototype comes last: one that has a setter would hear what is added to the copy.
+  // The prototype comes last: a setter on it would receive the copied properties.
   return alike(value, isAll ? copy : addAll(copying, value, copy));
 }
 
-/** An instance of a class of the platform by what it shows now. */
+/** An instance of a platform class by its visible state. */
 export function copyPlatform(copying: Copying, value: object): unknown {
   const recognised = recognise(getPrototypeOf(value));
   if (recognised === undefined) return value;
@@ -86,7 +86,7 @@ export function copyPlatform(copying: Copying, value: object): unknown {
   return copy;
 }
 
-/** A thing with an identity; of a stream with what it is for: a request's method, say. */
+/** An object with an identity; for a stream with its purpose, such as a request's method. */
 export function copyThing(value: object): unknown {
   if (recognise(getPrototypeOf(value))?.isTelling !== true) return value;
   let content: Record<string, unknown> | undefined;
@@ -102,7 +102,7 @@ export function copyThing(value: object): unknown {
 
 const noneTold = {};
 
-/** The properties of a stream that say what it is for. */
+/** The properties of a stream that show its purpose. */
 const telling: readonly string[] = [
   'method',
   'url',

@@ -25,7 +25,7 @@ export function copyProperties(copying: Copying, value: object): object {
   return copying.nodes < 0 ? tooLarge(value) : copyOneByOne(copying, value, symbols);
 }
 
-/** An object of a framework by the properties that say what it is. */
+/** An object of a framework by the properties that identify it. */
 export function copyTelling(copying: Copying, value: object, keys: readonly string[]): object {
   const copy = remember(copying, value, alike(value, {}));
   for (const key of keys) {

@@ -30,7 +30,7 @@ export function copyOf<T>(value: T, options: CopyOptions = {}): T {
   return isItsOwnCopy(value) ? value : (copyAny(startCopying(copyObject, options), value) as T);
 }
 
-/** Copies a list of arguments, and says what was made of what, and whether another copy of Ekkon made any of it. */
+/** Copies a list of arguments. Returns the source of each copy, and whether another copy of Ekkon made any value. */
 export function copyList(
   values: readonly unknown[],
   options: CopyOptions = {},

@@ -2,13 +2,16 @@ import { type Gap, makeGap } from './gap.ts';
 import { type Kind, kindOf } from './kind.ts';
 import { type HeldReveal, makeRevealed, revealFor } from './revealed.ts';
 
-/** What a copy is made with beside its value. */
+/** The options of a copy. */
 export interface CopyOptions {
   /** How to look into instances of some classes. Default: none. */
   readonly reveals?: readonly HeldReveal[];
 }
 
-/** How much one copy may take: objects and array elements, levels of nesting, bytes of buffers, and what is reached through instances of classes. Past it the place is marked with a gap. */
+/**
+ * The limits of one copy: objects and array elements, levels of nesting, bytes of buffers, and nested values of class
+ * instances. Past a limit the place is marked with a gap.
+ */
 export const budget = {
   nodes: 100_000,
   depth: 200,
@@ -16,7 +19,7 @@ export const budget = {
   withinInstances: 1_000,
 };
 
-/** One object of a copy and what it was made from; `next` leads to those made before it. */
+/** One object of a copy and its source; `next` leads to those made before it. */
 export interface Made {
   readonly original: object;
   readonly copy: object;
@@ -29,13 +32,13 @@ export interface Made {
 export type Copies = Made | undefined;
 
 export interface Copying {
-  /** Copies an object by what is known of its kind. */
+  /** Copies an object by its kind. */
   readonly copyObject: (copying: Copying, value: object, kind: Kind) => unknown;
   /** Copies a part. */
   readonly copyAny: (copying: Copying, value: unknown) => unknown;
   made: Copies;
   count: number;
-  /** What is being copied at this moment, and how deep that is. */
+  /** The object that is being copied at this moment, and its depth. */
   above: Made | undefined;
   level: number;
   /** From original to copy, once there are very many. */
@@ -45,7 +48,7 @@ export interface Copying {
   readonly reveals: readonly HeldReveal[];
   /** How many objects and array elements it may still copy. */
   nodes: number;
-  /** Whether what is being copied is reached through an instance: then `nodes` is what is left for that. */
+  /** Whether the object is nested in an instance: then `nodes` is the room left for that. */
   isWithin: boolean;
   /** How many bytes of buffers. */
   bytes: number;
@@ -55,7 +58,7 @@ export interface Copying {
 
 const noReveals: readonly HeldReveal[] = [];
 
-/** Copies a value within a copy's budget. Never throws: what cannot be read is marked with a gap. */
+/** Copies a value within a copy's budget. Never throws: an unreadable place is marked with a gap. */
 export function copyAny(copying: Copying, value: unknown): unknown {
   if (typeof value !== 'object' || value === null) return value;
   const known = copyMade(copying, value);
@@ -75,7 +78,7 @@ export function copyAny(copying: Copying, value: unknown): unknown {
   }
 }
 
-/** An instance by what the user says it holds; if that fails, the copy says so with the user's words. */
+/** An instance with the state that the user reveals; if that fails, the copy has the user's error. */
 function copyRevealed(copying: Copying, value: object, { type, content }: HeldReveal): unknown {
   try {
     const held = copyAny(copying, content(value));
@@ -166,7 +169,7 @@ function indexOf(copies: Copies): Map<object, object> {
   return index;
 }
 
-/** What a copy was made of; `undefined` if it was kept by reference, or comes from elsewhere. */
+/** The source of a copy; `undefined` if the value was kept by reference, or comes from elsewhere. */
 export function originalOf(copies: Copies, copy: object): object | undefined {
   if (copies === undefined) return undefined;
   const known = originals.get(copies);
@@ -184,7 +187,7 @@ export function originalOf(copies: Copies, copy: object): object | undefined {
   return undefined;
 }
 
-/** What many copies were made of, once somebody asks. */
+/** The sources of many copies, computed on demand. */
 const originals = new WeakMap<Made, ReadonlyMap<object, object>>();
 
 /** A mark of its own each time: two of them must not be taken for the same value. */

@@ -29,7 +29,7 @@ function fieldsOf(shape: object): ReadonlySet<string> {
   return fields;
 }
 
-/** Words after which a name belongs to what stands before it. */
+/** Words after which a name belongs to the expression before it. */
 const leading = new Set([
   ...['static', 'get', 'set', 'async', 'new', 'typeof', 'await', 'void', 'delete', 'in'],
   ...['instanceof', 'extends', '.', '?.', '#'],

@@ -5,7 +5,7 @@ import { type Json, type Pairs, pairsIn, type Tagged, textIn } from './json.ts';
 export interface Decoding {
   /** The prototypes of classes that the values name, by name. */
   readonly classes: Map<string, object>;
-  /** What stands for doubles, by what they print as. */
+  /** The placeholders of doubles, by their printed form. */
   readonly doubles: Map<string, object>;
   /** The value's objects in the order in which they begin. */
   readonly made: object[];
@@ -76,7 +76,7 @@ function classed<T extends object>(decoding: Decoding, value: T, json: Tagged): 
   return Object.setPrototypeOf(value, prototype);
 }
 
-/** The prototype of a class that is known by its name, and by what it is derived from: the same in one reader. */
+/** The prototype of a class known by its name and its parents: one per reader. */
 export function classNamed(
   { classes }: Decoding,
   name: string,

@@ -7,7 +7,7 @@ export interface Difference {
   readonly received?: unknown;
   /** For `moved` and `renamed`: the index or key under which it was expected. */
   readonly from?: PropertyKey;
-  /** For `opaque`: why it cannot be told whether they are equal. For `changed` and `type`: what sets values apart that hold the same. */
+  /** For `opaque`: why equality is unknown. For `changed` and `type`: the difference between values with equal content. */
   readonly why?:
     | 'hidden'
     | 'bound'
@@ -23,7 +23,10 @@ export interface Difference {
     | 'identity'
     | 'class'
     | 'another';
-  /** For `failed`, what the user's own code threw; for `answer`, what it gave instead of an answer; for `unfollowed` and `body`, why. */
+  /**
+   * For `failed`, the error of the user's own code; for `answer`, its invalid result; for `unfollowed` and `body`,
+   * the reason.
+   */
   readonly reason?: unknown;
 }
 
@@ -34,7 +37,7 @@ export function distanceOf(differences: readonly Difference[]): number {
   return distance;
 }
 
-/** What differs in kind is further off than another value; what only stands elsewhere is nearer. */
+/** A value of another kind is further off than another value; a moved value is nearer. */
 function weightOf({ kind, expected, received, why }: Difference): number {
   switch (kind) {
     case 'changed':

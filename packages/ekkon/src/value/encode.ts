@@ -8,7 +8,7 @@ import { printsAs } from './prints-as.ts';
 import { isSnapshot } from './snapshot.ts';
 import { tiedTo } from './tie.ts';
 
-/** What a value that cannot be carried is shown as: functions, and objects that hide their state. */
+/** The printed form of a value that cannot be written: functions, and objects that hide their state. */
 export type ShowValue = (value: unknown) => string;
 
 /** Turns one recorded value into JSON. */
@@ -63,7 +63,7 @@ function encodePrimitive(value: unknown): Json {
   }
 }
 
-/** A double, or a member of one, by what it prints as: told from all others of its ledger by that. */
+/** A double, or a member of one, by its printed form, which is unique in its ledger. */
 function doubleIn(value: object): Json | undefined {
   if (tiedTo(value) === undefined) return undefined;
   const as = (value as { readonly [printsAs]?: unknown })[printsAs];

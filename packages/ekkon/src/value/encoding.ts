@@ -4,7 +4,7 @@ import type { Json, Pairs } from './json.ts';
 /** A value being turned into JSON, as each kind of value turns its parts through it. */
 export interface Encoding {
   encode(value: unknown): Json;
-  /** What a recorded value would be. */
+  /** The copy that recording makes of a value. */
   copyOf(value: object): unknown;
   /** Something that cannot be carried, by how it prints. */
   shown(value: unknown): Json;

@@ -1,6 +1,6 @@
-/** What frameworks mark their own objects with. */
+/** The marks of frameworks on their own objects. */
 interface Marked {
-  /** Never made reactive: the framework's machinery, and what a program has marked so itself. */
+  /** Never made reactive: the framework's machinery, and objects that a program has marked. */
   readonly __v_skip?: unknown;
   readonly __v_isVNode?: unknown;
   readonly __v_isRef?: unknown;

@@ -6,7 +6,7 @@ export type GapReason =
   | 'accessor'
   /** The copy's budget of nodes, depth or bytes was spent. */
   | 'bound'
-  /** Part of what makes an instance work, reached through it. */
+  /** A nested part that makes an instance work. */
   | 'inner'
   /** Reading threw: a revoked proxy, a trap that throws. */
   | 'unreadable';
@@ -14,7 +14,7 @@ export type GapReason =
 /** A place in a copy that could not be recorded. It never compares equal by accident. */
 export class Gap {
   readonly gap: GapReason;
-  /** What stood there, so that the very object can be told by it. */
+  /** The value that stood there, so the very object can be recognized. */
   readonly source: unknown;
   private readonly detail: string;
 
@@ -50,7 +50,7 @@ export function isCut(value: unknown): boolean {
   return isGap(value) && value.gap === 'bound' && value.source === undefined;
 }
 
-/** What is missing at a place, without the signs around it. */
+/** The explanation of a gap, without the signs around it. */
 export function missingIn(gap: Gap): string {
   return gap[printsAs].replace(/^‹|›$/g, '');
 }

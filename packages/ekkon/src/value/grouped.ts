@@ -1,4 +1,4 @@
-/** Items by what they have in common, each group in their order. */
+/** Items by a common key, each group in their order. */
 export function grouped<T, K>(
   items: readonly T[],
   keyOf: (item: T) => K,

@@ -116,7 +116,7 @@ function isOwnCall(words: readonly Word[], at: number, parents: ReadonlySet<stri
   return ['this', 'super', ')'].includes(name) || /^_+super/.test(name) || parents.has(name);
 }
 
-/** What a chain of members begins with: the `dome` of `dome.shutter?.open`. */
+/** The first name of a chain of members: the `dome` of `dome.shutter?.open`. */
 function rootOf(words: readonly Word[], end: number): Word | undefined {
   let root = end;
   while (['.', '?.'].includes(valueAt(words, root - 1))) root -= 2;

@@ -64,7 +64,7 @@ function classesOf(first: object): readonly object[] {
   return chain;
 }
 
-/** Whether a prototype is what all objects have, of whatever realm. */
+/** Whether a prototype is the root of all objects, in any realm. */
 function isRoot(prototype: object, next: object | null): boolean {
   return next === null && Object.hasOwn(prototype, 'hasOwnProperty');
 }
@@ -155,7 +155,7 @@ function isCodeNamed(words: readonly Word[], at: number): boolean {
   return !isBound(words, word.value);
 }
 
-/** `this`, and what a constructor turned into a function calls it after its parent's has run. */
+/** `this`, and the name that a constructor compiled to a function gives it after the parent's call. */
 function namesOfThis(words: readonly Word[], own: string | undefined): ReadonlySet<string> {
   const names = new Set(['this', '_this']);
   words.forEach(({ value }, at) => {

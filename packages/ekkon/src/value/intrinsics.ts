@@ -27,7 +27,7 @@ export const intrinsics = {
   stringify,
 } as const;
 
-/** The members of the platform that tell or keep time, as they are when Ekkon is loaded: what fakes time puts them back. */
+/** The platform's functions that tell or keep time, as they are when Ekkon loads: fake timers put them back. */
 export const ofTime: ReadonlySet<unknown> = new Set(
   [
     'setTimeout',

@@ -11,7 +11,7 @@ export type Json =
   | readonly Json[]
   | { readonly [key: string]: Json };
 
-/** An object in JSON whose `$` says what it is. */
+/** A tagged object in JSON: `$` names its kind. */
 export type Tagged = { readonly [key: string]: Json };
 
 /** A text below a key; `''` if there is none. */
@@ -24,7 +24,7 @@ export function listIn(json: Tagged, key: string): readonly Json[] {
   return Array.isArray(json[key]) ? (json[key] as readonly Json[]) : [];
 }
 
-/** Keys and what they hold. */
+/** Keys and values. */
 export type Pairs = readonly (readonly [Json, Json])[];
 
 export function pairsIn(json: Tagged, key: string): Pairs {

@@ -12,7 +12,7 @@ import {
   setSize,
 } from './slots.ts';
 
-/** What an object holds; `kinds` has all that is known of each. */
+/** The kind of an object; `kinds` has everything about each. */
 export type Kind =
   | 'plain'
   | 'array'
@@ -26,7 +26,7 @@ export type Kind =
   | 'error'
   | 'instance'
   | 'function'
-  /** Of a class of the platform that is looked into by what its instances show. */
+  /** Of a platform class that is compared by the visible state of its instances. */
   | 'platform'
   /** With an identity: never the same as another, whatever it holds. */
   | 'thing'
@@ -45,7 +45,7 @@ const slots: readonly (readonly [Kind, (this: object) => unknown])[] = [
   ...boxReaders.map((read) => ['boxed', read] as const),
 ];
 
-/** What objects of a prototype turned out to be. A pure memo: the answer does not depend on who asked first. */
+/** The kinds found for the objects of a prototype. A pure memo: the result does not depend on the first caller. */
 const expected = new WeakMap<object, Kind>();
 
 const hasSlot: ReadonlySet<Kind> = new Set(slots.map(([kind]) => kind));
@@ -100,7 +100,7 @@ function isAbove(holder: object, prototype: object): boolean {
   return Object.prototype.isPrototypeOf.call(holder, prototype);
 }
 
-/** What a class's objects hold, as far as its prototypes tell. */
+/** The kind of a class's objects, as far as its prototypes show. */
 function kindOfClass(prototype: object): Kind {
   const recognised = recognise(prototype);
   if (recognised !== undefined) return recognised.classes.length > 0 ? 'platform' : 'thing';

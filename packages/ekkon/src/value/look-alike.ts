@@ -22,12 +22,15 @@ export function hiddenDifference(expected: string, received: string): string | u
     : `${codeOf(found)} instead of ${codeOf(wanted)}`;
 }
 
-/** Whether it has only signs that every keyboard has, so that nothing in it is hidden. */
+/** Whether it has only characters of every keyboard, so nothing in it is hidden. */
 function isPlain(text: string): boolean {
   return /^[\t\n\r\x20-\x7e]*$/.test(text);
 }
 
-/** A text without what nobody can see: forms of letters, signs of no width, kinds of blanks, letters of other scripts. */
+/**
+ * A text without invisible differences: forms of letters, signs without width, kinds of blanks, letters of other
+ * scripts.
+ */
 function asItLooks(text: string): string {
   const shown = text
     .normalize('NFKC')

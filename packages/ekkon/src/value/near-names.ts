@@ -3,7 +3,7 @@ import { hiddenDifference } from './look-alike.ts';
 /** How many letters of names may be compared before a search ends: a few milliseconds at most. */
 const lettersCompared = 60_000;
 
-/** What is left of one search, or of several that belong together. */
+/** The rest of one search, or of several that belong together. */
 export interface NameSearch {
   letters: number;
 }

@@ -28,12 +28,12 @@ export function behindProxy(value: object): object | undefined {
   return typeof raw === 'object' && raw !== null && raw !== value ? raw : undefined;
 }
 
-/** What mobx keeps beside an object, and immer beside a draft of a map or a set. */
+/** The administration that mobx keeps beside an object, and immer beside a draft of a map or a set. */
 function isAdministration({ description }: symbol): boolean {
   return description === 'mobx administration' || description === 'immer-state';
 }
 
-/** A map or a set, told by what its own loop gives: a set gives each item as its own key. */
+/** A map or a set, told apart by its own loop: a set passes each item as its own key. */
 function collected(value: object, forEach: unknown): object | undefined {
   const isMap = typeof (value as { readonly get?: unknown }).get === 'function';
   const [map, set] = [new Map<unknown, unknown>(), new Set<unknown>()];

@@ -19,7 +19,7 @@ export interface Pairing {
 /** How many questions may be asked before the search is given up. */
 const questionsAllowed = 400_000;
 
-/** What can be told of items without asking whether one accepts another. */
+/** Known about items without asking whether one accepts another. */
 export interface Hints<A, B> {
   /** The part of an item by which most pairs are told apart. */
   readonly partOf: (item: A | B) => unknown;
@@ -203,7 +203,7 @@ function pairEquals(
     if (places === undefined) free.set(others[at], [at]);
     else places.push(at);
   }
-  // What is undecided may stand for any value.
+  // An undecided item may stand for any value.
   const isDecided = others.every((other) => isPrimitive(other) || typeof other === 'function');
   for (const at of elsewhere) {
     const other = free.get(ones[at])?.pop();

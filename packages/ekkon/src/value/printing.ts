@@ -11,7 +11,7 @@ export interface Printing {
   readonly text: number;
   /** Prints a part. */
   piece(value: unknown): Piece;
-  /** What a recorded value would be. */
+  /** The copy that recording makes of a value. */
   copyOf(value: object): unknown;
 }
 
@@ -57,7 +57,7 @@ export function printProperties(
   return { open, items: withRest(items, keys.length - shown.length), close: '}', spaced: true };
 }
 
-/** What an object holds below a key; runs no accessor. */
+/** The value below a key; runs no accessor. */
 export function printHeld(printing: Printing, value: object, key: PropertyKey): Piece {
   const descriptor = Object.getOwnPropertyDescriptor(value, key);
   if (descriptor === undefined) return '‹could not be read›';

@@ -45,7 +45,7 @@ export function ownPrinting<T extends object>(
   return (parts) => Object.freeze(Object.setPrototypeOf(parts, prototype));
 }
 
-/** Makes the instances of a class values of Ekkon's own; the class gives what they print as. */
+/** Makes the instances of a class Ekkon's own values; the class has their printed form. */
 export function areOwn(type: { readonly prototype: { readonly [printsAs]: string } }): void {
   printing.add(type.prototype);
 }

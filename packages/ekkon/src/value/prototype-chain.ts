@@ -1,6 +1,6 @@
 import { realBehind } from './tie.ts';
 
-/** An object and what it inherits from, the nearest first; what every plain object inherits from is left out. */
+/** An object and its prototypes, the nearest first, without the root of plain objects. */
 export function chainOf(target: object): readonly object[] {
   const chain: object[] = [];
   for (let holder: object | null = target; holder !== null && holder !== Object.prototype; ) {
@@ -10,7 +10,7 @@ export function chainOf(target: object): readonly object[] {
   return chain;
 }
 
-/** A member's descriptor, own or inherited, also from what every plain object inherits from; an accessor is not run. */
+/** A member's descriptor, own or inherited, also from the root of plain objects; an accessor does not run. */
 export function descriptorOf(target: object, key: PropertyKey): PropertyDescriptor | undefined {
   const chain = chainOf(target);
   const last: object | null = Object.getPrototypeOf(chain.at(-1) ?? target);

@@ -22,13 +22,13 @@ function underWay(): UnderWay {
 const readings = underWay();
 const questions = underWay();
 
-/** Whether Ekkon is reading something of the platform: what the platform calls for that is nobody's call. */
+/** Whether Ekkon is reading a platform object: the platform's own calls for that are nobody's. */
 export const isQuiet = readings.isUnderWay;
 
 /** Reads something of the platform, which may call others of its members: nothing of that is recorded. */
 export const quietly = readings.run;
 
-/** Whether somebody's predicate, matcher or schema is running: what it calls is no call of the program. */
+/** Whether a user's predicate, matcher or schema is running: its calls are not calls of the program. */
 export const isAsking = questions.isUnderWay;
 
 /** Runs somebody's predicate, matcher or schema. */

@@ -53,14 +53,14 @@ export function revealOf(value: unknown): HeldReveal | undefined {
     : undefined;
 }
 
-/** An instance as a copy holds it: its class, and what was revealed of it at that moment. */
+/** An instance in a copy: its class, and the state that was revealed at that moment. */
 export interface Revealed {
   readonly revealed: Class;
   readonly content: unknown;
   readonly [printsAs]: string;
 }
 
-/** Makes what stands for an instance in a copy. */
+/** Makes the stand-in for an instance in a copy. */
 export function makeRevealed(type: Class, content: unknown): Revealed {
   return makeOwn({ revealed: type, content, [printsAs]: `‹${type.name}›` });
 }

@@ -6,19 +6,19 @@ export type OriginalOf = (copy: object) => object | undefined;
 /** A recorded value being copied for somebody else's code, as each kind of value copies its parts through it. */
 export interface Showing {
   readonly originalOf: OriginalOf;
-  /** What becomes of a list that was too large to record as a whole. */
+  /** How a list is shown that was too large to record as a whole. */
   readonly ofCut: 'keep' | 'refuse';
   readonly made: Map<object, object>;
   show(value: unknown): unknown;
 }
 
-/** Notes what a part is shown as, so that cycles and shared parts stay. */
+/** Notes how a part is shown, so cycles and shared parts stay. */
 export function shownAs<T extends object>({ made }: Showing, value: object, copy: T): T {
   made.set(value, copy);
   return copy;
 }
 
-/** Adds a value's own properties to what it is shown as; to read what could not be recorded throws. */
+/** Adds a value's own properties to its shown form; reading one that could not be recorded throws. */
 export function showOwn<T extends object>(showing: Showing, value: object, copy: T): T {
   shownAs(showing, value, copy);
   for (const key of Reflect.ownKeys(value)) {

@@ -15,7 +15,7 @@ export class Snapshot {
   readonly state: unknown;
   readonly print: PlatformClass['print'];
   // Out of sight: a printer of verdicts would follow them into the platform's own prototypes.
-  /** What it showed by then, copied; what never changes is added once somebody asks. */
+  /** The state at the time of the call, copied; unchanging properties are added on demand. */
   readonly #received: Record<PropertyKey, unknown>;
   readonly #notRead: string | undefined;
   readonly #recognised: Recognised | undefined;
@@ -41,7 +41,7 @@ export class Snapshot {
     this.print = told.print;
   }
 
-  /** What it showed. Of a thing with an identity, the primitives among its own properties. */
+  /** The visible state. Of an object with an identity, the primitives among its own properties. */
   get content(): Content {
     if (!this.#isWhole && this.#recognised !== undefined)
       readFixed(this.#received, this.of, this.#recognised);
@@ -49,7 +49,7 @@ export class Snapshot {
     return this.#received;
   }
 
-  /** What it holds that was not read, in words of a report. */
+  /** The state that was not read, in words of a report. */
   get unseen(): string | undefined {
     const unknown = this.#recognised?.unknown ?? [];
     if (this.#notRead !== undefined || unknown.length === 0) return this.#notRead;

@@ -1,4 +1,4 @@
-/** Leads from an object that a test holds in its hands to what Ekkon knows of it. */
+/** Leads from an object in the hands of a test to Ekkon's data about it. */
 const tieKey: unique symbol = Symbol('ekkon: tie');
 
 /**
@@ -7,20 +7,20 @@ const tieKey: unique symbol = Symbol('ekkon: tie');
  */
 const known = new WeakMap<object, object>();
 
-/** What any value may be tied to, as far as this folder is concerned. */
+/** The target of a tie, as far as this folder needs to know. */
 export interface TiedTo {
   /** The real function that a replacement stands for. */
   readonly real?: unknown;
 }
 
-/** Ties a function or an object to what Ekkon knows of it, out of sight of enumeration. */
+/** Ties a function or an object to Ekkon's data about it, hidden from enumeration. */
 export function tieTo(target: object, held: object): void {
   const standing = () => {};
   known.set(standing, held);
   Object.defineProperty(target, tieKey, { value: standing });
 }
 
-/** What a function or an object is tied to; `undefined` if no ledger made it. */
+/** The data that a function or an object is tied to; `undefined` if no ledger made it. */
 export function tiedTo(target: unknown): TiedTo | undefined {
   if ((typeof target !== 'object' && typeof target !== 'function') || target === null)
     return undefined;

@@ -121,7 +121,7 @@ const ownEntries: string[] = import.meta.url.includes('/node_modules/')
     )
   : [];
 
-/** What has to be set for packages, before the configuration is known as a whole. */
+/** The configuration for packages, before the whole configuration is known. */
 function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
   const set = settingsOf(process.env);
   const provided = {
@@ -155,7 +155,7 @@ function configFor(user: UserConfig, held: HeldSeamOptions): UserConfig {
   } as UserConfig;
 }
 
-/** What the environment sets for Ekkon, folders as paths that are the same everywhere. */
+/** The environment's settings for Ekkon, with folders as absolute paths. */
 function settingsOf(
   env: NodeJS.ProcessEnv,
 ): Readonly<Partial<Record<(typeof settings)[number], string>>> {
@@ -168,7 +168,7 @@ function settingsOf(
   return Object.fromEntries(set);
 }
 
-/** Saves what a test that runs in a page asks for: it may write into the folder that the environment names, and nowhere else. */
+/** Saves the ledger of a test that runs in a page: only into the folder that the environment names. */
 function saveCommandFor(folder: string | undefined) {
   return (_: unknown, path: string, text: string, record: PageRecord): void => {
     if (folder === undefined || dirname(resolve(path)) !== folder)
@@ -195,13 +195,13 @@ function isVitestInNode(config: ResolvedConfig): boolean {
   return isVitest(config) && (config as TestConfig).test?.browser?.enabled !== true;
 }
 
-/** Whether imports of a module are to be led past a wrapper: those of the project, and of what it says. */
+/** Whether imports of a module pass a wrapper: those of the project, and of the packages in `through`. */
 function isReached(importer: string, { through }: HeldSeamOptions): boolean {
   const owner = packageOf(withoutQuery(importer));
   return owner === undefined || through.includes(owner);
 }
 
-/** What the server of modules knows of the packages that it bundles beforehand. */
+/** The server's data about packages that it bundles beforehand. */
 interface Served {
   readonly depsOptimizer?: {
     readonly metadata: {
@@ -210,7 +210,7 @@ interface Served {
   };
 }
 
-/** A package's own file, if what was found is the one that the server makes of it. */
+/** A package's own file, given the server's bundle of it. */
 function originalOf(id: string, environment: unknown): string {
   const file = withoutQuery(id);
   const bundled = (environment as Served).depsOptimizer?.metadata.depInfoList ?? [];

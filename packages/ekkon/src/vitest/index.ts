@@ -13,7 +13,7 @@ import type { PageRecord } from '../report/page-data.ts';
 import { sinceText } from '../report/since-words.ts';
 import { weighIfAsked } from '../weigh/weigh-if-asked.ts';
 
-/** What the fixture adds to a test's context. */
+/** The fixture's additions to a test's context. */
 export interface LedgerFixtures {
   /** The test's own ledger. */
   readonly ledger: Ledger;
@@ -51,7 +51,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
     const [options, lastPass] = withoutLastPass(ledgerOptions);
     const ledger = openLedger({ name: task.name, ...options });
     const at = await lastPassFor(ledger, lastPass, () => keptName(task), true, test);
-    // What a fixture throws when it is taken down is reported twice; what is thrown here is not.
+    // An error from a fixture's teardown is reported twice; one from here is not.
     onTestFinished(async () => {
       const state = task.result?.state;
       const [reason] = task.result?.errors ?? [];
@@ -81,7 +81,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
 /** The same under Vitest's other name for it. */
 export const it: typeof test = test;
 
-// A page has no environment: `seams()` hands in what was set for the run.
+// A page has no environment: `seams()` passes the settings of the run.
 handInSettings(() => {
   try {
     return vitest.inject(settingsKey as never);
@@ -117,7 +117,7 @@ interface Tasks {
   readonly tasks?: readonly (Named & Tasks)[];
 }
 
-/** What a test's record is kept as; `undefined` if another test of its file has the same name. */
+/** The name under which a test's record is kept; `undefined` if another test of its file has the same name. */
 function keptName(task: Task): string | undefined {
   const name = fullName(task);
   const { file } = task;

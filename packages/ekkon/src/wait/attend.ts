@@ -10,11 +10,11 @@ import { watchersOn } from './watchers.ts';
 /** How a claim stands now, and word of it when that may have changed. */
 export interface Attention {
   readonly standing: Standing;
-  /** What never occurred, if it holds for no other reason. */
+  /** The event that never occurred, if the claim holds for no other reason. */
   absent(): ReturnType<Follower['absent']>;
   /** Whether it may still come true. */
   isHopeful(): boolean;
-  /** Calls back when the claim may stand otherwise than before; what it gives ends that. */
+  /** Calls back when the state of the claim may have changed; the returned function ends that. */
   listen(run: () => void): () => void;
   /** To be called if nobody listens. */
   leave(): void;
@@ -98,7 +98,7 @@ function attendByItself(claim: HeldClaim, journal: Journal, evidence: Evidence):
   };
 }
 
-/** The ends and failures of the streams that some patterns speak of. */
+/** The ends and failures of the streams of some patterns. */
 function streamEnds(events: readonly (HeldEvent | undefined)[]): readonly HeldEvent[] {
   const found = new Map<Target, HeldEvent>();
   for (const event of events) {

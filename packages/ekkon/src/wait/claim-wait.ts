@@ -52,7 +52,7 @@ export function waitForClaim(
   return wait;
 }
 
-/** One wait for a claim: whom it listens to, how it stands, and what it tells who awaits it. */
+/** One wait for a claim: its listeners, its state, and its result. */
 class Waiting implements ClaimWait {
   readonly claim: HeldClaim;
   readonly promise: WaitPromise;
@@ -212,7 +212,7 @@ class Waiting implements ClaimWait {
 
 function nothing(): void {}
 
-/** What is told of a wait whose claim holds at its end: that it does so for no reason, or that we are wrong. */
+/** The finding for a wait whose claim holds at its end: it holds for no reason, or Ekkon is wrong. */
 function withoutReason(
   word: 'reach' | 'stays',
   claim: HeldClaim,
@@ -228,13 +228,13 @@ function withoutReason(
   );
 }
 
-/** Whether a claim speaks of what is unfinished: that was to pass. */
+/** Whether a claim is about unfinished calls: these were expected to pass. */
 function speaksOfUnfinished(claim: HeldClaim): boolean {
   const counted = countedBy(innermost(claim));
   return counted !== undefined && isUnfinished(counted.held);
 }
 
-/** What cancels a timer; a clock of somebody else's may give nothing. */
+/** The function that cancels a timer; a foreign clock may return none. */
 function canceller(given: unknown): () => void {
   return typeof given === 'function' ? () => void given() : nothing;
 }

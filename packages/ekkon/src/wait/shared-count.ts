@@ -17,7 +17,7 @@ export class SharedCount {
   private readonly waiting = new Map<number, Set<() => void>>();
   private readonly everyone = new Set<() => void>();
 
-  /** What the first argument has to pass, if that can be told at once: most calls are told apart by it. */
+  /** The test of the first argument, if it needs no comparison: it tells most calls apart. */
   private readonly first: ((recorded: unknown) => Fit | undefined) | undefined;
 
   constructor(event: HeldEvent) {
@@ -42,7 +42,7 @@ export class SharedCount {
     return this.everyone.size > 0;
   }
 
-  /** Calls back at the counts that change how a range stands; what it gives ends that. */
+  /** Calls back at counts that change the state of a range; the returned function ends that. */
   listen({ least, most }: Range, run: () => void): () => void {
     this.everyone.add(run);
     for (const count of [least, most + 1]) {

@@ -10,7 +10,7 @@ export class WaitPromise extends Promise<undefined> {
     else this.#whenAwaited = run;
   }
 
-  /** What is derived from it is a plain promise: it is awaited itself. */
+  /** A derived promise is plain, because it is awaited itself. */
   static override get [Symbol.species](): PromiseConstructor {
     return Promise;
   }
@@ -28,7 +28,7 @@ export class WaitPromise extends Promise<undefined> {
   }
 }
 
-/** Makes one, with what settles it. */
+/** Makes one, with the functions that settle it. */
 export function makeWaitPromise(): {
   readonly promise: WaitPromise;
   readonly fulfil: () => void;

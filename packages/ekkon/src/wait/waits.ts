@@ -5,7 +5,7 @@ import { forEachJournal } from '../record/each-journal.ts';
 import type { Journal } from '../record/journal.ts';
 import type { ClaimWait } from './claim-wait.ts';
 
-/** What waits for a ledger to grow, or has waited, and what it is to be judged on when it is closed. */
+/** The current and past waits of a ledger, and the claims to judge when it is closed. */
 interface Waits {
   readonly waits: ClaimWait[];
   readonly standing: HeldClaim[];
@@ -24,14 +24,14 @@ export function noteStanding(journal: Journal, claims: readonly HeldClaim[]): vo
   waitsOn(journal).standing.push(...claims);
 }
 
-/** Calls back when the ledger is closed; what it gives ends that. */
+/** Calls back when the ledger is closed; the returned function ends that. */
 export function onClose(journal: Journal, run: () => void): () => void {
   const { whenClosed } = waitsOn(journal);
   whenClosed.add(run);
   return () => whenClosed.delete(run);
 }
 
-/** What waiting leaves to be judged when a ledger is closed. */
+/** The claims that waiting leaves to be judged when a ledger is closed. */
 export interface EndedWaits {
   /** Claims at close, and those that were reached and no longer hold. */
   readonly toJudge: readonly HeldClaim[];
@@ -45,7 +45,7 @@ export interface EndedWaits {
   }[];
 }
 
-/** Ends what is waited for. */
+/** Ends all waits. */
 export function endWaits(journal: Journal): EndedWaits {
   const { waits, standing, whenClosed } = waitsOn(journal);
   for (const wait of waits) wait.close();

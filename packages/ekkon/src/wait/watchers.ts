@@ -9,12 +9,12 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 import { SharedCount } from './shared-count.ts';
 
-/** Those who wait for a ledger's events, and what was recorded before they came. */
+/** The waits for a ledger's events, and the events before them. */
 export const watchersOn: (journal: Journal) => Watchers = forEachJournal(
   (journal) => new Watchers(journal),
 );
 
-/** Tells those who wait of each event, and lets them share what they count. */
+/** Notifies the waits of each event, and lets them share their counts. */
 class Watchers {
   private readonly journal: Journal;
   private readonly dispatch = new Dispatch();
@@ -22,7 +22,7 @@ class Watchers {
   private readonly removers = new Map<SharedCount, () => void>();
   private readonly ends = new Set<() => void>();
   private listening = 0;
-  /** What was recorded, by target; caught up when somebody asks. */
+  /** The record so far, by target; brought up to date on demand. */
   private readonly past: HeldEntry[][] = [];
   private caughtUp = 0;
 
@@ -30,12 +30,12 @@ class Watchers {
     this.journal = journal;
   }
 
-  /** Adds a listener for what a claim hears; what it gives takes it away again. */
+  /** Adds a listener for the events of a claim; the returned function removes it. */
   add(listener: Listener, hearing: Hearing): () => void {
     return this.counted(this.dispatch.add(listener, hearing));
   }
 
-  /** Calls back at the end of each entry; what it gives ends that. */
+  /** Calls back at the end of each entry; the returned function ends that. */
   addEnds(run: () => void): () => void {
     this.ends.add(run);
     return this.counted(() => this.ends.delete(run));
@@ -76,7 +76,7 @@ class Watchers {
     return shelf;
   }
 
-  /** Tells a listener what was recorded before, in order. */
+  /** Passes the earlier events to a listener, in order. */
   catchUp(listener: Listener, { events, beginnings }: Hearing): void {
     const targets = new Set(
       events.flatMap((event) => (event === undefined ? [] : [targetOf(event)])),
@@ -124,7 +124,7 @@ class Watchers {
   }
 
   hear(entry: HeldEntry, end: boolean): void {
-    // What comes after an entry whose body is being read is told with it, in order.
+    // Entries after one whose body is being read are passed on with it, in order.
     if (this.journal.unread.size === 0)
       this.tell(entry, end, end ? (entry.ended ?? 0) : entry.began);
   }

@@ -8,11 +8,11 @@ export interface Candidate {
   readonly proposal: Proposal;
   /** The alterations that it would notice. */
   readonly notices: ReadonlySet<RecordAlteration>;
-  /** What it speaks of: see `saidBy`. */
+  /** The members of the claim: see `saidBy`. */
   readonly says: readonly string[];
 }
 
-/** What a claim speaks of: members, and whether of their calls or of how these end. */
+/** The members of a claim, and whether it is about their calls or their ends. */
 export function saidBy(claim: HeldClaim): readonly string[] {
   return partsOf(claim)
     .hears(claim)

@@ -2,7 +2,7 @@ import type { RecordedEvent } from '../alter/change.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { grouped } from '../value/grouped.ts';
 
-/** Where a record has work under way side by side, of which nothing says what comes first. */
+/** The parts of a record with concurrent work, whose order is open. */
 export interface Lanes {
   /** Whether an entry came while, or shortly before or after, more than one call was under way. */
   isShared(entry: HeldEntry): boolean;

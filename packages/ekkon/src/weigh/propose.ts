@@ -24,7 +24,7 @@ export interface Proposal {
 /** Writes claims that may notice an alteration, the most telling first. */
 export type Proposer = (altered: RecordAlteration) => readonly Proposal[];
 
-/** What claims are written from. */
+/** The input for writing claims. */
 export interface Writing {
   readonly journal: Journal;
   readonly replies: Replies;
@@ -62,7 +62,7 @@ function written(writing: Writing, altered: RecordAlteration): readonly Written[
   if (alteration === 'outcome') return outcomes(entry, exact, alike);
   const { replies } = writing;
   if (replies.isQuery(entry)) {
-    // How often it asks is its own affair: what is done with the reply is claimed by other claims.
+    // How often it asks is its own choice: other claims cover the use of the reply.
     return alteration === 'argument' && replies.isAnsweredAlike(entry) ? [atLeastOnce(exact)] : [];
   }
   const each = [...sequence(all, writing.lanes), counted(alike, exact)];

@@ -3,20 +3,20 @@ import { leavesOf } from '../alter/leaves.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { dateTime } from '../value/slots.ts';
 
-/** What the test itself gave back, and where that went. */
+/** The replies of the test itself, and where they went. */
 export interface Replies {
   /**
    * Whether an entry only asks: the test gave its reply, and the reply is a yes, a no or a number, or something of it
    * stands in the arguments of a later call. What is done with the reply is what a test is about.
    */
   isQuery(entry: HeldEntry): boolean;
-  /** Whether another argument would have been answered alike, so that nothing after it shows which it was. */
+  /** Whether another argument would have had the same reply, so no later call shows the difference. */
   isAnsweredAlike(entry: HeldEntry): boolean;
   /** Whether an argument of an entry came from the reply of another. */
   flows(from: HeldEntry, to: HeldEntry): boolean;
 }
 
-/** Whether an argument of an entry, or what it was called on, may have come from the reply of another, be it a mere yes or 1. */
+/** Whether an argument of an entry, or its receiver, may come from the reply of another, even if that is only true or 1. */
 export function mayFlow(from: HeldEntry, to: HeldEntry): boolean {
   const reply = replyOf(from);
   if (reply === undefined || reply === null) return false;
@@ -68,7 +68,7 @@ function replyOf({ outcome }: HeldEntry): unknown {
   return outcome.state === 'returned' || outcome.state === 'fulfilled' ? outcome.value : undefined;
 }
 
-/** The data in a value by which it would be known again: not what stands anywhere, as 0, 1, true and "". */
+/** The data in a value by which it can be recognized: nothing common, such as 0, 1, true and "". */
 function keysOf(value: unknown): readonly string[] {
   return leavesOf(value).flatMap(({ value: leaf }) => {
     switch (typeof leaf) {

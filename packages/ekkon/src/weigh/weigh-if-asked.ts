@@ -9,7 +9,7 @@ import { judgedOn, weighLedger } from './weigh-ledger.ts';
 import { holdingOn } from './weigh-record.ts';
 import { percentOf, type Weight, weightText } from './weight.ts';
 
-/** How many claims to add are told of each test. */
+/** How many claims to add are shown for each test. */
 const claimsTold = 3;
 
 /**

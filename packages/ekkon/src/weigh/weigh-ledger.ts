@@ -57,7 +57,7 @@ export function weighLedger(on: unknown, claims: readonly Claim[], below: Below)
   return makeWeight(weighRecord(weighed, evidence, alteringOn(journal)));
 }
 
-/** The claims that a ledger has judged, and what its plans require. */
+/** The claims that a ledger has judged, and the requirements of its plans. */
 export function judgedOn(journal: Journal): readonly HeldClaim[] {
   const judged = judgementsOn(journal).judged.map(({ claim }) => claim);
   const required = plansIn(journal).flatMap(({ counted }) => counted ?? []);

@@ -46,7 +46,7 @@ export interface FoundWeight {
   readonly tooTight: readonly FoundTight[];
 }
 
-/** How many swaps of independent calls a proposed claim is held against. */
+/** How many swaps of independent calls a proposed claim must survive. */
 const swapsTried = 400;
 
 /** How many alterations of one question get a proposal of their own. */
@@ -84,7 +84,7 @@ export function weighRecord(
   };
 }
 
-/** What alterations have in common that ask the same: the member, their kind, and the path in the arguments. */
+/** Common to changes that ask the same question: the member, their kind, and the path in the arguments. */
 function questionOf({ entry, alteration, path }: RecordAlteration): string {
   return intrinsics.stringify([entry.target.number, entry.kind, alteration, path.map(String)]);
 }

@@ -35,7 +35,7 @@ export interface Weight {
   readonly tooTight: readonly { readonly claim: string; readonly message: string }[];
 }
 
-/** What was found of a record's weight, in words. */
+/** The weight of a record, in words. */
 export function makeWeight({ questions, noticed, unnoticed, tooTight }: FoundWeight): Weight {
   return {
     questions,
@@ -71,7 +71,7 @@ function toldOf(altered: RecordAlteration, alike: number): Pick<Unnoticed, 'path
   return { path, message: `${named(entryData(altered.entry))} is ${doneTo(altered, path)}${more}` };
 }
 
-/** What is done to an entry: `left out`, `given another [0].seconds`. */
+/** The change of an entry: `left out`, `given another [0].seconds`. */
 function doneTo({ alteration, waitedFor }: RecordAlteration, path: string): string {
   if (alteration === 'argument') return `given another ${path}`;
   if (alteration !== 'move') return words[alteration];
@@ -85,7 +85,7 @@ const words = {
   outcome: 'ended with something else',
 } as const;
 
-/** What nobody would notice, entry by entry: the first thing in a sentence, and the others in one below it. */
+/** The unnoticed changes, entry by entry: the first in a sentence, the others in one below it. */
 export function toldByEntry(unnoticed: readonly Unnoticed[]): readonly string[] {
   const byEntry = new Map<number, Unnoticed[]>();
   for (const each of unnoticed) byEntry.set(each.entry, [...(byEntry.get(each.entry) ?? []), each]);
@@ -107,19 +107,19 @@ export function byProposal(unnoticed: readonly Unnoticed[]): ReadonlyMap<string,
   return groups;
 }
 
-/** What a weight comes to, in one line. */
+/** The result of a weight, in one line. */
 export function weightHeading({ questions, noticed }: Weight): string {
   return `${noticed} of ${count(questions, 'question')} noticed (${percentOf({ questions, noticed })} %)`;
 }
 
-/** What is said where no claim is proposed. */
+/** Printed if no claim is proposed. */
 export const noClaim =
   'no claim is added: the test gave the reply (claim what is done with it), or none is known that would notice it';
 
 /** How many claims to add a report lists before the rest is counted. */
 const claimsListed = 10;
 
-/** The text report of a weight: what nobody would notice, each with the claim to add. */
+/** The text report of a weight: the unnoticed changes, each with the claim to add. */
 export function weightText(
   weight: Weight,
   ledger: string,

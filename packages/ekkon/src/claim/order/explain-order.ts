@@ -63,7 +63,7 @@ export function explainOrder(
   };
 }
 
-/** What may be meant if all that is wrong with a sequence is that its steps come more than once. */
+/** The claim that may be meant if the only fault of a sequence is that its steps come more than once. */
 function insteadOf(
   claim: HeldOrder,
   events: readonly SequenceEvent[],

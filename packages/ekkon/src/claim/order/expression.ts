@@ -18,7 +18,7 @@ export interface Expression {
   /** For `unbroken`: the doubles on which nothing else may begin, and whether it is under way. */
   readonly doubles: ReadonlySet<string>;
   readonly started: boolean;
-  /** What it became by an event that was taken, or that went by: worked out once. */
+  /** The expressions after an event that was taken, or passed by: computed once. */
   readonly afterTaken: Map<EventClass, Expression>;
   readonly afterPassed: Map<EventClass, Expression>;
   /** The states of a sequence in which this is all that is left: made once. */
@@ -81,7 +81,7 @@ export class Expressions {
     return this.make('leaf', false, { leaf: number });
   }
 
-  /** A list of a first part and the rest, so that what is left after the first is one that is known. */
+  /** A list of a first part and the rest, so the rest is an expression that is already known. */
   inTurn(parts: readonly Expression[]): Expression {
     return parts.reduceRight<Expression>((rest, first) => this.followed(first, rest), this.empty);
   }
@@ -140,7 +140,7 @@ export class Expressions {
     return this.make('unbroken', part.nullable, { parts: [part], doubles, started });
   }
 
-  /** What is left once the event has been taken; `fail` if it cannot be. */
+  /** The rest after the event was taken; `fail` if it cannot be. */
   derive(of: Expression, event: EventClass): Expression {
     const known = of.afterTaken.get(event);
     if (known !== undefined) return known;
@@ -184,7 +184,7 @@ export class Expressions {
     }
   }
 
-  /** What is left once the event has gone by without being taken. */
+  /** The rest after the event passed by without being taken. */
   pass(of: Expression, event: EventClass): Expression {
     if (event.begins === undefined) return of;
     const known = of.afterPassed.get(event);
@@ -198,7 +198,7 @@ export class Expressions {
     const { kind, parts } = of;
     switch (kind) {
       case 'then': {
-        // Only what comes first can be under way; where it may be over, what follows has not begun.
+        // Only the first part can be under way; if it may be over, the following parts have not begun.
         const [first, rest] = parts as readonly [Expression, Expression];
         return this.followed(this.pass(first, event), rest);
       }

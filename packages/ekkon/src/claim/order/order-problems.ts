@@ -12,7 +12,7 @@ import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
 import { branchesWith, type StepTree } from './step-tree.ts';
 
-/** What is wrong, from the edits: a leaf missing and an event too many that would meet it are one out of place. */
+/** The problems, from the edits: a missing leaf and an unexpected event that matches it are one event out of place. */
 export function problemsOf(
   { leaves }: Sequence,
   tree: StepTree,
@@ -32,7 +32,7 @@ export function problemsOf(
   const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
-    // What came where it was missing was not taken for another reason.
+    // The event that came where it was missing was not taken for another reason.
     const other = surplus.findIndex(
       (at) =>
         events[at]?.fits.includes(leaf) === true &&
@@ -100,7 +100,7 @@ function nearIn(
   if (leaf === undefined) return undefined;
   const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
   const end = (before === undefined ? undefined : events[before]?.entry.id) ?? entries.length + 1;
-  // Ids are places in the record, from 1: what lies between the two need not be searched for.
+  // Ids are places in the record, from 1: no search is needed between the two.
   const between = entries
     .slice(start, Math.min(end, start + placesSearched) - 1)
     .filter((entry) => speaksOf(callsOf(leaf), entry) && eventFit(leaf, entry) === 'differs');

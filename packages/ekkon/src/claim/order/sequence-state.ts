@@ -2,7 +2,7 @@ import type { HeldEntry } from '../../record/journal.ts';
 import { type EventClass, type Expression, firstLeaves } from './expression.ts';
 import type { Sequence } from './sequence.ts';
 
-/** What is left of a sequence, and which beginnings were taken that an end has to know of. */
+/** The rest of a sequence, and the taken beginnings that an end needs to know. */
 export interface SequenceState {
   readonly expression: Expression;
   readonly taken: readonly Taken[];
@@ -106,7 +106,7 @@ function classOf(sequence: Sequence, { entry, fits }: SequenceEvent): EventClass
   return sequence.classFor(fits, sequence.watched.has(double) ? double : undefined);
 }
 
-/** One more event: what is left of the expression. A beginning that fits no leaf only goes by. */
+/** One more event: returns the rest of the expression. A beginning that matches no leaf only passes by. */
 function advance({ expressions }: Sequence, left: Expression, event: EventClass): Expression {
   const goesBy = event.leaves.size === 0 && event.begins !== undefined;
   return goesBy ? expressions.pass(left, event) : expressions.derive(left, event);
@@ -153,7 +153,7 @@ export function accepts(states: readonly SequenceState[]): boolean {
   return states.some(({ expression }) => expression.nullable);
 }
 
-/** What could come next in a state: each leaf, and what would be left after it. */
+/** The possible next events in a state: each leaf, with the rest after it. */
 export function possibleNext(
   sequence: Sequence,
   { expression, taken }: SequenceState,

@@ -9,7 +9,7 @@ export interface Sequence {
   readonly start: Expression;
   /** The patterns of its leaves, by number. */
   readonly leaves: readonly HeldEvent[];
-  /** The doubles on which something may be unbroken, so that each beginning on them counts. */
+  /** The doubles with unbroken steps, because each beginning on them counts. */
   readonly watched: ReadonlySet<string>;
   /** For each leaf, the class of an event that it alone takes. */
   readonly alone: readonly EventClass[];
@@ -42,7 +42,7 @@ export function compileSequence(tree: StepTree): Sequence {
         const first = build(step.part, before);
         const own = [...numbered.beginningsIn(step.part)].filter((at) => !before(at));
         if (most <= 1 || own.length === 0) return expressions.loop(first, least, most);
-        // What comes in one turn comes before all in the next.
+        // Events of one turn come before all events of the next.
         const again = build(step.part, (at) => before(at) || own.includes(at));
         if (again === first) return expressions.loop(first, least, most);
         const rest = expressions.loop(again, Math.max(0, least - 1), most - 1);

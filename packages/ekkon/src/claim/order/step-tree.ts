@@ -2,7 +2,7 @@ import type { HeldEvent } from '../../pattern/event.ts';
 import { type Range, sameRange } from '../../pattern/multiplicity.ts';
 import { samePattern } from '../../pattern/same-pattern.ts';
 
-/** What a step is made of. */
+/** The form of a step. */
 export type StepTree =
   | { readonly kind: 'event'; readonly event: HeldEvent }
   | {

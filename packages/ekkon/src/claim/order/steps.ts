@@ -26,7 +26,7 @@ export interface Step {
   readonly [stepOf]: true;
 }
 
-/** What a sequence is made of: patterns of events, and steps made of those. */
+/** The parts of a sequence: patterns of events, and steps made of them. */
 export type StepLike = EventPattern | Step;
 
 /** A step behind its public type. */
@@ -209,7 +209,7 @@ function printOne(step: StepTree): string {
   return step.kind === 'then' ? `(${printStep(step)})` : printStep(step);
 }
 
-/** A step behind a word: what is more than one event is in brackets. */
+/** A step after a word: more than one event stands in brackets. */
 function printWhole(step: StepTree): string {
   return step.kind === 'then' || step.kind === 'loop' ? `(${printStep(step)})` : printStep(step);
 }

@@ -97,7 +97,7 @@ function addressFor(url: unknown, below: Below): ReadAddress {
 }
 
 function lensFor(member: Member, { address, parts }: Wanted): Lens {
-  // A stand-in server records what it got; a function that makes requests, what it was called with.
+  // A stand-in server records the request that it received; a function that makes requests, its arguments.
   const seenIn = (entry: HeldEntry) => requestServed(entry) ?? requestIn(entry, member.journal);
   return {
     // A method and an address say which requests are meant, as a member does.
@@ -166,7 +166,7 @@ function differences(
   }
   const held = { headers: seen.headers, query: seen.query, params: params ?? {} };
   for (const name of namedParts) {
-    // What an address that does not fit would have named says nothing more.
+    // The parameters of an address that does not match add nothing.
     if (name === 'params' && params === undefined) continue;
     found.push(...namedDifferences(name, parts[name] ?? {}, held[name], context));
   }

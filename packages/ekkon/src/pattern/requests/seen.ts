@@ -26,10 +26,10 @@ export interface SeenParts {
   readonly body: SeenBody;
 }
 
-// Taken at load, so that a `Response` that is taken over later has no say.
+// Taken at load, so a `Response` that is taken over later has no effect.
 const { Response: MadeResponse } = globalThis;
 
-/** What a relative address is relative to, if the platform does not say. */
+/** The base of a relative address, if the platform has none. */
 const elsewhere = 'http://localhost/';
 
 /** The request that a call of a `fetch` made; `undefined` if its arguments are none of a request's. */
@@ -101,7 +101,7 @@ function absolute(address: string): URL {
   return new intrinsics.URL(elsewhere);
 }
 
-/** An object of the platform as a record has it; from a file it comes as what it was. */
+/** A platform object as a record has it; from a file it comes as its recorded state. */
 function asCopied(value: unknown): unknown {
   const isLive = typeof value === 'object' && value !== null && kindOf(value) === 'platform';
   return isLive && !isSnapshot(value) ? copyOf(value) : value;
@@ -136,7 +136,7 @@ function headersOf(given: unknown): Readonly<Record<string, string>> {
   );
 }
 
-/** Named values by their names; what stands there more than once is a list. */
+/** Named values by their names; a repeated name has a list. */
 export function namesOf(
   all: Iterable<readonly [string, unknown]>,
 ): Readonly<Record<string, string | readonly string[]>> {
@@ -215,7 +215,7 @@ export function readTextBody(args: readonly unknown[]): Promise<unknown> | undef
 const textTypes =
   /^(application\/([\w.+-]+\+)?json|application\/x-www-form-urlencoded|multipart\/form-data|text\/(?!event-stream)[\w.+-]+)\b/i;
 
-/** Cloned before it is waited for. What cannot be cloned is no error of who makes the request. */
+/** Cloned before the wait. A body that cannot be cloned is no fault of the caller. */
 async function contentsOfClone(held: Request): Promise<unknown> {
   const { body } = held.clone();
   const bytes = body === null ? undefined : await bytesOf(body);
@@ -226,7 +226,7 @@ async function contentsOfClone(held: Request): Promise<unknown> {
   );
 }
 
-/** What a stream gives up to its end; `undefined` if that is more than a record takes. */
+/** The bytes of a stream up to its end; `undefined` if there are more than a record takes. */
 async function bytesOf(
   stream: ReadableStream<Uint8Array>,
 ): Promise<Uint8Array<ArrayBuffer> | undefined> {
@@ -253,7 +253,7 @@ async function bytesOf(
   return bytes;
 }
 
-/** What a request or a response holds: its text, or its form by the names of its fields. */
+/** The content of a request or a response: its text, or its form by the names of its fields. */
 export async function contentsOf(held: Request | Response): Promise<unknown> {
   const type = held.headers.get('content-type') ?? '';
   if (/^(multipart\/form-data|application\/x-www-form-urlencoded)\b/i.test(type))
@@ -261,7 +261,7 @@ export async function contentsOf(held: Request | Response): Promise<unknown> {
   return await held.text();
 }
 
-/** The fields of a form; a file is a copy of what the platform tells of it. */
+/** The fields of a form; a file is a copy of its visible state. */
 export function formOf(form: FormData): Readonly<Record<string, unknown>> {
   const fields: Record<string, unknown> = Object.create(null);
   for (const [name, value] of form as unknown as Iterable<[string, unknown]>) {

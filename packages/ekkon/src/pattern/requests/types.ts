@@ -10,7 +10,7 @@ type Platform<Name extends string> = typeof globalThis extends {
 /** The platform's response, if the program has its type. */
 export type PlatformResponse = Platform<'Response'>;
 
-/** What takes what the platform's `fetch` takes. */
+/** A function with the arguments of the platform's `fetch`. */
 // biome-ignore lint/suspicious/noExplicitAny: whatever an implementation of it takes.
 export type Fetch = (input: any, init?: any) => Promise<PlatformResponse>;
 
@@ -22,14 +22,14 @@ export interface RequestSeen {
   /** By their names in small letters. */
   readonly headers: Readonly<Record<string, string>>;
   readonly query: Readonly<Record<string, string | readonly string[]>>;
-  /** What stands in the places that the pattern's address names. */
+  /** The values at the named places of the pattern's address. */
   readonly params: Readonly<Record<string, string>>;
   readonly json?: unknown;
   readonly text?: string;
   readonly form?: Readonly<Record<string, unknown>>;
 }
 
-/** What is claimed of a request beside its method and address. */
+/** The expected parts of a request besides its method and address. */
 export interface RequestParts {
   /** At least these; capitals in names make no difference. */
   readonly headers?: Readonly<Record<string, Fitting<string>>>;

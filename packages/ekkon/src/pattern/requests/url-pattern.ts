@@ -1,6 +1,6 @@
 import { URLPattern as Polyfill } from 'urlpattern-polyfill/urlpattern';
 
-/** What a pattern of the standard gives for an address that it fits. */
+/** The result of a standard pattern for an address that it matches. */
 interface Found {
   readonly hostname: { readonly groups: Groups };
   readonly pathname: { readonly groups: Groups };
@@ -17,7 +17,7 @@ type PatternClass = new (given: string | { readonly [part: string]: string }) =>
 const { URLPattern: own } = globalThis as { readonly URLPattern?: PatternClass };
 const PlatformPattern: PatternClass = own ?? (Polyfill as unknown as PatternClass);
 
-/** Tells whether an address fits a pattern, and what stands in the places it names. */
+/** Tells whether an address matches a pattern, and the values at its named places. */
 export type ReadAddress = (address: string) => Readonly<Record<string, string>> | undefined;
 
 /**
@@ -38,19 +38,19 @@ export function readPattern(text: string): ReadAddress {
 
 type Groups = Readonly<Record<string, string | undefined>>;
 
-/** What stands in the places of an address, those without a name by their number. */
+/** The values at the places of an address; places without a name have a number. */
 function held(groups: Groups): Readonly<Record<string, string>> {
   return Object.fromEntries(
     Object.entries(groups).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
   );
 }
 
-/** Outside of the path only what has a name: the rest of an address is open as often as not. */
+/** Outside of the path only named values: the rest of an address is often open. */
 function named(groups: Groups): Readonly<Record<string, string>> {
   return Object.fromEntries(Object.entries(held(groups)).filter(([name]) => !/^\d+$/.test(name)));
 }
 
-/** A question mark behind a group, or what ends in one, belongs to the pattern and begins no query. */
+/** A question mark behind a group, or a part that ends in one, belongs to the pattern and begins no query. */
 function pathIn(text: string): { readonly [part: string]: string } {
   const at = text.search(/(?<![)}*\w])\?|(?<=[/\w])\?(?=\w+=)/);
   return at < 0 ? { pathname: text } : { pathname: text.slice(0, at), search: text.slice(at + 1) };

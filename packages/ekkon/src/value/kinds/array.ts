@@ -34,7 +34,7 @@ function encodeArray(encoding: Encoding, value: Items): Json {
   const items: Json[] = [];
   for (let at = 0; at < value.length; at++)
     items.push(Object.hasOwn(value, at) ? encoding.encode(value[at]) : hole);
-  // What has its items and its length, and nothing else, is by far the most frequent.
+  // An array with only its items and its length is by far the most frequent.
   const isDense = !items.includes(hole) && Reflect.ownKeys(value).length === items.length + 1;
   const own = isDense ? [] : ownPairs(encoding, value, (key) => !isIndex(key));
   const derived = madeBy(encoding, value, Array.prototype);

@@ -12,7 +12,7 @@ import { type Printing, printItems } from '../printing.ts';
 import { bytesOf, isTyped, isView, typedName } from '../slots.ts';
 import type { ValueKind } from './value-kind.ts';
 
-/** A buffer, or what shows the bytes of one: a typed array, a data view. */
+/** A buffer, or a view of one: a typed array, a data view. */
 export const bytes: ValueKind = {
   copy: copyBytes,
   show: (_, value) => alike(value, shownAlike(value, new Uint8Array(bytesOf(value)).buffer)),

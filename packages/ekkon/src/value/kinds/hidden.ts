@@ -15,7 +15,7 @@ export const hidden: ValueKind = {
   print: (_, value) => `‹${className(value) ?? 'object'}, state hidden›`,
 };
 
-/** A proxy of a collection whose library tells what is behind it is copied as that. */
+/** A proxy of a collection is copied as the collection, if its library shows it. */
 function copyHidden(copying: Copying, value: object): unknown {
   const behind = isVeiled(value) ? behindProxy(value) : undefined;
   if (behind === undefined) return value;

@@ -48,7 +48,7 @@ export const map: ValueKind = {
   }),
 };
 
-// Taken at load, so that a method overridden by a subclass or replaced later is never run.
+// Taken at load, so a method overridden by a subclass or replaced later never runs.
 const { set } = Map.prototype;
 
 function copyMap(copying: Copying, value: object): unknown {

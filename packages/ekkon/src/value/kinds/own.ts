@@ -12,7 +12,7 @@ import { isSnapshot } from '../snapshot.ts';
 import { encodeSnapshot, printSnapshot } from './platform.ts';
 import type { ValueKind } from './value-kind.ts';
 
-/** Ekkon's own values: matchers, and what stands in a copy for something that cannot be copied. Kept as they are. */
+/** Ekkon's own values: matchers, and stand-ins in a copy for values that cannot be copied. Kept as they are. */
 export const own: ValueKind = {
   copy(copying, value) {
     if (isOfOtherCopy(value)) copying.ofOther = value;

@@ -13,7 +13,7 @@ import { isSnapshot, Snapshot } from '../snapshot.ts';
 import { printThing } from './thing.ts';
 import type { ValueKind } from './value-kind.ts';
 
-/** An instance of a class of the platform, by what it shows. */
+/** An instance of a platform class, by its visible state. */
 export const platform: ValueKind = {
   copy: copyPlatform,
   show: (_, value) => value,
@@ -37,7 +37,7 @@ export const platform: ValueKind = {
   },
 };
 
-/** What was seen of an object of the platform; of one that is remade from a text, the text. */
+/** The recorded state of a platform object; for one that is remade from a text, the text. */
 export function encodeSnapshot(encoding: Encoding, value: unknown): Json {
   if (!isSnapshot(value) || value.type === undefined) return encoding.shown(value);
   const { of, type, state, unseen, content } = value;
@@ -57,7 +57,7 @@ export function printSnapshot(printing: Printing, snapshot: Snapshot): Piece {
   if (type === undefined) return printThing(of);
   const quote = (text: unknown) => quoted(String(text), printing.text);
   if (print !== undefined) return print(content, quote, state);
-  // What says no more than that nothing was said is left out.
+  // Properties that hold a default are left out.
   const told = listedKeys(content).filter((key) => !isUnsaid(content[key]));
   return printProperties(printing, content, className(of) ?? type, told);
 }

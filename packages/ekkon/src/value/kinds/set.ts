@@ -43,7 +43,7 @@ export const set: ValueKind = {
   }),
 };
 
-// Taken at load, so that a method overridden by a subclass or replaced later is never run.
+// Taken at load, so a method overridden by a subclass or replaced later never runs.
 const { add } = Set.prototype;
 
 function copySet(copying: Copying, value: object): unknown {

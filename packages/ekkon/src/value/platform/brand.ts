@@ -39,7 +39,7 @@ function tagOf(prototype: object): unknown {
   return Object.getOwnPropertyDescriptor(prototype, Symbol.toStringTag)?.value;
 }
 
-/** A class in JavaScript: it carries its name and refuses what it has not made, or has the whole interface. */
+/** A class in JavaScript: it carries its name and refuses foreign objects, or has the whole interface. */
 function isBranded(prototype: object, { name, has, whole }: Marks): boolean {
   if (tagOf(prototype) !== name)
     return whole?.every((key) => Object.hasOwn(prototype, key)) === true;
@@ -59,7 +59,7 @@ function refuses(get: () => unknown, stranger: object): boolean {
 /** The globals of the moment of loading, which a test may replace. Those that load more when they are read wait for that. */
 const atLoad = new Map<string, PropertyDescriptor | undefined>();
 
-/** Notes what stands now at the global of a name. */
+/** Notes the current value of a global. */
 export function noteGlobal(name: string): void {
   atLoad.set(name, Object.getOwnPropertyDescriptor(globalThis, name));
 }

@@ -2,13 +2,13 @@ import type { PlatformClass } from './platform-class.ts';
 
 const modifiers = ['altKey', 'ctrlKey', 'metaKey', 'shiftKey'];
 
-/** What the kinds of events hold that may change, or be changed by somebody. */
+/** Properties of events that may change, or that somebody may change. */
 const changing = new Set([
   ...['clipboardData', 'data', 'dataTransfer', 'detail', 'error', 'formData', 'ports', 'reason'],
   ...['returnValue', 'state'],
 ]);
 
-/** What each kind of event adds to those that it is a kind of. */
+/** The properties that each kind of event adds to its parents. */
 const added: Readonly<Record<string, readonly string[]>> = {
   AnimationEvent: ['animationName', 'elapsedTime', 'pseudoElement', 'animation', 'pseudoTarget'],
   BeforeUnloadEvent: ['returnValue'],
@@ -61,7 +61,7 @@ const added: Readonly<Record<string, readonly string[]>> = {
   WheelEvent: ['deltaX', 'deltaY', 'deltaZ', 'deltaMode', 'momentum'],
 };
 
-/** What says once more what another accessor says, or where on the page something is shown. */
+/** Accessors that repeat another one, or say where on the page something is shown. */
 const repeated: Readonly<Record<string, readonly string[]>> = {
   MessageEvent: ['userActivation'],
   MouseEvent: [
@@ -78,14 +78,14 @@ export const event: PlatformClass = {
   whole: ['stopImmediatePropagation', 'stopPropagation', 'type'],
   keys: ['target', 'currentTarget', 'defaultPrevented'],
   fixed: ['type', 'bubbles', 'cancelable', 'composed'],
-  // When it was made, how far it has come, and whether a user caused it, is not part of what it says.
+  // The time of an event, its progress, and whether a user caused it are not part of its content.
   apart: [
     ...['cancelBubble', 'eventPhase', 'isTrusted', 'path', 'returnValue', 'srcElement'],
     ...['timeStamp'],
   ],
 };
 
-/** The kinds of events: each holds what it adds, and what the kinds above it hold. */
+/** The kinds of events: each has its own properties and those of its parents. */
 export const eventKinds: readonly PlatformClass[] = Object.entries(added).map(([name, keys]) => ({
   name,
   has: [],

@@ -1,6 +1,6 @@
 import type { PlatformClass } from './platform-class.ts';
 
-/** A blob with a name: it holds what a blob does as well. */
+/** A blob with a name: it has the properties of a blob as well. */
 export const file: PlatformClass = {
   name: 'File',
   has: [],

@@ -4,11 +4,11 @@ interface ModuleSource {
   readonly moduleLoadList?: readonly string[];
 }
 
-// Taken at load, so that observing it records nothing of ours.
+// Taken at load, so observing it records no call of Ekkon's own.
 const source = (globalThis as { readonly process?: ModuleSource }).process;
 const builtin = source?.getBuiltinModule?.bind(source);
 
-/** What a module of Node exports, if it is loaded: asking for another one would load it. */
+/** The exports of a Node module, if it is loaded: asking for another one would load it. */
 export function loadedModule(id: string): unknown {
   return idsLoaded().includes(id) ? builtin?.(id) : undefined;
 }

@@ -2,9 +2,9 @@ import type { Marks } from './brand.ts';
 
 /** How the instances of one of the platform's classes are looked into. */
 export interface PlatformClass extends Marks {
-  /** What an instance holds that it has an accessor for, or a field. */
+  /** The properties of an instance, by accessor or field. */
   readonly keys?: readonly string[];
-  /** What it holds that never changes, and so is read once somebody asks. */
+  /** The properties that never change, and so are read on demand. */
   readonly fixed?: readonly string[];
   /**
    * Accessors that say nothing of what it holds, or say it once more. An accessor of the class that the entry
@@ -17,7 +17,7 @@ export interface PlatformClass extends Marks {
   readonly isCaseless?: boolean;
   /** All that an instance holds, if one text says it. */
   readonly state?: (read: Read) => unknown;
-  /** What an instance holds that cannot be read now, as words of a report. */
+  /** The state of an instance that cannot be read now, as words of a report. */
   readonly unseen?: (read: Read) => string | undefined;
   /** How an instance prints, if not by its class and its properties; `quote` cuts long texts. */
   readonly print?: (content: Content, quote: (text: unknown) => string, state: unknown) => string;
@@ -26,5 +26,5 @@ export interface PlatformClass extends Marks {
 /** Gives a property of an instance, or calls a method without arguments: its own field, or the platform's. */
 export type Read = (key: string) => unknown;
 
-/** What is held of an instance, by name. */
+/** The content of an instance, by name. */
 export type Content = Readonly<Record<PropertyKey, unknown>>;

@@ -3,14 +3,14 @@ import { quietly } from '../quiet.ts';
 import type { PlatformClass, Read } from './platform-class.ts';
 import type { Recognised } from './table.ts';
 
-/** What was read of an instance of a class of the platform. */
+/** The state that was read of a platform object. */
 export interface PlatformState {
   readonly content: Record<PropertyKey, unknown>;
   readonly state: unknown;
   readonly unseen: string | undefined;
 }
 
-/** Reads what an instance of a class of the platform shows, through the platform's own accessors alone. */
+/** Reads the visible state of a platform object, only through the platform's own accessors. */
 export function readState(instance: object, recognised: Recognised): PlatformState {
   return quietly(() => readNow(instance, recognised));
 }
@@ -49,7 +49,7 @@ export function isGenuine(instance: object, { classes: [root], prototype }: Reco
   return true;
 }
 
-/** Adds what an instance shows that never changes, before what was read when it was recorded. */
+/** Adds the unchanging properties of an instance before those that were read when it was recorded. */
 export function readFixed(
   content: Record<PropertyKey, unknown>,
   instance: object,
@@ -63,7 +63,7 @@ export function readFixed(
   });
 }
 
-/** An own field, or what the platform's accessor or method gives; one that throws gives nothing. */
+/** An own field, or the result of the platform's accessor or method; one that throws has none. */
 function readOne(instance: object, prototype: object, key: string): unknown {
   const own = Object.getOwnPropertyDescriptor(instance, key);
   if (own !== undefined && 'value' in own) return own.value;
@@ -106,7 +106,7 @@ function addNamed(
   ]);
 }
 
-/** What a class derived from the platform's adds; a DOM written in JavaScript has its constants there. */
+/** The fields of a class derived from the platform's; a DOM written in JavaScript has its constants there. */
 function addFields(content: object, instance: object, classes: readonly PlatformClass[]): void {
   for (const key of Object.keys(instance)) {
     if (classes.some(({ fixed }) => fixed?.includes(key))) continue;

@@ -13,7 +13,7 @@ import { response } from './response.ts';
 import { url } from './url.ts';
 import { urlSearchParams } from './url-search-params.ts';
 
-/** The classes of the platform whose instances are looked into by what they show. */
+/** The platform classes whose instances are compared by their visible state. */
 const classes: readonly PlatformClass[] = [
   abortSignal,
   blob,
@@ -30,7 +30,7 @@ const classes: readonly PlatformClass[] = [
 /** Those that add to one of the above, and are known by their name. */
 const heirs: readonly PlatformClass[] = [file, ...eventKinds];
 
-/** What has an identity: two of them are never the same, whatever they hold. */
+/** Classes with an identity: two instances are never equal, whatever their content. */
 const identities: readonly Marks[] = [
   { name: 'ChildProcess', has: ['kill'], module: 'child_process' },
   { name: 'CryptoKey', has: ['algorithm', 'extractable'] },
@@ -71,7 +71,7 @@ export function classCalled(name: string): PlatformClass | undefined {
 for (const { name, module } of [...classes, ...heirs, ...identities] as readonly Marks[])
   if (module === undefined) noteGlobal(name);
 
-/** What the instances of a class of the platform are, as far as recording is concerned. */
+/** The instances of a platform class, as far as recording needs to know. */
 export interface Recognised {
   /** The class, and those that add to it, the most general first; none if it is a thing with an identity. */
   readonly classes: readonly PlatformClass[];
@@ -79,7 +79,7 @@ export interface Recognised {
   readonly prototype: object;
   /** Whether primitives among its own properties say something of it: a request's method and address, say. */
   readonly isTelling: boolean;
-  /** Accessors of the platform's prototypes that no entry of the table knows: what they hold is not compared. */
+  /** Accessors of the platform's prototypes that are not in the table: their values are not compared. */
   readonly unknown: readonly string[];
 }
 
