@@ -12,8 +12,8 @@ export const browserPath = [
 ].find((path) => path !== undefined && existsSync(path));
 
 /**
- * Whether there is a browser to test something in. Where there is none it says what is skipped; under CI that
- * is an error.
+ * Whether there is a browser for some tests. If there is none, it says which tests are skipped; under CI that is an
+ * error.
  */
 export function hasBrowserFor(what) {
   if (browserPath !== undefined) return true;

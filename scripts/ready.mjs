@@ -1,5 +1,5 @@
-// Makes a checkout ready: installs what is missing or out of date and, with --built, builds the library
-// where its sources are newer than what was built from them.
+// Makes a checkout ready: installs missing or outdated packages and, with --built, builds the library
+// if its sources are newer than the build.
 import { execSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';

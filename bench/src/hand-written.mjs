@@ -1,7 +1,7 @@
 const { now } = Date;
 
 /**
- * What somebody writes by hand: a function that pushes the same facts into a plain array.
+ * A recorder written by hand: a function that pushes the same facts into a plain array.
  *
  * @param {{ copy?: (args: unknown[]) => unknown[], sites?: boolean }} options `copy`: how arguments are
  * kept (by reference unless given); `sites`: whether call sites are kept as well; `real`: what is called

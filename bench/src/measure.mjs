@@ -21,7 +21,7 @@ export function compareTimes(ours, other) {
 }
 
 /**
- * The same for what gives promises.
+ * The same for functions that return promises.
  *
  * @param {() => Promise<unknown>} ours
  * @param {() => Promise<unknown>} other
@@ -69,7 +69,7 @@ async function timeOfAsync(run) {
 }
 
 /**
- * Bytes that stay on the heap for each of `count` things, as long as what `keep` gives is held.
+ * Bytes that stay on the heap for each of `count` items, as long as the result of `keep` is held.
  *
  * @param {() => unknown} keep
  * @param {number} count

@@ -117,8 +117,8 @@ async function runTest(runShift, store, scaleName) {
 }
 
 /**
- * Prints how often a report names what changed first, if the record of the last passing run is at hand: in its first
- * line, and, if something else changed rightfully at the same time, in the two lines of its block.
+ * Prints how often a report names the first change, if the record of the last passing run is at hand: in its first
+ * line, and, if something else was changed on purpose at the same time, in the two lines of its block.
  */
 export async function benchSinceDepot(told = () => undefined) {
   await inDepot(async (folder) => {

@@ -7,8 +7,8 @@ import { asciiOnly } from './build-ascii.ts';
 const source = fileURLToPath(new URL('src', import.meta.url));
 
 /**
- * The parts that are loaded late, once they are needed. In the sources their modules are imported like all others;
- * what the core imports of them must be functions.
+ * The parts that are loaded late, on first use. The sources import their modules like any others; the core may import
+ * only functions from them.
  */
 const late: Readonly<Record<string, RegExp>> = {
   /** Explains, and says in words, why a claim does not hold. */
@@ -106,9 +106,9 @@ export const chunkGroups = [
 ];
 
 /**
- * Makes what the core imports of a late part functions that load it when they are called. In Node that reads a file
- * of its own, which is given what it needs of the core: nothing is loaded twice, whoever loads the core. Elsewhere
- * the parts are imported at the start: for that each entry has a twin in the folder `web`.
+ * Turns the core's imports from a late part into functions that load the part when they are called. In Node that
+ * reads a file of its own, which receives the core's modules, so nothing is loaded twice. Elsewhere the parts are
+ * imported at the start: for that, each entry has a twin in the folder `web`.
  */
 export function loadLate(): Plugin {
   return {

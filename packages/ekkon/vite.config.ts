@@ -34,8 +34,8 @@ export default defineConfig({
       formats: ['es'],
     },
     rolldownOptions: {
-      // Read by an engine at each start: the source map leads to what is readable. Names are kept, since
-      // functions and classes print by them.
+      // Read by an engine at each start: the source map leads to readable code. Names are kept,
+      // because functions and classes print by them.
       output: {
         comments: false,
         minify: { compress: false, mangle: { keepNames: true } },

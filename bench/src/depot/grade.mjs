@@ -1,6 +1,6 @@
 /*
- * Grades a report by what changed between a passing and a failing record: their calls are aligned, and the earliest
- * change that is left is the culprit.
+ * Grades a report by the changes between a passing and a failing record: their calls are aligned, and the earliest
+ * remaining change is the culprit.
  */
 
 const keyOf = ({ label, args }) => `${label} ${print(args)}`;

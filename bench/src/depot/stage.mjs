@@ -60,7 +60,7 @@ const asEver = (count) => count;
 /**
  * The depot's stand-ins with their plans.
  *
- * @param scaleName what the scale is called
+ * @param scaleName the name of the scale
  * @param slowed how many turns work takes, instead of its usual number
  */
 export function stageShift(

@@ -20,8 +20,8 @@ import { type RainWatchDevices, watchRain } from './rain-watch.ts';
 export type RainWatch = typeof watchRain;
 
 /**
- * A night on which it begins to rain: the sensor reads nothing twice, and then a drop; the mount takes its
- * time to park. Gives what has to have happened by then.
+ * A night on which it begins to rain: the sensor reads nothing twice, and then a drop; the mount takes its time to
+ * park. Returns the claims on it.
  */
 export async function stageRain(
   ledger: Ledger,

@@ -9,11 +9,11 @@ import { refuse } from './value/refuse.ts';
 export { NotationError } from './grammar/notation-error.ts';
 
 /**
- * Reads claims from a text, as reports write them, for a ledger or a record that was loaded. docs/claims.md has
- * the language.
+ * Reads claims from a text, as reports write them, for a ledger or a loaded record. docs/claims.md describes the
+ * language.
  *
- * @param text what a claims file holds; sections, `ledger "a dry night"`, are for ledgers of that name
- * @param on what the claims are to speak of
+ * @param text the content of a claims file; sections, `ledger "a dry night"`, are for ledgers of that name
+ * @param on the ledger that the claims are about
  * @returns the claims for this ledger, in order: to be judged by `check`
  * @throws NotationError with `line`, `column`, and a caret below the place, if the text is wrong; TypeError if it is
  * given no text or no ledger

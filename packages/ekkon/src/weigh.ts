@@ -8,13 +8,13 @@ export type { Alteration } from './explain/cause.ts';
 export type { Unnoticed, Weight } from './weigh/weight.ts';
 
 /**
- * Tells how much of a record its claims would notice: the record is altered one way at a time, and the claims are
- * judged again. docs/weigh.md says what counts.
+ * Finds out how much of a record its claims would notice: it changes the record one way at a time, and judges the
+ * claims again. docs/weigh.md lists the changes.
  *
  * @param on a ledger, or a record that was loaded
  * @param claims that hold on it; those that the ledger has judged if none is given
- * @returns how many questions are noticed, each alteration that is not with a claim that would notice it, and claims
- * that are too tight
+ * @returns how many questions are noticed, each unnoticed change with a claim that would notice it, and claims that
+ * are too tight
  * @throws TypeError if it is given no ledger; if there are no claims, if one is on another ledger, or does not hold
  * @example
  * import { weigh } from 'ekkon/weigh';

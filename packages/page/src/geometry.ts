@@ -37,7 +37,7 @@ const highest = 15_000_000;
 /**
  * The picture's measures at a zoom, with some lanes collapsed.
  *
- * @param room what there is in width, in pixels; lanes get narrower to fit into it, as far as they can be read then
+ * @param room the available width in pixels; lanes get narrower to fit, as long as they stay readable
  */
 export function geometryOf(
   layout: LaneLayout<LanedEntry>,

@@ -41,11 +41,11 @@ const ranks: Readonly<Record<Alteration, number>> = {
 const owned = 10;
 
 /**
- * The fewest alterations of a record under which the claims that failed on it would hold, found greedily: the one
- * that explains most, then what explains most of the rest, each such that no claim fails that held.
+ * The fewest changes of a record under which its failed claims would hold, found greedily: the change that explains
+ * most, then the one that explains most of the rest, each without making another claim fail.
  *
  * @param claims all claims of the check
- * @param found what was found of them
+ * @param found their findings
  */
 export function causesOf(
   claims: readonly HeldClaim[],

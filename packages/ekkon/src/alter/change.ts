@@ -13,8 +13,8 @@ export interface RecordedEvent {
 }
 
 /**
- * One change to a record: entries that are taken out of it, and entries that are put in. What is put in has ticks
- * between those of the record, so that everything else, marks too, stays where it is.
+ * One change to a record: entries that are removed, and entries that are added. Added entries have ticks between
+ * those of the record, so everything else, marks too, stays in place.
  */
 export interface Change {
   readonly without: readonly HeldEntry[];
@@ -82,9 +82,9 @@ export function alteredEntry(entry: HeldEntry, change: EntryChange): HeldEntry {
 }
 
 /**
- * A tick of its own in the gap behind a tick.
+ * A new tick in the gap behind a tick.
  *
- * @param place from 1, among what is put into that gap
+ * @param place from 1, among the entries added in that gap
  */
 export function tickBehind(tick: number, place: number): number {
   return tick + place / placesInGap;

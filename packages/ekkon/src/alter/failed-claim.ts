@@ -120,8 +120,8 @@ export function unwantedBy({ diagnosis }: FailedClaim): readonly number[] {
 }
 
 /**
- * Whether a change makes a claim that still fails fail for more than before: it takes away what the claim needs, or
- * puts in what it has nothing for.
+ * Whether a change makes a failed claim fail for more than before: it removes an event that the claim needs, or adds
+ * one that it has no place for.
  */
 export function isWorseAfter(failed: FailedClaim, { without, added }: Change): boolean {
   const { claim, diagnosis } = failed;

@@ -24,8 +24,8 @@ interface HeardEvent extends RecordedEvent {
 }
 
 /**
- * One claim's fold over a record, kept step by step, so that a changed record is judged from where the change is: it
- * is over as soon as the state equals the unaltered one, or can no longer hold.
+ * One claim's fold over a record, kept step by step, so a changed record is judged from the change on. Judging ends
+ * as soon as the state equals the unchanged one, or can no longer hold.
  */
 export class Track {
   readonly claim: HeldClaim;

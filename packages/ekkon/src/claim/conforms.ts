@@ -19,10 +19,9 @@ export interface HeldConforms extends HeldClaimBase<'conforms'> {
 }
 
 /**
- * Claims that a double has not drifted from what it stands for: every member of it that was called or
- * planned exists on the real one, takes as many arguments as it was called with, and is of the same
- * nature: a method, a property, asynchronous. A class does not show its fields; give an instance if there
- * are any.
+ * Claims that a double has not drifted from the real thing: every member of it that was called or planned exists on
+ * the real one, takes as many arguments as it was called with, and is of the same nature: a method, a property,
+ * asynchronous. A class does not show its fields; pass an instance if there are any.
  *
  * @param double a stand-in
  * @param real the real object, or its class

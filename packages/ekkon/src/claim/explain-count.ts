@@ -127,8 +127,8 @@ export function explainWrongCount(
 }
 
 /**
- * Those of too many entries that are the likeliest to be too many: what repeats the call of the member before it, then
- * what nobody else wants, then the last ones.
+ * The likeliest unexpected ones among too many entries: a repetition of the member's previous call, then an entry
+ * that no other claim expects, then the last ones.
  */
 function surplusAmong(
   fitting: readonly HeldEntry[],

@@ -18,9 +18,8 @@ export interface HeldNothingElse extends HeldClaimBase<'nothingElse'> {
 }
 
 /**
- * Claims that every entry of these doubles is accounted for: by a claim that wants it (`never` wants
- * none), by a counted plan, or because the test looked at it with `entries(pattern)`. It is judged after
- * the other claims of its check.
+ * Claims that every entry of these doubles is covered: by a claim that wants it (`never` wants none), by a counted
+ * plan, or because the test read it with `entries(pattern)`. It is judged after the other claims of its check.
  *
  * @param of doubles of one ledger, or the ledger itself
  * @throws TypeError if one of them is neither, or if two ledgers are mixed

@@ -29,8 +29,8 @@ export function heldClaimOf(value: unknown): HeldClaimBase | undefined {
 }
 
 /**
- * How a claim stands at one moment: it holds; it does not, and what is still to come may make it; or
- * nothing that is still to come can.
+ * The state of a claim at one moment: it holds; it is open, because later events may make it hold; or it is lost for
+ * good.
  */
 export type Standing = 'holds' | 'open' | 'lost';
 
@@ -122,9 +122,9 @@ export interface Wanting {
 }
 
 /**
- * What a kind of claim is made of. A claim is a fold over the record's events: it starts in a state, each event
- * that it hears leads to another state, and the state tells how it stands. States are values and are never
- * changed. Undecided entries are no concern of a kind: the judge folds each way of deciding them.
+ * The parts of a kind of claim. A claim is a fold over the record's events: it starts in a state, each event that it
+ * hears leads to another state, and the state tells how the claim stands. States are values and never change. A kind
+ * need not know of undecided entries: the judge folds each way of deciding them.
  */
 export interface ClaimParts<C extends HeldClaimBase, S> {
   hears(claim: C): Hearing;
@@ -139,8 +139,8 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   bucket?(claim: C, state: S): unknown;
   stands(claim: C, state: S, evidence: Evidence): Standing;
   /**
-   * For kinds that only count: whether a state has too little (-1), what is claimed (0), or too much (1). The
-   * more entries fit, the more it is, one at a time; so that none and all of the undecided ones tell the rest.
+   * For kinds that only count: whether a state has too little (-1), enough (0), or too much (1). It grows by one with
+   * each matching entry, so the cases "none match" and "all match" bound every other.
    */
   side?(claim: C, state: S): -1 | 0 | 1;
   /** For kinds that only count: the state after all that is left is heard, if that is as it was. */

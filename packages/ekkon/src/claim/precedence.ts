@@ -22,7 +22,7 @@ export type HeldOnlyAfter = HeldPrecedence<'onlyAfter'>;
 export type HeldLeadsTo = HeldPrecedence<'leadsTo'>;
 
 /**
- * Claims that nothing of the first kind comes without something of the second before it.
+ * Claims that each event of the first pattern comes after an event of the second.
  *
  * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example
@@ -35,7 +35,7 @@ export function onlyAfter(later: EventPattern, earlier: EventPattern): Claim {
 }
 
 /**
- * Claims that everything of the first kind is followed, sooner or later, by something of the second.
+ * Claims that each event of the first pattern is followed, sooner or later, by an event of the second.
  *
  * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example

@@ -22,8 +22,8 @@ export function readClaims(command: string, file: string, ledgers: readonly stri
 }
 
 /**
- * Gives `use` a path of a file that can be read more than once, also of standard input; what the system says of that is
- * told as one clear error.
+ * Passes `use` a path of a file that can be read more than once, also for standard input. An error of the system
+ * becomes one clear error.
  */
 export async function withInputFile<T>(
   command: string,

@@ -43,7 +43,7 @@ type News =
   | { readonly is: 'idle' }
   | { readonly is: 'replaced' };
 
-/** Prints what the lines of a file tell. */
+/** Prints the content of a file's lines. */
 class Shown {
   /** How many entries were printed with how they ended. */
   ended = 0;
@@ -120,7 +120,7 @@ class Shown {
   }
 }
 
-/** What is written to a file, without an end. */
+/** The additions to a file, without an end. */
 async function* newsOf(file: string): AsyncGenerator<News> {
   const buffer = Buffer.alloc(1 << 16);
   for (;;) {
@@ -144,7 +144,10 @@ async function* newsOf(file: string): AsyncGenerator<News> {
   }
 }
 
-/** Whether another file stands at the path, or what was read of this one is gone. While none does, nothing is replaced. */
+/**
+ * Whether another file stands at the path, or the part that was read of this one is gone. While there is no file,
+ * nothing is replaced.
+ */
 function isReplaced(opened: Stats, file: string, position: number): boolean {
   const now = statSync(file, { throwIfNoEntry: false });
   return now?.isFile() === true && (now.ino !== opened.ino || now.size < position);

@@ -4,7 +4,7 @@ import { InputError } from './input-error.ts';
 const tooLarge =
   'it is too large to be read at once: 512 MB are the most. Split it into several files';
 
-/** What the operating system says, in words. */
+/** The errors of the operating system, in words. */
 const systemSays: Readonly<Record<string, string>> = {
   EACCES: 'it may not be read',
   EEXIST: 'it is there already',
@@ -21,7 +21,7 @@ const systemSays: Readonly<Record<string, string>> = {
   ERR_STRING_TOO_LONG: tooLarge,
 };
 
-/** What is wrong with a file that was given, as one clear error; anything else is no fault of the input. */
+/** The problem with a given file, as one clear error; any other error is not the input's fault. */
 export function inputProblem(command: string, file: string, error: unknown): unknown {
   if (error instanceof InputError) return error;
   if (error instanceof NotationError) return new InputError(`${command} ${file}: ${error.message}`);

@@ -23,17 +23,16 @@ import { type UnheardName, unheardNames } from './unheard-names.ts';
 const entriesInMemory = 20_000;
 const bytesInMemory = 64 << 20;
 
-/** A ledger file that was judged, whether it is cut off, and what in its claims is likely mistyped. */
+/** A ledger file that was judged, whether it is cut off, and likely slips in its claims. */
 export type JudgedFile = JudgedLedger & {
   readonly truncated: boolean;
   readonly unheard: readonly UnheardName[];
 };
 
 /**
- * Judges claims on a ledger file as it is read, in a memory that does not grow with it. If some do not hold, it is
- * read once more: into memory if it is small, else for each of them what says why is kept. Only what cannot be told
- * from that needs a large record in memory: claims that hear very much, never twice in the same state, before they
- * are lost.
+ * Judges claims on a ledger file while it is read, in memory that does not grow with it. If some do not hold, it
+ * reads the file again: into memory if it is small, otherwise with an excerpt for each of them. Only claims that hear
+ * very much, never twice in the same state, before they are lost need a large record in memory.
  *
  * @param allowsCut whether a file that is cut off is judged as far as it goes; else that is a finding
  */
@@ -111,13 +110,13 @@ function readInto(
   return { truncated, last: truncated ? last : undefined };
 }
 
-/** What is said of each claim, and the part of the record in which causes are looked for. */
+/** The result of each claim, and the part of the record in which causes are looked for. */
 interface Explained {
   readonly judgements: readonly Judgement[];
   readonly around: Journal | undefined;
 }
 
-/** What is said of each claim, with the reason if it does not hold; `undefined` if it cannot be told without the record. */
+/** The result of each claim, with the reason if it does not hold; `undefined` if that takes the whole record. */
 function explained(
   path: string,
   shown: string,

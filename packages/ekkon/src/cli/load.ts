@@ -12,9 +12,9 @@ export async function loadFor(command: string, file: string): Promise<LoadedLedg
 }
 
 /**
- * A ledger file in memory, unless it is too long for what is to be done with it.
+ * A ledger file in memory, unless it is too long.
  *
- * @param why what is said of one that is: how many calls are taken, and what to do
+ * @param why the end of the error for a longer file: the limit, and what to do
  * @throws InputError if it has more entries
  */
 export async function loadAtMost(

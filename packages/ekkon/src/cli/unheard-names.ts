@@ -12,8 +12,8 @@ export interface UnheardName {
 }
 
 /**
- * Members in claims that are likely mistyped: a file lists doubles and not their members, so that `never dome.opne` holds
- * on every record.
+ * Likely slips in the members of claims: a file lists doubles and not their members, so `never dome.opne` holds on
+ * every record.
  *
  * @param recorded the targets that have entries
  */

@@ -74,9 +74,9 @@ interface Construction {
 }
 
 /**
- * Records a construction and gives the instance: the one planned, the real one, or a stand-in.
+ * Records a construction and returns the instance: the planned one, the real one, or a stand-in.
  *
- * @param newTarget what `new` was said of: the class itself, or a subclass whose methods are kept
+ * @param newTarget the class after `new`: the class itself, or a subclass whose methods are kept
  */
 export function construct(
   member: Member,

@@ -43,11 +43,10 @@ export interface Besides {
 }
 
 /**
- * Makes the function that stands for a member: each call of it becomes an entry, and what the member's
- * plans say is its reply.
+ * Makes the function for a member: each call of it becomes an entry, and the member's plans reply.
  *
  * @param key the name it has as a function
- * @param shown what it prints as
+ * @param shown its printed form
  */
 export function recordedFunction(
   member: Member,
@@ -389,8 +388,8 @@ function noCallback(
 }
 
 /**
- * The error that the caller of a call gets that nothing answers. The finding stays with the ledger, so that it
- * is told at close though the caller swallowed the error.
+ * The error for the caller of a call that nothing answers. The ledger keeps the finding, so it is reported at close
+ * even if the caller swallowed the error.
  */
 export function unplannedCall(member: Member, entry: HeldEntry): Error {
   noteUnplanned(member, entry);

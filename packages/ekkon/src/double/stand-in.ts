@@ -76,8 +76,8 @@ function standingFor(member: Member, key: PropertyKey): RecordedFunction {
 const prototypes = new WeakMap<object, object>();
 
 /**
- * The prototype of stand-ins. It knows none of them, but asks whoever it is asked for: what a prototype
- * refers to lives on until the engine's next full collection, and that must not be a record.
+ * The prototype of stand-ins. It holds no reference to one, and resolves members through the receiver: engines keep
+ * whatever a prototype refers to until the next full collection, and that must not be a record.
  */
 function standInPrototype(shape: Class | undefined, prototype: object | undefined): object {
   const key = prototype ?? shownBase;

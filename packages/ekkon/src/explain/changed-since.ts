@@ -4,8 +4,8 @@ import { copyList } from '../value/copy.ts';
 import type { Difference } from '../value/difference.ts';
 
 /**
- * Where the objects that were passed as arguments read otherwise now than when they were recorded:
- * `expected` is what was recorded then, `received` what it reads now.
+ * Where the objects that were passed as arguments have changed since they were recorded: `expected` is the recorded
+ * value, `received` the current one.
  */
 export function changedSince(entry: HeldEntry, journal: Journal): readonly Difference[] {
   const { args, given } = entry;

@@ -79,8 +79,8 @@ export function cheapestEdit<S>(
 }
 
 /**
- * How unlikely an edit is: one that blames what began is better than one that blames an end, and a late one is better
- * than an early one, which would blame what came as expected.
+ * How unlikely an edit is: blaming a beginning is better than blaming an end, and blaming a late event is better than
+ * an early one, which came as expected.
  */
 function unlikelihood(end: boolean, left: number): number {
   return (end ? 1_000_000 : 0) + left;

@@ -70,7 +70,8 @@ export interface OrderDiagnosis extends DiagnosisBase {
   /** How many entries of the sequence's members are left out. */
   readonly leftOut: number;
   /**
-   * What would hold instead: the sequence in a loop, or each step after an earlier one before it. The steps as written.
+   * The claim that would hold instead: the sequence in a loop, or each step after an earlier one before it. The steps
+   * as written.
    */
   readonly instead:
     | { readonly is: 'loop' | 'onlyAfter'; readonly steps: readonly string[] }
@@ -281,8 +282,8 @@ export interface Waited {
 /** All findings of one check. */
 export interface Verdict {
   /**
-   * What JSON has of it: sentences, ids, and values as they print. It stands first, so what copies objects from one
-   * process to another stops here, and never gets to what the program passed.
+   * Its form in JSON: sentences, ids, and printed values. It stands first, so code that copies objects between
+   * processes stops here and never reaches the program's objects.
    */
   toJSON?(): unknown;
   readonly holds: boolean;

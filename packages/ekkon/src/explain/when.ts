@@ -15,8 +15,8 @@ export function whensIn(journal: Journal): Whens {
 }
 
 /**
- * Tells at which tick of a record something went wrong, so that findings can stand in the order of time. A call that is
- * missing belongs where its arguments are first heard of, else to the start; what has no place at all comes last.
+ * Tells at which tick of a record something went wrong, so findings can stand in the order of time. A missing call
+ * belongs where its arguments first occur, otherwise at the start; a finding without any place comes last.
  */
 class Whens {
   private readonly journal: Journal;

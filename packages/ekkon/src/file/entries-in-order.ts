@@ -11,10 +11,11 @@ export type EntryOrMark =
 const waitingMost = 10_000;
 
 /**
- * Reads a ledger file and gives its entries and marks in the order in which they began, each when it has ended. The memory
- * it takes does not grow with the file: an entry that is under way while ten thousand others come is given when it ends.
+ * Reads a ledger file and yields its entries and marks in the order in which they began, each when it has ended. Its
+ * memory does not grow with the file: an entry that is under way while ten thousand others come is yielded when it
+ * ends.
  *
- * @param declared what the file declares; no entry is kept in it
+ * @param declared the declarations of the file; no entry is kept in it
  * @param onLine is called for each line
  * @returns whether the file is cut off
  */

@@ -42,8 +42,8 @@ export interface LoadedLedger {
 }
 
 /**
- * Writes what a ledger recorded so far to a file: JSON Lines, a header, the doubles, and then an event a line.
- * Call sites below the folder the process runs in are written relative to it. An existing file is replaced.
+ * Writes a ledger's record so far to a file: JSON Lines, a header, the doubles, and one event per line. Call sites
+ * below the working folder are written relative to it. An existing file is replaced.
  *
  * @throws TypeError if it is given no ledger, or no path; whatever the file system throws
  * @example
@@ -57,9 +57,8 @@ export function saveLedger(ledger: Ledger | LoadedLedger, path: string | FileAdd
 }
 
 /**
- * Writes a ledger to a file event by event, as it is recorded, so that a process that is killed leaves what it
- * had. What was recorded before is written at once. An existing file is replaced; writing ends when the ledger is
- * closed.
+ * Writes a ledger to a file event by event, as it is recorded, so the file of a killed process has everything up to
+ * then. Earlier events are written at once. An existing file is replaced; writing ends when the ledger is closed.
  *
  * @throws TypeError if it is given no open ledger, or no path; whatever the file system throws
  * @example

@@ -51,8 +51,8 @@ export function* linesOfFile(path: string): Generator<FileLine> {
 }
 
 /**
- * Gives `use` a path that can be read more than once: that of a file; or that of a copy, which is gone when `use` is done,
- * of what can be read once only (`-` for standard input, a pipe) or is compressed.
+ * Passes `use` a path that can be read more than once: that of the file, or that of a temporary copy if the input can
+ * be read only once (`-` for standard input, a pipe) or is compressed.
  */
 export async function withPath<T>(file: string, use: (path: string) => T | Promise<T>): Promise<T> {
   const isFile = file !== '-' && !isPipe(file);
@@ -118,9 +118,9 @@ export interface ReadFile {
 }
 
 /**
- * What each line of a ledger file tells, one after the other.
+ * Yields the content of each line of a ledger file.
  *
- * @param again a journal that knows what the file declares: no entry is kept in it
+ * @param again a journal with the declarations of the file: no entry is kept in it
  */
 export function* toldIn(path: string, again?: Journal): Generator<Told, ReadFile> {
   let reader: LineReader | undefined;

@@ -11,11 +11,11 @@ import type { PageRecord } from '../report/page-data.ts';
 const longestName = 100;
 
 /**
- * Writes a ledger to the folder that the environment variable `EKKON_SAVE` names, if it names one, with a report page
- * beside it, and says where they are. If they cannot be written, it says why, and the test goes on.
+ * Writes a ledger to the folder that the environment variable `EKKON_SAVE` names, with a report page beside it, and
+ * says where they are. If they cannot be written, it says why, and the test goes on.
  *
- * @param name what the file is called after: the test's whole name
- * @param unique what tells it from others of that name
+ * @param name the name of the file: the test's whole name
+ * @param unique a suffix that makes the name unique
  * @param saveFromPage does the work of `writeSaved` where tests run in a page
  */
 export async function saveIfAsked(

@@ -8,8 +8,8 @@ const [ledgers, pages] = ['.ledger.jsonl', '.html'];
 const bytesRead = 4_096;
 
 /**
- * Writes a page that lists all tests which saved their ledgers into a folder, each with what was found first. Every test
- * that fails writes it anew, so the last one lists them all.
+ * Writes a page that lists all tests with a ledger in a folder, each with its first finding. Every failing test
+ * writes it anew, so the last one lists them all.
  */
 export function writeIndex(folder: string): void {
   const names = readdirSync(folder);

@@ -25,7 +25,7 @@ import { parseValue, type Scope } from './values.ts';
  * Reads claims on a ledger from a text: those before any section, those of sections for a ledger of its name, and
  * those of sections for all.
  *
- * @param file what the text is called; claims lead to their lines in it
+ * @param file the name of the text; claims lead to their lines in it
  * @param declares whether a double that the ledger does not have is one that was not called
  * @returns them in order; none if the text has claims, and none for this ledger
  * @throws NotationError with line, column and a caret, if the text is wrong or has no claim at all

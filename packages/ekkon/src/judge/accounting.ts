@@ -27,8 +27,8 @@ interface Told {
 }
 
 /**
- * The entries that a claim accounts for: those of which an event fits one of its patterns and lies inside a
- * stretch, if it has one. Only what is so in every way of deciding the undecided entries counts.
+ * The entries that a claim covers: those with an event that matches one of its patterns, inside a stretch if it has
+ * one. Only entries count that are covered in every way of deciding the undecided ones.
  *
  * @param events of the record, in order
  * @param add is given the ids
@@ -91,8 +91,8 @@ function eventsUpTo(journal: Journal, from: number, to: number): readonly Told[]
 const eventsAllowed = 20_000_000;
 
 /**
- * What is used in every way of deciding where stretches begin and end: each entry is asked for apart, by judging that
- * it is used in no stretch.
+ * The entries that are used in every way of deciding where stretches begin and end. Each is checked on its own, by
+ * judging that no stretch uses it.
  */
 function addUsedInAll(claim: HeldClaim, events: readonly Told[], add: (id: number) => void): void {
   const { hears } = sparing(0);

@@ -16,8 +16,8 @@ interface Pair {
 }
 
 /**
- * Who of the claims of a check may blame which entry: one that is just what another claim says by its arguments is
- * not to blame, and of claims that miss a call each gets the entry that comes nearest to it, one to one.
+ * Decides which failing claim may name which entry as its culprit. An entry that another claim expects by its
+ * arguments is not to blame, and of claims that miss a call each gets the entry nearest to it, one to one.
  */
 export class Blame {
   private readonly claims: readonly HeldClaim[];
@@ -62,8 +62,8 @@ export class Blame {
   }
 
   /**
-   * Whether an entry is just what some claim says by its arguments, and would not be if it were as another one wants
-   * it: a claim that says less of a call than another has nothing against that.
+   * Whether some claim expects an entry by its arguments, and would not expect it as another claim wants it: a claim
+   * that says less about a call than the other has no objection.
    */
   private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
     const owners = this.ownersOf(entry);

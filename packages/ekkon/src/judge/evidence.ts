@@ -2,9 +2,9 @@ import type { Evidence, PlannedMember } from '../claim/parts.ts';
 import type { Journal } from '../record/journal.ts';
 
 /**
- * What claims on a ledger are judged on.
+ * The evidence for claims on a ledger.
  *
- * @param accounted ids of the entries that are accounted for so far; worked out when it is first asked for
+ * @param accounted ids of the entries that are covered so far; computed on first use
  * @param planned the members that were planned
  */
 export function makeEvidence(

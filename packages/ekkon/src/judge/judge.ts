@@ -25,9 +25,8 @@ export interface Judgement {
 }
 
 /**
- * Judges claims on evidence, all of them in one pass over the record. It changes nothing: whoever asks notes
- * what was judged. What is accounted for is known once the other claims are judged, so that `nothingElse`
- * comes last.
+ * Judges claims on evidence, all of them in one pass over the record. It changes nothing: the caller notes the
+ * result. `nothingElse` comes last, because covered entries are known only after the other claims are judged.
  */
 export function judge(claims: readonly HeldClaim[], evidence: Evidence): readonly Judgement[] {
   const followers = claims.map((claim) => new Follower(claim));

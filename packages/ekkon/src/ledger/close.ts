@@ -29,12 +29,12 @@ import { brokenAtClose } from '../rule/rules.ts';
 import { type EndedWaits, endWaits } from '../wait/waits.ts';
 
 /**
- * Closes a ledger: ends what is followed, puts every member back, the last replaced first, ends what is waited
- * for, and then judges what is standing and applies the rules. A second time it does nothing.
+ * Closes a ledger: ends streams, restores every member, the last replaced first, ends waits, then judges standing
+ * claims and applies the rules. A second call does nothing.
  *
- * @param passed whether the test's body has passed, if that is known; if it has failed already, only what
- * could explain that is told
- * @param reason what the body threw, if that is known
+ * @param passed whether the test's body has passed, if that is known; if it has failed already, only findings that
+ * could explain that are reported
+ * @param reason the body's error, if that is known
  */
 export function closeJournal(
   journal: Journal,
@@ -96,9 +96,9 @@ export interface JudgedBefore {
 }
 
 /**
- * Judges claims on a record that was read, and applies the rules as closing its ledger would.
+ * Judges claims on a loaded record, and applies the rules as closing its ledger would.
  *
- * @param before what they say, if they were judged as it was read
+ * @param before their results, if they were judged while it was read
  * @param last the last entry of a record that is cut off, or that there is none
  */
 export function judgeRead(
@@ -193,17 +193,17 @@ function findingsAtClose(
 const notReleased: (journal: Journal) => ReleaseDiagnosis[] = forEachJournal(() => []);
 
 /**
- * Ends what a ledger follows, and waits one turn if sources clean up asynchronously: what fails until then is a
- * finding of its close, what fails later a note.
+ * Ends the streams of a ledger, and waits one turn if sources clean up asynchronously: an error until then is a
+ * finding of its close, a later one a note.
  */
 export async function endStreams(journal: Journal): Promise<void> {
   if (release(journal)) await new Promise<void>(nextTurn);
 }
 
 /**
- * Ends what is followed, while the ledger still records what a source has to say to that.
+ * Ends the streams while the ledger still records the reaction of a source.
  *
- * @returns whether some of it is still being cleaned up
+ * @returns whether some source is still cleaning up
  */
 function release(journal: Journal): boolean {
   let isUnderWay = false;
@@ -291,8 +291,8 @@ function undecidedPlans(journal: Journal): readonly Diagnosis[] {
 const toldLate: (journal: Journal) => Set<string> = forEachJournal(() => new Set());
 
 /**
- * Applies the rule on what comes after a ledger was closed. The test has ended, so that its caller is the only
- * one who can still be told, and is told once: an interval that was not stopped calls again and again.
+ * Applies the rule on calls after a ledger was closed. The test has ended, so only the caller can still be told, and
+ * it is told once: an interval that was not stopped calls again and again.
  *
  * @throws TypeError if the rule is to fail
  */

@@ -53,7 +53,7 @@ export function folderStore(folder: string): HeldStore | undefined {
       const beside = `${path}.${randomUUID().slice(0, 8)}`;
       try {
         writeFileSync(beside, compressed);
-        // Some file systems write to the disk at once what takes the place of a file. A reader that comes in between
+        // Some file systems write a replaced file to the disk at once. A reader that comes in between
         // finds nothing, as before the first pass.
         rmSync(path, { force: true });
         renameSync(beside, path);

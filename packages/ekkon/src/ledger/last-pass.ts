@@ -25,10 +25,10 @@ import { tellOnce } from './tell.ts';
  */
 export interface LastPassStore {
   /**
-   * Reads what was kept of a test.
+   * Reads the kept record of a test.
    *
    * @param test the test's file and name
-   * @returns what `write` was given last; `undefined` if there is nothing
+   * @returns the last text that `write` received; `undefined` if there is nothing
    */
   read(test: string): string | undefined | Promise<string | undefined>;
   /** Keeps the record of a run that passed in place of the one before. */
@@ -54,9 +54,9 @@ const variable = 'EKKON_LAST_PASS';
 const folders = new Map<string, HeldStore>();
 
 /**
- * Where the last pass of a test is kept: as its options say, else where the environment does.
+ * The store of a test's last pass: from its options, otherwise from the environment.
  *
- * @param option what was given for `lastPass`
+ * @param option the value of `lastPass`
  * @returns `undefined` if it is kept nowhere
  */
 function keptAt(option: unknown, test: string | undefined, below: Below): KeptAt | undefined {
@@ -108,7 +108,7 @@ const ambiguous = 'several tests have this name';
 const claimed = new WeakMap<HeldStore, Set<string>>();
 
 /**
- * Reads what was kept of a test, for its ledger.
+ * Reads the kept record of a test, for its ledger.
  *
  * @param isUnique whether no other test can have this name
  */
@@ -135,10 +135,10 @@ async function readLastPass(ledger: Ledger, at: KeptAt, isUnique: boolean): Prom
 }
 
 /**
- * Reads what was kept of a test for its ledger, if its record is asked for.
+ * Reads the kept record of a test for its ledger, if `lastPass` is on.
  *
- * @param option what was given for `lastPass`
- * @param nameOf the test's file and name; `undefined` if nothing tells it from others
+ * @param option the value of `lastPass`
+ * @param nameOf the test's file and name; `undefined` if it is not unique
  * @returns where the record goes if the test passes
  */
 export async function lastPassFor(

@@ -140,9 +140,9 @@ export interface Ledger extends Disposable {
    */
   place<V>(target: object, key: PropertyKey, value: V): V;
   /**
-   * Makes a class. Use it for a class that the code under test constructs itself and that you hand in. `new` is required and
-   * recorded, and makes stand-ins (of `shape`, if given) or what is planned. Subclasses keep their methods. For a class that
-   * the code imports, use `takeOver` on the module.
+   * Makes a class. Use it for a class that the code under test constructs itself and that you pass in. `new` is
+   * required and recorded, and makes stand-ins (of `shape`, if given) or planned instances. Subclasses keep their
+   * methods. For a class that the code imports, use `takeOver` on the module.
    *
    * @throws TypeError if the name is not a string, or the shape not a class
    * @example
@@ -153,11 +153,11 @@ export interface Ledger extends Disposable {
    */
   constructible<C extends Class>(name: string, shape?: C, options?: DoubleOptions): C;
   /**
-   * Records a member of a real object in place. Use it if the real one has to run. A function or a class is recorded when it
-   * is called or constructed, a property when it is read or written. Closing the ledger puts it back. If the real one must
-   * not run, use `takeOver`.
+   * Records a member of a real object in place. Use it if the real one has to run. A function or a class is recorded
+   * when it is called or constructed, a property when it is read or written. Closing the ledger restores the member.
+   * If the real one must not run, use `takeOver`.
    *
-   * @returns what stands there now
+   * @returns the member that stands there now
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    * @example
    * const siren = { sound: (seconds: number) => seconds };
@@ -166,11 +166,10 @@ export interface Ledger extends Disposable {
    */
   observe<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
   /**
-   * Replaces a member of a real object in place. Use it if the real one must not run: plans answer. Closing the ledger puts
-   * it back. With `{ absent: true }` the member need not exist; it is removed again at close.
+   * Replaces a member of a real object in place. Use it if the real one must not run: plans answer. Closing the
+   * ledger restores the member. With `{ absent: true }` the member need not exist; it is removed again at close.
    *
-   * @typeParam F what the absent member is
-   *
+   * @typeParam F the type of the absent member
    * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has it
    *
    * @example
@@ -198,13 +197,13 @@ export interface Ledger extends Disposable {
     options?: TargetOptions,
   ): (...args: unknown[]) => unknown;
   /**
-   * Records the items, the end and the failure of a source, until the ledger is closed. An async iterable
-   * or a stream is read to its end by this: if the code under test reads it as well, follow the first branch
-   * of `stream.tee()`, which hears of each item first, and hand it the second.
+   * Records the items, the end and the failure of a source, until the ledger is closed. This reads an async iterable
+   * or a stream to its end. If the code under test reads it as well, follow the first branch of `stream.tee()`, which
+   * receives each item first, and pass it the second.
    *
-   * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or
-   * emitter (with `{ event }`), or a function that takes `emit` and gives what stops it
-   * @param name how reports call it
+   * @param source an async iterable, a `ReadableStream`, an object with `subscribe`, an event target or emitter (with
+   * `{ event }`), or a function that takes `emit` and returns a function that stops it
+   * @param name its name in reports
    * @throws TypeError if the source is none of these, or if the ledger is closed
    * @example
    * import { Readable } from 'node:stream';
@@ -229,9 +228,9 @@ export interface Ledger extends Disposable {
     on: { readonly event: string },
   ): Stream<T>;
   /**
-   * What was recorded so far, in order, as plain data: all of it, or the entries that surely fit a pattern.
+   * The record so far, in order, as plain data: all of it, or the entries that certainly match a pattern.
    *
-   * @throws TypeError if the pattern is not one of this ledger's, or if it is not known whether an entry fits
+   * @throws TypeError if the pattern is not one of this ledger's, or if it is unknown whether an entry matches
    * @example
    * const [first] = ledger.entries(call(mount.slewTo));
    */
@@ -255,23 +254,23 @@ export interface Ledger extends Disposable {
    */
   atClose(...claims: Claim[]): void;
   /**
-   * Waits until no call is pending, those aside that were planned to stall, nor any that these led to.
+   * Waits until no call is pending, except calls that were planned to stall and the calls that these led to.
    *
    * @param options `within`: how long to wait, in milliseconds (default 1000)
-   * @returns a promise that rejects with a `ClaimError` if it does not become quiet, which names what is
-   * still pending, and for how long
+   * @returns a promise that rejects with a `ClaimError` if it does not become quiet, which names the pending calls,
+   * and for how long they have been pending
    * @example
    * void night.run(targets);
    * await ledger.untilQuiet();
    */
   untilQuiet(options?: { readonly within?: number }): Promise<void>;
   /**
-   * Ends the test's use of the ledger: ends what is followed and waited for, puts every member back as it
-   * was, the last first, judges what is standing (counted plans, claims at close, reached claims with an
-   * upper bound), and applies the rules. `using` calls it. A second time it does nothing; if a check has
-   * thrown already, what it finds is not thrown on top of that.
+   * Ends the test's use of the ledger: ends streams and waits, restores every member, the last one first, judges
+   * standing claims (counted plans, claims at close, reached claims with an upper bound), and applies the rules.
+   * `using` calls it. A second call does nothing. If a check has thrown already, its own findings are not thrown on
+   * top of that.
    *
-   * @throws ClaimError if something is found
+   * @throws ClaimError if there is a finding
    */
   close(): void;
 }

@@ -207,7 +207,7 @@ export async function endFollowing(ledger: Ledger): Promise<void> {
 }
 
 /**
- * Closes a ledger and gives what was found, for those who tell it themselves.
+ * Closes a ledger and returns the findings, for callers that report them themselves.
  *
  * @param passed whether the test's body has passed
  */

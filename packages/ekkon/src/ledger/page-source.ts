@@ -6,7 +6,8 @@ import { intrinsics } from '../value/intrinsics.ts';
 const maps = new Map<string, TraceMap | undefined>();
 
 /**
- * The place in a source of what a page runs. The server of the page has compiled it, and put its source map behind it.
+ * The place in a source for a place in a page's code. The server of the page compiled it, and put its source map
+ * behind it.
  *
  * @param site `file` is the address that the page has loaded
  * @returns `undefined` if the module has no map

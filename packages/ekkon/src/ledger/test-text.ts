@@ -13,7 +13,7 @@ export function assertsItself(body: (...args: never[]) => unknown): boolean {
 }
 
 /**
- * Whether a test asserts by means that its runner does not count, as far as its file tells: what stands between the
+ * Whether a test asserts by means that its runner does not count, as far as its file shows: the text between the
  * test's name and the next test.
  */
 export function fileAsserts(file: string, name: string): boolean {

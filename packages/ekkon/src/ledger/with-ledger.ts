@@ -18,16 +18,16 @@ import { closeLedger, endFollowing, openLedger } from './open-ledger.ts';
 import { assertsItself } from './test-text.ts';
 
 /**
- * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. For runners
- * without a fixture.
+ * Runs a test's body with a ledger of its own, and closes it afterwards, whatever happens. Use it with runners that
+ * have no fixture.
  *
- * An error of the body comes first and whole: as it is if nothing else is to be told, else as the first of
- * an `AggregateError` that ends with what closing found, and with what changed since the body last passed. With
- * `lastPass` beside a `name`, the record of a run that passed is kept for that.
+ * An error of the body comes first and whole: as it is if there is nothing else to report, otherwise as the first of
+ * an `AggregateError` that ends with the findings of closing, and with the changes since the body last passed. With
+ * `lastPass` beside a `name`, the record of a passing run is kept for that.
  *
- * @returns what the body gives
- * @throws TypeError if there is no body, or `lastPass` and no name; what the body throws; ClaimError for what is found
- * at close
+ * @returns the body's result
+ * @throws TypeError if there is no body, or `lastPass` and no name; the body's error; ClaimError for findings at
+ * close
  * @example
  * await withLedger({ name: 'rain at dusk' }, async (ledger) => {
  *   const { dome } = ledger.standIns<Devices>();
@@ -67,9 +67,9 @@ export async function withLedger<T>(...given: unknown[]): Promise<T> {
 }
 
 /**
- * Runs a body that holds a ledger, and closes it afterwards, whatever happens.
+ * Runs a body with a ledger, and closes it afterwards, whatever happens.
  *
- * @param asOne makes one error of the body's own and of what is told beside it
+ * @param asOne makes one error of the body's own and of the findings
  * @param at where the record is kept if the body passes
  * @param assertsItself whether the body asserts by means that nobody counts
  */

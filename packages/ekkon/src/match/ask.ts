@@ -3,8 +3,8 @@ import { asking } from '../value/quiet.ts';
 import type { Context } from './matcher.ts';
 
 /**
- * Asks somebody else's code about a received value, such that nothing it does to the value is done to the
- * record. Throws what that code throws, or if part of the value was too large to record.
+ * Runs foreign code on a received value, without any effect on the record. Throws the error of that code, or one if
+ * part of the value was too large to record.
  */
 export function askAbout<R>(received: unknown, context: Context, ask: (value: unknown) => R): R {
   if (typeof received !== 'object' || received === null) return asking(() => ask(received));

@@ -104,7 +104,7 @@ export function allItems(item: unknown): Matcher<never> {
 }
 
 /**
- * Accepts what has so many items: arrays, sets, maps and typed arrays; texts by their length, buffers in bytes.
+ * Accepts values with this many items: arrays, sets, maps and typed arrays; texts by their length, buffers in bytes.
  *
  * @throws TypeError if the size is not a whole number of 0 or more
  * @example

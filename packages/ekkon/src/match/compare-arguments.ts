@@ -24,11 +24,10 @@ export function compareArguments(
 }
 
 /**
- * Whether the received arguments are as expected: `compareArguments`, ended at the first difference that is
- * certain. Primitives, and matchers that can tell at once, are looked at first: most calls are told apart
- * by them.
+ * Whether the received arguments are as expected: like `compareArguments`, but it ends at the first certain
+ * difference. Primitives and quick matchers come first, because they tell most calls apart.
  *
- * @param live the arguments themselves, where they are at hand
+ * @param live the arguments themselves, if they are at hand
  * @param contextOf makes the context out of what comes after it; it is hardly ever asked for
  */
 export function argumentsFit<E, J>(

@@ -20,14 +20,14 @@ import { runsCode } from './runs-code.ts';
 import { sourceOf } from './source-of.ts';
 
 /**
- * Holds a received value against a expected one and says where they differ; nothing if they are equal.
+ * Compares a received value with an expected one and returns the differences; none if they are equal.
  *
- * Leaves are compared by SameValueZero. A plain expected object or array matches by own properties,
- * whatever the received prototype; a expected instance needs the same prototype. Matchers may stand
- * anywhere in the expected value. Both sides are copies (`copyOf`), so that nobody's code is run.
+ * Leaves are compared by SameValueZero. A plain expected object or array matches by own properties, whatever the
+ * received prototype; an expected instance needs the same prototype. Matchers may stand anywhere in the expected
+ * value. Both sides are copies (`copyOf`), so no foreign code runs.
  *
- * Example: `compare({ seconds: 30 }, { seconds: 31 })` gives
- * `[{ path: ['seconds'], kind: 'changed', expected: 30, received: 31 }]`.
+ * Example: `compare({ seconds: 30 }, { seconds: 31 })` returns `[{ path: ['seconds'], kind: 'changed', expected: 30,
+ * received: 31 }]`.
  */
 export function compare(
   expected: unknown,
@@ -101,9 +101,8 @@ export const noContext: Context = { originalOf: () => undefined, look: (instance
 export const differencesKept = 200;
 
 /**
- * From how many objects on it pays to remember which pairs were compared, for cycles and shared parts,
- * if it is only asked whether values are equal. A difference is to be told once, so that telling
- * them remembers from the start.
+ * From how many objects on it pays to remember compared pairs, for cycles and shared parts, if only equality matters.
+ * Differences are reported once, so reporting them remembers pairs from the start.
  */
 const rememberFrom = 500;
 
@@ -218,8 +217,8 @@ export class Walk implements Comparison {
   }
 
   /**
-   * Whether a pair fits, with all that is found on the way taken for equal until it is known not to be: again and
-   * again, until a pass finds nothing new of that kind. What is taken for equal then is.
+   * Whether a pair matches, with every pair met on the way assumed equal until a pass refutes it. The passes repeat
+   * until one refutes nothing new; the remaining assumptions are true.
    */
   private fitInPasses(expected: unknown, received: unknown): Fit {
     const { work } = this;
@@ -454,10 +453,7 @@ export class Walk implements Comparison {
   }
 }
 
-/**
- * What is found of a value and itself. That there is always one walk has a purpose of its own: an engine
- * forgets the shape of objects none of which is left after a collection, and the code compiled for it.
- */
+/** Keeps one walk alive, so the engine does not drop the shape of such objects and the code compiled for it. */
 const ofItself = new Walk(noContext, 1);
 
 /** Whether two objects are plain, so only their properties count: the most frequent case by far. */

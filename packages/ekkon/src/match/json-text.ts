@@ -6,10 +6,10 @@ import { compare } from './compare.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
- * Accepts texts of JSON whose value matches. Spaces and the order of keys do not matter, and reports tell by its path
- * what differs inside.
+ * Accepts texts of JSON whose value matches. Spaces and the order of keys do not matter, and reports show differences
+ * inside by their path.
  *
- * @param value the value that is expected, which may hold matchers
+ * @param value the expected value, which may contain matchers
  * @example
  * call(nightLog.write, [jsonText({ id: 'frame-1', seconds: between(29, 31) }), anyRest])
  */

@@ -40,9 +40,9 @@ export function not(item: unknown): Matcher<never> {
 }
 
 /**
- * Accepts what fits all of these.
+ * Accepts values that match all of these.
  *
- * @throws TypeError if there is nothing to fit
+ * @throws TypeError if nothing is given
  * @example
  * call(nightLog.write, ['frames', allOf(sized(2), allItems(partial({ seconds: 30 })))])
  */
@@ -69,9 +69,9 @@ type AnyOf<X> = X extends PartialMatcher<unknown> | Predicate<never>
   : Matcher<X extends Matcher<infer U> ? U : Wide<X>>;
 
 /**
- * Accepts what fits any of these.
+ * Accepts values that match any of these.
  *
- * @throws TypeError if there is nothing to fit
+ * @throws TypeError if nothing is given
  * @example
  * call(camera.expose, [partial({ filter: anyOf('red', 'green', missing) })])
  */

@@ -104,7 +104,7 @@ export function matchingOf(value: unknown): MatcherParts | undefined {
 /**
  * Makes a matcher that a value either passes or not, with the whole value as the one difference.
  *
- * @param family the function that makes it, and `parameters` what it was given
+ * @param family the function that makes it, and `parameters` its arguments
  */
 export function makeTest<T>(
   family: string,

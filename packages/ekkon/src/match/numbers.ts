@@ -10,7 +10,7 @@ import { type Matcher, makeTest, type Wide } from './matcher.ts';
 const usualTolerance = 1e-6;
 
 /**
- * Accepts numbers near one: what arithmetic leaves of it.
+ * Accepts numbers near one, such as results of floating-point arithmetic.
  *
  * @param tolerance how far off it may be, in the number's own unit; default a millionth of the number,
  * and of 1 if it is smaller than that
@@ -43,7 +43,7 @@ export function about(value: number, tolerance?: number): Matcher<number> {
 }
 
 /**
- * Accepts what lies between two bounds, both included: numbers, bigints or dates.
+ * Accepts values between two bounds, both included: numbers, bigints or dates.
  *
  * @throws TypeError if the bounds are not of one kind, or the lower is above the upper
  * @example

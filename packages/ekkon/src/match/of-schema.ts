@@ -21,11 +21,11 @@ interface Issue {
 }
 
 /**
- * Accepts what a schema accepts: any schema that has the Standard Schema interface. Each of the
- * schema's issues is a difference at its path. What the schema would turn the value into is not used.
+ * Accepts values that a schema accepts: any schema with the Standard Schema interface. Each issue of the schema is a
+ * difference at its path. The schema's output value is not used.
  *
- * A claim is judged at once: if the schema answers with a promise, or throws, it is not known whether the
- * value fits, and a claim that depends on it does not hold.
+ * A claim is judged at once: if the schema returns a promise, or throws, it is unknown whether the value matches, and
+ * a claim that depends on it does not hold.
  *
  * @throws TypeError if it is given no such schema
  * @example

@@ -16,7 +16,7 @@ import { type Matcher, makeMatcher, matchingOf, type PartialMatcher } from './ma
  * Accepts objects that have at least these properties. A value inside is compared whole, unless it is
  * a matcher: `partial` itself, for one.
  *
- * @throws TypeError if it is given no object, or one without properties, so that it would accept all
+ * @throws TypeError if it is given no object, or one without properties, because it would accept every object
  * @example
  * call(camera.expose, [partial({ filter: 'red', at: partial({ dec: 22 }) })])
  */
@@ -81,8 +81,8 @@ function shownOf(received: unknown): unknown {
 const nothing = Object.freeze({});
 
 /**
- * What is known below a key: the object's own, what its prototype holds for all, or what an accessor of the
- * platform gives, as a map's size.
+ * The known value below a key: the object's own, a shared one of its prototype, or the result of a platform accessor,
+ * such as a map's size.
  */
 function placeIn(held: object, key: PropertyKey): { readonly value: unknown } | undefined {
   if (Object.hasOwn(held, key)) return { value: Reflect.get(held, key) };

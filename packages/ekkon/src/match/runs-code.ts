@@ -5,8 +5,8 @@ import { matchingOf } from './matcher.ts';
 const partsMost = 2_000;
 
 /**
- * Whether comparing something with an expected value may run somebody's code: then it may not come out the same the
- * next time. What is too large to look through counts as such.
+ * Whether comparing with an expected value may run foreign code, whose result may differ the next time. A value too
+ * large to search counts as such.
  */
 export function runsCode(expected: unknown): boolean {
   const seen = new Set<object>();

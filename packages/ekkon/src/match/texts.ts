@@ -33,7 +33,7 @@ export function textLike(pattern: RegExp): Matcher<string> {
 /**
  * Accepts texts that start with a part.
  *
- * @throws TypeError if the part is not a string, or empty, so that it would accept every text
+ * @throws TypeError if the part is not a string, or empty, because it would accept every text
  * @example
  * call(nightLog.write, [startsWith('night'), anyRest])
  */
@@ -45,7 +45,7 @@ export function startsWith(part: string): Matcher<string> {
 /**
  * Accepts texts that end with a part.
  *
- * @throws TypeError if the part is not a string, or empty, so that it would accept every text
+ * @throws TypeError if the part is not a string, or empty, because it would accept every text
  * @example
  * call(nightLog.write, [endsWith('.fits')])
  */

@@ -38,15 +38,14 @@ export interface LedgerTest {
 }
 
 /**
- * Node's `test` with a ledger for each test, on its context: named after it, closed when it ends. What
- * closing finds fails the test; an error of the test's own comes first and whole, and then only what could
+ * Node's `test` with a ledger for each test, on its context: named after it, and closed when it ends. Findings of
+ * closing fail the test. An error of the test's own comes first and whole, followed only by findings that could
  * explain it.
  *
- * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
- * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
- * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder,
- * or the ledger's options have `lastPass`, the record of a test that passed is kept, and a later run that fails says
- * what changed since.
+ * If the environment variable `EKKON_SAVE` names a folder, the ledger of a failed test is written to it, for `ekkon
+ * show`. `EKKON_WEIGH=1` prints how much the claims of each test would notice; with `EKKON_WEIGH=80` a test fails if
+ * that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder, or the ledger's options have
+ * `lastPass`, the record of a passing test is kept, and a later failing run says what changed since.
  *
  * @throws TypeError if it is given no name
  * @example
@@ -146,10 +145,10 @@ function runningTest(file: string, name: string): CurrentTest {
 }
 
 /**
- * Tells what a test still waited for whose time is over, or that is cancelled: its body goes on, and its runner
- * hears nothing of it any more.
+ * Reports the waits of a test that ran out of time, or was canceled: its body goes on, and its runner hears nothing
+ * of it any more.
  *
- * @returns what ends that
+ * @returns the function that ends that
  */
 function tellIfAborted(context: TestContext, ledger: Ledger): () => void {
   const tell = () => {

@@ -18,11 +18,11 @@ export interface PrintOptions {
 }
 
 /**
- * Prints any value as code that could be pasted back, as far as there is such code: on one line where
- * it fits, else folded with a property a line. Cycles, depth, long texts and large collections are cut
- * and say so. Runs none of the value's code; what cannot be read prints as `‹could not be read›`.
+ * Prints any value as code that could be pasted back, as far as there is such code: on one line if it fits, otherwise
+ * folded with a property per line. Cycles, depth, long texts and large collections are cut and say so. No code of the
+ * value runs; an unreadable value prints as `‹could not be read›`.
  *
- * Example: `printValue({ seconds: 30, filter: 'red' })` gives `{ seconds: 30, filter: "red" }`.
+ * Example: `printValue({ seconds: 30, filter: 'red' })` returns `{ seconds: 30, filter: "red" }`.
  */
 export function printValue(value: unknown, options: PrintOptions = {}): string {
   const { width = 80, indent = 0, items = 24, text = 240 } = options;
@@ -53,8 +53,8 @@ export function inFull<T>(print: () => T): T {
 }
 
 /**
- * A value that is claimed, on one line: cut for a report, whole if the claim is printed in full. What is shared in
- * it prints as often as it stands there, so that a few objects can be without end: past a bound it is cut even so.
+ * An expected value on one line: cut for a report, whole if the claim is printed in full. Shared objects print as
+ * often as they occur, so a few objects can print without end: past a limit they are cut even then.
  */
 export function printClaimed(value: unknown): string {
   if (!isInFull) return printLine(value, { items: 12 });

@@ -14,10 +14,7 @@ interface Loader {
   syncBuiltinESMExports(): void;
 }
 
-/**
- * The platform's module that an object is: its namespace, or what it exports as a whole. `undefined` for anything
- * else, and where there is no such thing.
- */
+/** The platform module behind an object: its namespace, or its whole export. `undefined` for any other object. */
 export function platformModule(target: object): PlatformModule | undefined {
   const loader = loadedModule('module') as Loader | undefined;
   if (loader === undefined) return undefined;

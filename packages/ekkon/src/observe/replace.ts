@@ -27,14 +27,14 @@ import { shareProperties } from './share-properties.ts';
 import { putBackSlot, refuseLocked } from './slot.ts';
 
 /**
- * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one
- * that is recorded, a property by an accessor that is.
+ * Replaces a member of a real object in place, until the ledger is closed: a function or a class by one that is
+ * recorded, a property by an accessor.
  *
- * @param name what the object is called in labels; its class's name unless given
- * @param whenUnplanned holds the double to its rules, and says what happens at a call that no plan fits
+ * @param name the name of the object in labels; by default its class's
+ * @param whenUnplanned holds the double to its rules, and says what happens at a call that matches no plan
  * @param isAbsent whether there may be no such member yet: then it is gone again after close
  * @param below the public function, named in errors
- * @returns what stands there now
+ * @returns the member that stands there now
  * @throws TypeError if there is no such member, if it cannot be replaced, or if another live ledger has
  * replaced it
  */
@@ -165,8 +165,8 @@ const notYetThere: PropertyDescriptor = Object.freeze({
 });
 
 /**
- * A member that is an accessor yielding a function is a method: the globals of a DOM in JavaScript are such,
- * and what a compiled module exports. An accessor that somebody wrote for a property is not run.
+ * A member that is an accessor returning a function is a method: the globals of a DOM in JavaScript are such, and the
+ * exports of a compiled module. A hand-written accessor of a property does not run.
  */
 function asMethod(target: object, key: PropertyKey, found: PropertyDescriptor): PropertyDescriptor {
   const isMethods =

@@ -29,10 +29,9 @@ export function isNamespace(target: object): boolean {
 }
 
 /**
- * Where a function that a module exports can be replaced, so that its importers get what is put there;
- * `undefined` if there is no such place.
+ * The place at which a module's exported function can be replaced for its importers; `undefined` if there is none.
  *
- * @param real what the module exports now
+ * @param real the current export
  */
 export function seamOf(namespace: object, key: PropertyKey, real: unknown): Seam | undefined {
   return (
@@ -43,8 +42,8 @@ export function seamOf(namespace: object, key: PropertyKey, real: unknown): Seam
 }
 
 /**
- * Whether modules get copies of what they import from the platform, as Vitest gives them in its DOM environments: a
- * replacement would not reach those that are loaded.
+ * Whether modules get copies of their imports from the platform, as Vitest gives them in its DOM environments: a
+ * replacement would not reach modules that are already loaded.
  */
 function copiesImports(): boolean {
   const { process, document } = globalThis as {

@@ -7,11 +7,11 @@ const ofFunctions: ReadonlySet<unknown> = new Set(
 );
 
 /**
- * Lets a function that stands in a real one's place share the real one's properties: what is written to one, added or
- * deleted is so of the real one, and statics of a class that keep private state run on the class that has it.
+ * Lets the function in a real one's place share the real one's properties: a property that is written, added or
+ * deleted on one changes on the other, and statics of a class with private state run on the class that has it.
  *
  * @param isClass whether the real function is a class
- * @returns what to put in the place
+ * @returns the function to put in the place
  */
 export function shareProperties(
   recorded: RealFunction,

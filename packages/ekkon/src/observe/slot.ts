@@ -35,10 +35,10 @@ export function refuseLocked(
 }
 
 /**
- * Puts back what was there before. If others have done so, there is nothing to do: a runner that fakes timers puts the
- * platform's own back, though it may have put its own there first.
+ * Restores the original value. If other code has done so, there is nothing to do: a runner that fakes timers puts the
+ * platform's own back, although it may have put its own there first.
  *
- * @param restored what is to be there; `undefined` if the object had no such property
+ * @param restored the value to restore; `undefined` if the object had no such property
  * @returns whether it is as it was
  */
 export function putBackSlot(

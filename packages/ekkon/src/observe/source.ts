@@ -75,7 +75,7 @@ type Method = (...args: unknown[]) => unknown;
 type Members = { readonly [key in PropertyKey]?: unknown };
 
 /**
- * Tells what kind of source a value is.
+ * Returns the kind of a source.
  *
  * @param below the public function it was given to
  * @throws TypeError if it is none, if it needs the name of an event, or if it is locked

@@ -11,8 +11,8 @@ const server: ReadonlySet<unknown> = new Set([2, 'SPAN_KIND_SERVER']);
 const client: ReadonlySet<unknown> = new Set([3, 'SPAN_KIND_CLIENT']);
 
 /**
- * Whether a span lies inside its parent as a whole: whoever calls waits for the answer. Of other spans that is not known:
- * what a message or a task leads to may go on when its parent has ended.
+ * Whether a span lies inside its parent as a whole: a caller waits for the answer. Other spans may go on after their
+ * parent: messages, tasks.
  */
 export function isInside({ span: { kind }, ...placed }: Placed, parent: Placed): boolean {
   if (!server.has(kind) || !client.has(parent.span.kind)) return false;

@@ -35,10 +35,9 @@ interface Near {
 }
 
 /**
- * The entries of a long record that are enough to say why one claim does not hold on it, found as the record is
- * read. Of what the claim hears, the part between two moments in which its fold is in the same state is left out:
- * without it the fold ends as it did. Beside that, the entries that come nearest, and those around the place at
- * which the claim is lost.
+ * The entries of a long record that explain why one claim does not hold on it, collected while the record is read. Of
+ * the events that the claim hears, the part between two equal states is dropped: without it the fold ends as it did.
+ * The excerpt also has the nearest entries, and those around the place at which the claim is lost.
  */
 export class Excerpt {
   readonly claim: HeldClaim;

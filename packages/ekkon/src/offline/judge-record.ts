@@ -14,9 +14,9 @@ export interface ClaimsText {
 }
 
 /**
- * Judges claims of a text on a record that was read.
+ * Judges claims of a text on a loaded record.
  *
- * @param shown what the record's file is called
+ * @param shown the name of the record's file
  * @param declares whether a double that the record does not have is one that was not called
  * @param last where the record is cut off, if it is
  * @throws NotationError with line, column and a caret if the text is wrong

@@ -13,8 +13,8 @@ interface Timed {
 }
 
 /**
- * Several records of one machine as one, by wall time: each keeps its own order, and what came in one millisecond
- * stands in the order in which the records are given. Doubles of one name are one double.
+ * Several records of one machine as one, by wall time: each keeps its own order, and events of one millisecond stand
+ * in the order of the given records. Doubles of one name are one double.
  */
 export function mergeJournals(journals: readonly Journal[]): Journal {
   const names = [...new Set(journals.map(({ name }) => name))];

@@ -12,8 +12,8 @@ export interface SpanOrder {
 }
 
 /**
- * The order of spans as far as it is known: of one machine by its clock, and of two by what they say of each other,
- * or if they are apart by more than clocks may differ.
+ * The order of spans as far as it is known: of one machine by its clock, and of two machines by parents and links, or
+ * if their events are further apart than clocks may differ.
  *
  * @param skew milliseconds below which the order of two machines is not known
  */
@@ -42,8 +42,8 @@ function timeOf({ placed, end }: SpanEvent): bigint {
 const eventsAllowed = 6_000;
 
 /**
- * Which of two events is known to come first, whatever the clocks of different machines say: what one machine's clock
- * tells, that a span lies inside its parent and begins after what it links to, and what follows from these.
+ * Which of two events certainly comes first, whatever the clocks of different machines say: by one machine's clock,
+ * because a span lies inside its parent and begins after its links, and by combinations of these.
  *
  * @returns whether one event, by its place, is known to come before another
  */

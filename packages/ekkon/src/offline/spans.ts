@@ -35,10 +35,10 @@ export interface Placed {
 
 /**
  * Spans in OTLP's JSON as the lines of a ledger file: each span is an entry, its service the double and its name the
- * member, its attributes the one argument. A span comes after the one that it is in; others by their times.
+ * member, its attributes the one argument. A span comes after its parent; others by their times.
  *
- * @param text one document, or one a line
- * @param name what the ledger is called
+ * @param text one document, or one per line
+ * @param name the name of the ledger
  * @throws TypeError if it is no such document, saying where
  */
 export function fromOtlp(text: string, name: string): readonly string[] {
@@ -244,10 +244,10 @@ export function byIdOf(all: readonly Placed[]): ReadonlyMap<string, Placed> {
 }
 
 /**
- * What each span is inside of. Spans that say that they are inside of each other cannot be: the one that begins first has no
- * parent, as one has none that names itself.
+ * The parent of each span. Spans cannot contain each other: the one that begins first has no parent, and neither has
+ * a span that names itself.
  *
- * @param tell is given the spans of such a circle
+ * @param tell receives the spans of such a circle
  */
 export function parentsIn(
   all: readonly Placed[],

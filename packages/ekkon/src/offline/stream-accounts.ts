@@ -44,8 +44,8 @@ export class StreamAccounts {
   }
 
   /**
-   * Whether entries cannot be decided as they are read: what is used in a stretch is known only when that has ended.
-   * Then they are read once more, and `decide` is told each.
+   * Whether entries cannot be decided while they are read: the entries used in a stretch are known only when it has
+   * ended. Then they are read again, and `decide` receives each.
    */
   get isDeferred(): boolean {
     return this.isAsked && this.stretches.length > 0;

@@ -30,7 +30,7 @@ export class StreamJudge {
 
   /**
    * @param claims on one ledger
-   * @param asksAll whether a rule asks for all entries that nothing accounts for
+   * @param asksAll whether a rule needs all entries that nothing covers
    */
   constructor(claims: readonly HeldClaim[], asksAll: boolean) {
     this.claims = claims;
@@ -78,8 +78,8 @@ export class StreamJudge {
   }
 
   /**
-   * How each claim is judged on what was told, in the order in which they were given; why one does not hold is left
-   * out, but for what a claim on the whole record says. To be asked once all was told.
+   * The judgment of each claim on the record so far, in the given order. The reason why one does not hold is left
+   * out, except for claims on the whole record. Call it after the last event.
    */
   judgements(journal: Journal): readonly Judgement[] {
     if (!this.accounts.isDeferred) for (const entry of this.open) this.accounts.decide(entry);

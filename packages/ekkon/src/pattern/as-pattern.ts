@@ -7,10 +7,10 @@ import { refuse } from '../value/refuse.ts';
 import { eventOf, type HeldEvent, type HeldPattern, isEnd, journalOf, patternOf } from './event.ts';
 
 /**
- * The pattern behind its public type; it is used by that.
+ * The pattern behind its public type; this counts as a use of it.
  *
  * @param example what could be written instead, for the error
- * @throws TypeError if it is none, named after the public function it was given to
+ * @throws TypeError if it is none, with the name of the public function
  */
 export function asPattern(value: unknown, example: string, below: Below): HeldEvent {
   const event = eventOf(value);
@@ -50,10 +50,10 @@ export function asMoment(value: unknown, example: string, below: Below): HeldEve
 }
 
 /**
- * The one ledger that some parts of a claim speak of.
+ * The one ledger of some parts of a claim.
  *
  * @param what the parts, in words: `steps`
- * @throws TypeError if they speak of two
+ * @throws TypeError if they belong to two
  */
 export function oneLedger(journals: readonly Journal[], what: string, below: Below): Journal {
   const [first, other] = new Set(journals);

@@ -8,9 +8,9 @@ import { type HeldEvent, type HeldPattern, isEnd } from './event.ts';
 export const unknownValue: unique symbol = Symbol('unknown');
 
 /**
- * Arguments that fit what a pattern claims: the recorded ones where they do, the claimed ones elsewhere.
+ * Arguments that match a pattern: the recorded ones where they do, the expected ones elsewhere.
  *
- * @returns `undefined` if a matcher stands somewhere of which no value is known that it accepts
+ * @returns `undefined` if there is a matcher without a known matching value
  */
 export function fittingArguments(
   { claimed, lens }: HeldPattern,

@@ -37,8 +37,8 @@ const [placesSeen, lettersSeen] = [6, 64];
 const few = 8;
 
 /**
- * Finds those whose pattern an entry may fit by primitives among its arguments: `{ id: 'frame-7', … }` among a
- * thousand others. Only what surely differs is left out.
+ * Finds the patterns that an entry may match by primitives among its arguments: `{ id: 'frame-7', … }` among a
+ * thousand others. Only patterns that certainly differ are left out.
  */
 export class PartsIndex<T> {
   /** Everybody. */
@@ -114,9 +114,10 @@ function madeIn<K, V>(map: Map<K, V>, key: K, make: () => V): V {
 }
 
 /**
- * What a glance tells of a pattern: the same for all that mean the same, but for the very object that was claimed twice.
+ * The part of a pattern that a glance can check: equal for patterns that mean the same, except for one very object
+ * that was expected twice.
  *
- * @param from the first argument that is looked at
+ * @param from the first argument to check
  */
 export function glanceOf(event: HeldEvent, from: number): Glance | undefined {
   const { claimed, lens } = callsOf(event);

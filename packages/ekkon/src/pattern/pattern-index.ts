@@ -95,8 +95,8 @@ function firstClaimed(event: HeldEvent): First | undefined {
 }
 
 /**
- * What patterns that mean the same have in common, as far as it can be looked up: the primitive that they claim
- * as first argument, or the function that a matcher in its place holds.
+ * A key of patterns that mean the same, as far as it can be looked up: the primitive that they expect as first
+ * argument, or the function in a matcher in its place.
  */
 export function firstKey(event: HeldEvent): unknown {
   const [first] = callsOf(event).claimed?.items ?? none;

@@ -70,9 +70,9 @@ export function writes<T extends object, K extends keyof T>(
 }
 
 /**
- * A pattern of a property, or of what a stream does.
+ * A pattern of a property, or of a stream event.
  *
- * @param value what is claimed to be read, written or given; empty: anything
+ * @param value the expected value that is read, written or emitted; empty: any
  * @param below the public function that was called
  */
 export function makePattern(

@@ -103,8 +103,8 @@ type FittingsThenRest<A extends readonly unknown[]> =
 type Untyped = [any[], any];
 
 /**
- * The arguments and the result of each overload, of 20 at most. With fewer, the first stands in the places that
- * are left, so that two different ones at the front say that there are more.
+ * The arguments and the result of each overload, of 20 at most. With fewer, the first fills the remaining places, so
+ * two different ones at the front show that there are more.
  */
 type Overloads<F> = F extends {
   (...a: infer A1): infer R1;
@@ -193,8 +193,8 @@ type Together<S> = (
   : never;
 
 /**
- * The signatures of a generic function: what it takes and gives depends on what it is called with, and here it would
- * stand as what its type parameters are at most.
+ * The signatures of a generic function: its arguments and result depend on the call, and here they would be the upper
+ * bounds of its type parameters.
  */
 type Generic<S> = S extends [infer A, infer R]
   ? // biome-ignore lint/suspicious/noExplicitAny: any arguments, any result.

@@ -61,11 +61,11 @@ export function plansIn(journal: Journal): readonly HeldPlan[] {
 }
 
 /**
- * Plans what a member replies to the calls that fit. Several replies come in turn, and the last one
- * holds. Among plans that fit a call, the newest one answers.
+ * Plans the reply of a member to matching calls. Several replies come in turn, and the last one is repeated. If
+ * several plans match a call, the newest one answers.
  *
- * With a count in place of the pattern, the plan answers that many calls and requires them when the
- * ledger is closed; counted plans with equal patterns are used in the order in which they were written.
+ * With a count in place of the pattern, the plan answers that many calls and requires them when the ledger is closed.
+ * Counted plans with equal patterns are used in the order in which they were written.
  *
  * @throws TypeError if there is no pattern or no reply
  * @example

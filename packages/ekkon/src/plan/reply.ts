@@ -127,8 +127,8 @@ export function rejects(reason: unknown): Reply<Promise<never>> {
 }
 
 /**
- * Replies with what a function makes of the arguments. It runs with the call's own `this`, and an error
- * it throws goes to the caller.
+ * Replies with the result of a function of the arguments. It runs with the call's own `this`, and its error goes to
+ * the caller.
  *
  * @throws TypeError if it is given no function
  * @example
@@ -177,10 +177,10 @@ export interface CallBackOptions {
 }
 
 /**
- * Replies by calling back: the only function among the arguments, or argument number `argument`, is called with
- * the values given. If there is none, the caller gets an error that says what was there.
+ * Replies by calling back: it calls the only function among the arguments, or argument number `argument`, with the
+ * given values. If there is none, the caller gets an error that lists the arguments.
  *
- * @param args what the callback is called with
+ * @param args the arguments of the callback
  * @throws TypeError if the values are not a list, or if an option is invalid
  * @example
  * const guide = ledger.standIn<{ measure(done: (error: Error | undefined, drift?: number) => void): void }>('guide');

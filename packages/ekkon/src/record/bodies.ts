@@ -2,8 +2,8 @@ import type { HeldEntry, Journal } from './journal.ts';
 import type { Member } from './member.ts';
 
 /**
- * Begins to read what the arguments of a call hold that can only be read by waiting for it, a request's body, before
- * anybody else reads it; `undefined` if there is nothing of that kind.
+ * Starts to read the parts of a call's arguments that can only be read asynchronously, such as a request's body,
+ * before other code reads them; `undefined` if there are none.
  */
 export type ReadBody = (args: readonly unknown[]) => Promise<unknown> | undefined;
 
@@ -39,10 +39,10 @@ export function noteBody(entry: HeldEntry, body: unknown): void {
 }
 
 /**
- * Notes that the body of an entry is being read. Until it is, those who wait are told neither of the entry nor of what
- * comes after it, so that nobody decides what is not known yet.
+ * Notes that the body of an entry is being read. Until it is, waits are notified neither of the entry nor of later
+ * ones, so nobody decides something that is still unknown.
  *
- * @returns what settles once the body is known
+ * @returns a promise that settles once the body is known
  */
 export async function noteReading(
   journal: Journal,

@@ -1,8 +1,8 @@
 import type { Journal } from './journal.ts';
 
 /**
- * What a folder keeps of each ledger, made when it is first asked for. Each part of a ledger's state
- * belongs to one folder, and lives as long as the ledger does.
+ * A folder's data about each ledger, created on first use. Each part of a ledger's state belongs to one folder, and
+ * lives as long as the ledger does.
  */
 export function forEachJournal<T extends object>(
   make: (journal: Journal) => T,

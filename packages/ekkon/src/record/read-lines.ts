@@ -29,8 +29,8 @@ export type Told =
   | undefined;
 
 /**
- * Reads the lines of a record one after the other into a journal. It keeps nothing of what it has read but the
- * journal, and calls that have not ended.
+ * Reads the lines of a record one after the other into a journal. It keeps only the journal, and calls that have not
+ * ended.
  */
 export class LineReader {
   readonly journal: Journal;
@@ -61,7 +61,7 @@ export class LineReader {
    * Reads one more line.
    *
    * @param number its number in the file, from 1
-   * @throws TypeError if it is none, naming the line and what is wrong with it
+   * @throws TypeError if it is none, with the line and the problem
    */
   take(text: string, number: number): Told {
     // Values without a tag are plain JSON; a long line may be nested too deeply to check.

@@ -26,13 +26,13 @@ export type Respond<C> = (
 ) => unknown;
 
 /**
- * The one way in which calls, constructions, reads, writes and stream events are recorded: the entry
- * begins, what answers it runs as part of it, and the entry ends however that ends.
+ * The one way in which calls, constructions, reads, writes and stream events are recorded: the entry begins, its
+ * answer runs as part of it, and the entry ends however that ends.
  *
  * @param below the function whose caller is the call site; left out if there is no caller to name
  * @param respond left out if nothing answers
- * @param context handed on to `respond`, so that no function has to be made for each call
- * @returns what the caller gets
+ * @param context passed on to `respond`, so no function has to be made for each call
+ * @returns the caller's result
  */
 export function recordCall<C>(
   journal: Journal,
@@ -58,8 +58,8 @@ export function recordCall<C>(
 }
 
 /**
- * Records that a call begins, and that what runs from now on is part of it: until `endCall` or `endThrown`. For
- * those who run the real member in their own frame, so that it can call itself nearly as deep as without Ekkon.
+ * Records that a call begins; everything until `endCall` or `endThrown` is part of it. For callers that run the real
+ * member in their own frame, so it can recurse nearly as deeply as without Ekkon.
  */
 export function startCall(
   journal: Journal,

@@ -7,10 +7,9 @@ export interface Settling {
 /** Follows the promises that real code gives back. One for each record. */
 export interface Promises {
   /**
-   * Gives what the caller should get in place of `result`. For a plain native promise that is one
-   * derived from it, always the same for the same promise; it settles the same way one microtask
-   * later, so that a rejection nobody handles is still reported. Anything else is given back as it is,
-   * and `undefined` says that nothing will be heard of it.
+   * Returns the caller's value in place of `result`. For a plain native promise that is a derived one, always the
+   * same for the same promise. It settles the same way one microtask later, so an unhandled rejection is still
+   * reported. Any other value is returned as it is, and `undefined` means that nothing more will be heard of it.
    */
   follow(result: object, heard: Settling): Promise<unknown> | undefined;
 }

@@ -11,9 +11,7 @@ export function tied(target: unknown): Tied | undefined {
   return tiedTo(target) as Tied | undefined;
 }
 
-/**
- * What an object is to Ekkon as a whole: also a real one, or a module, of which members were replaced.
- */
+/** Ekkon's data about an object as a whole: also about a real one, or a module, with replaced members. */
 export function tiedWhole(target: unknown): Tied | undefined {
   const held = tied(target);
   if (held !== undefined || typeof target !== 'object' || target === null) return held;

@@ -4,8 +4,8 @@ import type { Entry } from '../record/entry.ts';
 import { kindOf } from '../value/kind.ts';
 
 /**
- * An entry in short beside the one of the same member before it: of its arguments what is another there, and `…` for what
- * is as it was.
+ * An entry in short beside the one of the same member before it: only the arguments that differ, and `…` for the
+ * others.
  *
  * Example: after `expose({ seconds: 30, filter: "red" })`, `expose({ …, filter: "clear" })`.
  */

@@ -30,8 +30,8 @@ export class ClaimError extends Error {
   }
 
   /**
-   * What is told of it as JSON, and to a runner that sends it from one process to another: its texts. The verdict leads to
-   * what the program passed, which may be large, and may run code as it is read.
+   * Its form in JSON, and for a runner that sends it between processes: its texts. The verdict leads to the program's
+   * objects, which may be large, and may run code when they are read.
    */
   toJSON(): Readonly<Record<string, string>> {
     const texts = Object.entries(this).filter(([, value]) => typeof value === 'string');

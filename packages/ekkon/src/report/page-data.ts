@@ -36,10 +36,10 @@ const packedOpening = '<script type="text/plain" id="records" data-packed="gzip"
 const packedFrom = 200_000;
 
 /**
- * A report page with what it is about.
+ * A report page with its data.
  *
  * @param page the built page, without data
- * @param pack compresses a text by gzip and gives it in base64; without it nothing is packed
+ * @param pack compresses a text by gzip and returns it in base64; without it nothing is packed
  * @throws RangeError if it has no place for data
  */
 export function pageText(page: string, data: PageData, pack?: (text: string) => string): string {

@@ -32,9 +32,9 @@ export function areLongTexts(expected: unknown, received: unknown): expected is 
 }
 
 /**
- * Where two long texts differ, in lines of a report: the changed lines if the texts have several,
- * else the changed words with what stands around them. `undefined` if hardly anything is shared, so
- * that it would take long and tell little.
+ * Where two long texts differ, in lines of a report: the changed lines if the texts have several, otherwise the
+ * changed words with the words around them. `undefined` if the texts share hardly anything, because the result would
+ * take long and say little.
  */
 export function textDifference(
   expected: string,
@@ -100,7 +100,7 @@ function firstPart(text: string): string {
 const sharedLeast = 12;
 
 /**
- * What is gone and what has come at each place, with what stands before it and what both texts share after it.
+ * The removed and the added text at each place, with the text before it and the shared text after it.
  *
  * @param least places with fewer characters between them are one
  */

@@ -30,8 +30,8 @@ interface Layout {
 }
 
 /**
- * The text report of a verdict: the line that is enough on its own, then each finding with the entries that matter,
- * where they differ and where they were called. Output is bounded, and says what was left out.
+ * The text report of a verdict: the first line, which is enough on its own, then each finding with the entries that
+ * matter, their differences and their call sites. Its length is bounded, and it says how much was left out.
  */
 export function reportText(verdict: Verdict, options: ReportOptions = {}): string {
   const layout: Layout = { width: options.width ?? 100, paint: options.paint ?? unpainted };

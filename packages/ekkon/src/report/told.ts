@@ -79,9 +79,9 @@ export interface ToldVerdict {
 const width = 100;
 
 /**
- * A verdict with all its words as plain data, for what draws it where the claims are not at hand.
+ * A verdict with all its words as plain data, for a page that has no claims at hand.
  *
- * @param claims those that were judged, as far as they are known
+ * @param claims the judged claims, as far as they are known
  */
 export function toldVerdict(verdict: Verdict, claims: readonly Claim[] = []): ToldVerdict {
   const { holds, findings, causes, waited } = verdict;

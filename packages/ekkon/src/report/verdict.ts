@@ -12,7 +12,7 @@ import { verdictData } from './verdict-data.ts';
 /** Told beside the findings. */
 export interface Told extends Pick<Verdict, 'claims' | 'closing'> {
   /**
-   * What stopped the test's body, if it did not come to its end: a failed check, which told what changed since it last
+   * The reason why the test's body stopped early: a failed check, which has reported the changes since it last
    * passed, or an error of its own.
    */
   readonly stopped?: 'by a check' | 'by itself' | undefined;

@@ -11,7 +11,7 @@ export interface Words<D> {
   /** One sentence without its full stop, which is enough on its own. */
   message(diagnosis: D): string;
   /**
-   * What a report shows below the claim.
+   * The content of a report below the claim.
    *
    * @param width columns
    */

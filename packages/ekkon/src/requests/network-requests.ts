@@ -9,11 +9,11 @@ export interface RequestMade {
 }
 
 /**
- * What is really requested, as a source for `ledger.follow`: in Node what `fetch` and `node:http` send, heard on the
- * platform's diagnostics channels; in a browser what its resource timing tells, after the fact and without methods.
+ * The real requests, as a source for `ledger.follow`: in Node those of `fetch` and `node:http`, from the platform's
+ * diagnostics channels; in a browser those in its resource timing, after the fact and without methods.
  *
  * @returns a source for `ledger.follow`; it begins when it is followed, and ends with the ledger
- * @throws TypeError as it is followed, if the platform has neither
+ * @throws TypeError when it is followed, if the platform has neither
  * @example
  * const network = ledger.follow(networkRequests(), 'network');
  * await reach(once(item(network, partial({ url: textLike(/star-chart/) }))));

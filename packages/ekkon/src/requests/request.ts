@@ -14,14 +14,14 @@ import { refuse } from '../value/refuse.ts';
 import { takesOnly } from '../value/takes-only.ts';
 
 /**
- * Says which requests are meant: those that a `fetch`-compatible function made, or that a stand-in server got, by
- * method and address. It can stand wherever a pattern of calls can: in plans, claims, orders and waits.
+ * Selects requests by method and address: those of a `fetch`-compatible function, or those to a stand-in server. Use
+ * it wherever a pattern of calls can stand: in plans, claims, orders and waits.
  *
- * @param on a function that is recorded and takes what `fetch` takes, or a stand-in server
+ * @param on a recorded function with the arguments of `fetch`, or a stand-in server
  * @param method `'GET'`, `'POST'`, …; `'*'`: any
  * @param url a pattern of the URLPattern standard: a path, `'/frames/:id'`, or a whole address
- * @param parts what else is expected: `headers`, `query` and `params` at least these; `json`, `text` or `form` whole
- * @throws TypeError if nothing records `on`, if the pattern is invalid, or if a part is none
+ * @param parts further expectations: `headers`, `query` and `params` at least these; `json`, `text` or `form` whole
+ * @throws TypeError if nothing records `on`, if the pattern is invalid, or if a part is unknown
  * @example
  * import { request, responds } from 'ekkon/requests';
  *

@@ -25,13 +25,14 @@ const { Response: MadeResponse } = globalThis;
 const withoutBody: ReadonlySet<string> = new Set(['GET', 'HEAD']);
 
 /**
- * Opens an HTTP server on loopback that is a double: for code with a client of its own, and for other processes. Each
- * request that it gets is an entry; plans on `request(server, …)` answer. What no plan fits gets a 501 that says so,
- * and follows the ledger's rules. A plan that `rejects` drops the connection, one that `stalls` never answers.
+ * Opens an HTTP server on loopback that is a double: for code with its own client, and for other processes. Each
+ * request is an entry, and plans on `request(server, …)` answer it. A request that matches no plan gets a 501 that
+ * says so, and follows the ledger's rules. A plan that `rejects` drops the connection, one that `stalls` never
+ * answers.
  *
- * @param name what it is called in labels
+ * @param name its name in labels
  * @returns the server, once it listens; it closes with the ledger, whatever is still open
- * @throws TypeError if it is given no open ledger, or no name; what the platform throws if it cannot listen
+ * @throws TypeError if it is given no open ledger, or no name; the platform's error if it cannot listen
  * @example
  * import { request, responds } from 'ekkon/requests';
  * import { standInServer } from 'ekkon/server';

@@ -16,9 +16,8 @@ interface Accounts {
 const accountsOn = forEachJournal<Accounts>(() => ({ ids: new Set(), done: 0, growing: [] }));
 
 /**
- * The ids of the entries that are accounted for: wanted by a claim that was judged, whether or not it
- * held; answered by a counted plan; or looked at by the test. Each judged claim is looked at once, and one that was
- * reached on each event that is new.
+ * The ids of the covered entries: those that a judged claim wants, whether or not it held; those that a counted plan
+ * answered; and those that the test read. Each judged claim is visited once, and a reached one on each new event.
  */
 export function accountedOn(journal: Journal): ReadonlySet<number> {
   const accounts = accountsOn(journal);

@@ -8,10 +8,10 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 const membersTold = 3;
 
 /**
- * The last calls that no plan answered and that gave `undefined`, if a test failed on something that was undefined:
- * the code under test may have gone on with what they gave.
+ * The last calls that no plan answered and that returned `undefined`, if a test failed on an undefined value: the
+ * code under test may have used it.
  *
- * @param reason what the test's body threw
+ * @param reason the error of the test's body
  */
 export function emptyReplies(journal: Journal, reason: unknown): readonly EmptyReplyDiagnosis[] {
   if (!speaksOfUndefined(reason)) return [];

@@ -89,10 +89,10 @@ export function levelsIn(set: RuleSet): RuleLevels {
 const sets = "'loose', 'usual', 'careful' or 'strict'";
 
 /**
- * Reads rules as they were given.
+ * Reads the rules option.
  *
- * @param outer what holds if nothing is said: the ledger's rules, for a double
- * @param below the public function they were given to
+ * @param outer the default: the ledger's rules, for a double
+ * @param below the public function that received them
  * @throws TypeError if there is no such set, rule or level
  */
 export function readRules(given: unknown, outer: RuleLevels, below: Below): RuleLevels {

@@ -11,8 +11,8 @@ import { judgementsOn, levelOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
 
 /**
- * Calls whose promises never settled: not those that will in a moment, that were planned to stall, or that
- * a claim called unfinished. What a real member leaves pending is noted at most.
+ * Calls whose promises never settled: not those that settle in a moment, that were planned to stall, or that a claim
+ * expects to be unfinished. A pending call of a real member is a note at most.
  */
 export const unfinishedCall: Rule = {
   levels: { loose: 'allow', usual: 'fail', careful: 'fail', strict: 'fail' },

@@ -12,9 +12,9 @@ export const vacuousClaim: Rule = {
 };
 
 /**
- * Claims that nothing happened on a double of which nothing was recorded: if nothing was recorded of any other, so that
- * nothing shows that the code under test ran, and no assertion was made; or if another double of the same name was
- * called, since this one may never have been handed over.
+ * Claims that nothing happened on a double without any entry: if no other double has entries either, so nothing shows
+ * that the code under test ran, and no assertion ran; or if another double of the same name was called, because this
+ * one may never have been passed.
  */
 function untouchedDoubles({ journal, doubles: asked }: Closing): readonly Broken[] {
   const { judged } = judgementsOn(journal);

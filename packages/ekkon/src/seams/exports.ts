@@ -11,7 +11,7 @@ export interface LocalExports {
 }
 
 /**
- * The exports of a module that are variables of its own: not what it takes from other modules.
+ * A module's exports of its own variables, without those that it takes from other modules.
  *
  * @param code the module's source as the platform reads it, without types
  */

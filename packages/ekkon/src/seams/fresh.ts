@@ -81,8 +81,8 @@ function returnedBy(made: AnyNode | undefined): AnyNode | undefined {
 }
 
 /**
- * Makes a module a factory: its imports stay outside and are shared, its body becomes an asynchronous function
- * that runs once more at each call, and gives what the module exports. No line moves.
+ * Makes a module a factory: its imports stay outside and are shared; its body becomes an asynchronous function that
+ * runs at each call and returns the module's exports. No line moves.
  *
  * @param code the module's source as the platform reads it, without types
  * @throws SyntaxError if the source cannot be read

@@ -11,14 +11,14 @@ type Exported = readonly [name: string, read: () => unknown];
 type Factory = () => Promise<readonly [own: readonly Exported[], stars: readonly object[]]>;
 
 /**
- * Loads a module that acts when it is imported once more, with its type. What it imports is shared with
- * everybody else; it costs no more memory than what the module itself makes.
+ * Loads a module again that acts when it is imported, with its type. Its imports are shared with all other importers,
+ * so it takes no more memory than the module itself.
  *
- * The import must be written inside the call, with a literal: it is prepared by `seams()` from `ekkon/vite`
- * in Vite and Vitest, and by `node --import ekkon/seams` in Node.
+ * Write the import inside the call, with a literal: `seams()` from `ekkon/vite` prepares it in Vite and Vitest, and
+ * `node --import ekkon/seams` in Node.
  *
  * @param load imports the module
- * @returns what the module exports, made anew; rejects with what its body throws
+ * @returns the new exports; rejects with the error of the module's body
  * @throws TypeError (as a rejection) if the call was not prepared
  * @example
  * import { importAgain } from 'ekkon/seams';

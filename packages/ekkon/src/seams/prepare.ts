@@ -10,12 +10,11 @@ initSync();
 export const defaultName = '$ekkon_d';
 
 /**
- * Prepares a module so that what it exports can be replaced: every variable that it exports becomes assignable,
- * and a line at its end registers how to read and how to set each. No line moves and no import is added, so that
- * stack traces stay right.
+ * Prepares a module so that its exports can be replaced: every exported variable becomes assignable, and a line at
+ * its end registers how to read and set each. No line moves and no import is added, so stack traces stay right.
  *
  * @param code the module's source as the platform reads it, without types
- * @param id what the module is called in the registry: its path, as a reader would write it
+ * @param id the module's name in the registry: its path, as a reader would write it
  * @returns `undefined` if there is nothing to replace, or if the source cannot be read
  */
 export function prepareModule(code: string, id: string): string | undefined {
@@ -62,8 +61,8 @@ export function registration(names: readonly (readonly [string, string])[], id: 
 }
 
 /**
- * What makes a default export without a name a variable. Functions and classes stay declarations, so that they
- * are hoisted, and end where they end.
+ * The edits that turn a default export without a name into a variable. Functions and classes stay declarations, so
+ * they are hoisted and end where they end.
  */
 export function defaultEdits(code: string, exports: readonly ExportSpecifier[]): readonly Edit[] {
   const found = exports.find(({ n, ln, s, ss }) => n === 'default' && ln === undefined && s > ss);

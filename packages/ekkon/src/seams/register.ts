@@ -13,10 +13,10 @@ interface HookRegistry {
 }
 
 /**
- * Makes what modules export replaceable under Node's own runner, for modules that are loaded from now on: call it
- * in a file that is loaded before them, `node --import ./register.js --test`. `node --import ekkon/seams --test`
- * does the same for the project's own modules, and for the packages that the environment variable `EKKON_SEAMS`
- * names, with commas between them.
+ * Makes the exports of modules replaceable under Node's own runner, for modules that are loaded later: call it in a
+ * file that is loaded before them, `node --import ./register.js --test`. `node --import ekkon/seams --test` does the
+ * same for the project's own modules, and for the packages in the environment variable `EKKON_SEAMS`, with commas
+ * between them.
  *
  * @param options `of`: packages, and globs of modules, to make replaceable; `absent`: modules that exist only
  * inside a framework, with their exports

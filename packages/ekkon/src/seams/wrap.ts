@@ -4,12 +4,12 @@ import { registration } from './prepare.ts';
 const held = (at: number) => `$ekkon_w${at}`;
 
 /**
- * The source of a module that stands before another one which cannot be prepared itself, and gives what that
- * exports through variables of its own.
+ * The source of a module in front of another one that cannot be prepared itself; it exports the other's exports
+ * through variables of its own.
  *
- * @param real what to import
- * @param names what it exports, `default` included if it does
- * @param id what it is called in the registry
+ * @param real the module to import
+ * @param names its exports, with `default` if it has one
+ * @param id its name in the registry
  */
 export function wrapModule(real: string, names: readonly string[], id: string): string {
   const all = [...new Set(names)];
@@ -27,9 +27,9 @@ function readFrom(real: string, name: string): string {
 }
 
 /**
- * The source of a module that exists only inside a framework: what it exports throws until it is taken over.
+ * The source of a module that exists only inside a framework: its exports throw until they are taken over.
  *
- * @param specifier how it is imported
+ * @param specifier the specifier of its imports
  */
 export function absentModule(specifier: string, names: readonly string[]): string {
   const functions = names.map((name, at) => {

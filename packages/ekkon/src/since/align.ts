@@ -11,7 +11,7 @@ const editsAtMost = 2_000;
 
 /**
  * Aligns two lists so that as few items as possible are gone or new (Myers, "An O(ND) difference algorithm", 1986).
- * Where several alignments are as good, items that repeat what stands before them are the ones that are gone or new.
+ * Of equally good alignments, it takes the one in which items that repeat their predecessors are gone or new.
  *
  * @returns `undefined` if there are more than 2,000 edits
  */

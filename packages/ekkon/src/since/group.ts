@@ -13,9 +13,8 @@ export interface FoundGroup {
 }
 
 /**
- * Puts changes together: calls that are gone, or new, between the same two calls; and what differs in the same way in
- * later calls, or is replaced by the same member, or has not ended before the same one, which belongs to the first of
- * them.
+ * Groups changes: calls that are gone, or new, between the same two calls; and differences that occur again in later
+ * calls, in the same way, with the same replacement, or before the same end: they belong to the first of them.
  *
  * @param changes in the order of time
  */

@@ -31,11 +31,11 @@ interface Sites {
 const noSites: Sites = { files: [], at: [] };
 
 /**
- * The text that a store keeps of a run that passed: a line about it, then its record as a ledger file has it, without
- * wall times. Reading where a call was made costs more than all the rest, so it is taken from the run before if the
- * call was made in that, too.
+ * The text that a store keeps of a passing run: a line about it, then its record like a ledger file, without wall
+ * times. Reading call sites costs more than all the rest, so they are taken from the run before if the call was in
+ * that, too.
  *
- * @param known the text of the passing run before, if there is one: what differs from it is marked as unsteady
+ * @param known the text of the passing run before, if there is one: differences from it are marked as unsteady
  * @returns `undefined` if the record is larger than 5,000 calls or eight million characters
  */
 export function writeLastPass(

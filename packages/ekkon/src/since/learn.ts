@@ -33,9 +33,9 @@ export interface Learning {
 }
 
 /**
- * What is unsteady after one more passing run: what was, and whatever differs between the two records.
+ * The unsteady places after one more passing run: the earlier ones, and all differences between the two records.
  *
- * @param before the record of the passing run before, and what was unsteady then
+ * @param before the record of the passing run before, and its unsteady places
  */
 export function learn(last: Learned, now: Journal): Learning {
   const others = pathsOfOthers(last.journal, now);

@@ -12,10 +12,10 @@ export interface SideBySideRow {
 }
 
 /**
- * The record of the last run that passed beside a later one: what goes together stands in one row, and what one of them
- * lacks has a row of its own, where it was.
+ * The record of the last passing run beside a later one: pairs stand in one row, and an entry without a partner has a
+ * row of its own, at its place.
  *
- * @param kept the earlier record as it is kept
+ * @param kept the text of the earlier record
  * @returns `undefined` if it cannot be read, or if they have too little in common
  */
 export function sideBySide(kept: string, journal: Journal): readonly SideBySideRow[] | undefined {

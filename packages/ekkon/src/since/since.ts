@@ -20,12 +20,12 @@ export type Progress =
   | { readonly is: 'over' | 'stopped' };
 
 /**
- * What changed in a record since its test last passed, in the order of time; what differs from one passing run to
- * another is left out.
+ * The changes in a record since its test last passed, in the order of time; differences between passing runs are left
+ * out.
  *
- * @param kept the text that was kept of the run that passed
- * @param found what was found of its claims: it tells which members they mention
- * @param at how far the test has come
+ * @param kept the kept text of the passing run
+ * @param found the findings of its claims, for the members that they mention
+ * @param at the progress of the test
  * @returns `undefined` if the text is not one that this version writes
  */
 export function changesSince(
@@ -40,7 +40,7 @@ export function changesSince(
 }
 
 /**
- * What changed from one record to another, both as they were read from their lines.
+ * The changes from one record to another, both as they were read from their lines.
  *
  * @param live the later record as it is held, if it is
  */

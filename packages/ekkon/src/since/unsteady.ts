@@ -8,8 +8,8 @@ import type { Json } from '../value/json.ts';
 import type { FoundChange } from './compare-records.ts';
 
 /**
- * Whether a difference of two records says something: not what cannot be told, nor that an object is another one, as all
- * objects of another run are.
+ * Whether a difference of two records says something: not if it is undecided, nor if only the identity of an object
+ * differs, as it does in every run.
  */
 export function isTelling({ kind, why, expected, received }: Difference): boolean {
   if (kind === 'opaque' || why === 'another' || why === 'identity') return false;

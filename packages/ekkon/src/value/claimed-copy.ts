@@ -7,10 +7,10 @@ import { refuse } from './refuse.ts';
 const claimedOriginals = new WeakMap<object, object>();
 
 /**
- * Copies values that are expected, as `copyList` does: what is recorded may be one of these very objects.
+ * Copies expected values, like `copyList`: a recorded value may be one of these very objects.
  *
  * @throws TypeError if a matcher, or anything else of Ekkon's own, is of another copy of Ekkon: it would be compared
- *   as any object is, which no argument equals
+ * like any object, and no argument would equal it
  */
 export function copyClaimedList(
   values: readonly unknown[],

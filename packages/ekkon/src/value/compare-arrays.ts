@@ -7,8 +7,8 @@ import { listedKeys } from './prototype-chain.ts';
 /**
  * Compares two arrays so that one inserted, missing or moved item is one difference.
  *
- * Equal ends are set aside; what remains is aligned at least cost (edit distance by the table of
- * prefixes) while it is small enough, and else compared place by place.
+ * Equal ends are set aside. The rest is aligned at least cost (edit distance by the table of prefixes) if it is small
+ * enough, otherwise compared place by place.
  */
 export function compareArrays(
   comparison: Comparison,

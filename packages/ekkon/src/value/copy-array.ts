@@ -99,8 +99,8 @@ function listOf(value: readonly unknown[], accessors: ReadonlySet<number> | unde
 }
 
 /**
- * The places of an array that an accessor stands at, none of which is run. To ask for one costs as much as
- * to copy an item several times, so that of long arrays only every so many places are asked.
+ * The places of an array with an accessor, none of which runs. Checking for one costs as much as copying several
+ * items, so only every so many places of long arrays are checked.
  */
 function accessorsIn(value: readonly unknown[]): ReadonlySet<number> | undefined {
   let found: Set<number> | undefined;

@@ -39,8 +39,8 @@ export function copyInstance(copying: Copying, value: object): unknown {
 }
 
 /**
- * Whether an instance that is reached through another is part of what makes that work, and not of what it
- * holds: a logger with methods of its own, what a framework keeps under symbols, a node of its tree.
+ * Whether a nested instance is part of the machinery of the one around it, and not of its content: a logger with
+ * methods of its own, a framework's property under a symbol, a node of its tree.
  */
 function isInner(value: object, symbols: readonly symbol[]): boolean {
   if (symbols.length > 0) return observedState(value, symbols) === undefined;

@@ -60,8 +60,8 @@ export function hasAccessor(value: object, keys: readonly PropertyKey[]): boolea
 }
 
 /**
- * What can be enumerated of an object all of whose own properties hold data, so that spreading runs nothing; it
- * is by far the fastest copy. Its prototype is for the caller to set.
+ * The enumerable part of an object whose own properties all hold data, so spreading runs no code; this is by far the
+ * fastest copy. The caller sets its prototype.
  */
 export function copyOpen(
   copying: Copying,

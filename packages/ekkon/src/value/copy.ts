@@ -22,9 +22,9 @@ export function areTheirOwnCopies(values: readonly unknown[]): boolean {
 /**
  * Copies a value as it is at this moment.
  *
- * Plain objects, arrays, the platform's types and class instances are copied by own properties, their
- * prototype kept; instances that hide their state are kept by reference. Runs no getter, `toJSON` or iterator.
- * Never throws: what cannot be read is marked with a gap.
+ * Plain objects, arrays, platform types and class instances are copied by own properties, with their prototype;
+ * instances that hide their state are kept by reference. Runs no getter, `toJSON` or iterator. Never throws: an
+ * unreadable place is marked with a gap.
  */
 export function copyOf<T>(value: T, options: CopyOptions = {}): T {
   return isItsOwnCopy(value) ? value : (copyAny(startCopying(copyObject, options), value) as T);

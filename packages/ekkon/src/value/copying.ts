@@ -117,9 +117,9 @@ export function startCopying(
 }
 
 /**
- * A part that stands in a value twice stands in its copy twice as well, once there are more than a few
- * parts: looking each up costs as much as copying it. Sets and maps are looked up; cycles are always found among what is
- * being copied, and parts shared over and over, which would multiply, once there are very many.
+ * A part that occurs twice in a value occurs twice in its copy as well, if there are more than a few parts, because
+ * looking each up costs as much as copying it. Sets and maps are looked up. Cycles are always found along the current
+ * path, and multiply shared parts once there are very many.
  */
 const fewParts = 12;
 const manyParts = 2_000;

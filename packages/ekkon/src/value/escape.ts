@@ -14,7 +14,8 @@ export function escapeControls(text: string): string {
 
 /**
  * A text of several lines with such characters as escapes. Every text that leaves Ekkon for a terminal, an error or a
- * file goes through this, so that nothing recorded steers what shows it. Escapes are valid in JSON as well.
+ * file goes through this, so recorded text never controls the device that shows it. Escapes are valid in JSON as
+ * well.
  */
 export function safeText(text: string): string {
   return text.replace(signs, (sign) => (sign === '\n' ? sign : escaped(sign)));

@@ -1,8 +1,7 @@
 /**
- * The copies that have more than one would expect: arrays with properties beside their items, as what a
- * regular expression found has, and objects with symbol keys. To look for that each time costs more
- * than to compare the rest, so that whoever makes such a copy notes it: of an instance its prototype, since
- * others of its class have the same.
+ * The copies with extra properties: arrays with named properties, such as the result of a regular expression, and
+ * objects with symbol keys. Searching for these each time costs more than the rest of a comparison, so the maker of
+ * such a copy notes it; for an instance it notes the prototype, because others of its class have the same.
  */
 const withExtras = new WeakSet<object>();
 

@@ -42,8 +42,8 @@ function isMachinery(value: object): boolean {
 }
 
 /**
- * The properties that say what an element of a framework, or a reactive reference, is: the others are how the framework
- * works with it, and change as it does. `undefined` for any other object.
+ * The properties that identify an element of a framework, or a reactive reference. The others are the framework's
+ * working state, and change with it. `undefined` for any other object.
  */
 export function tellingKeys(value: object): readonly string[] | undefined {
   if (isOwnMark(value, '__v_isVNode')) return ofVirtualNode;

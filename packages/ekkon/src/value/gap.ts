@@ -19,8 +19,8 @@ export class Gap {
   private readonly detail: string;
 
   /**
-   * @param source what stood there, if that can tell two gaps apart
-   * @param detail printed in the mark: what is missing, and how much of it
+   * @param source the original value, if it can tell two gaps apart
+   * @param detail printed in the mark: the missing part, and its size
    */
   constructor(gap: GapReason, source: unknown, detail: string) {
     this.gap = gap;

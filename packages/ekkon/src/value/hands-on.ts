@@ -10,15 +10,14 @@ import {
 } from './class-source.ts';
 
 /**
- * Whether the source of a class hands an instance on to code that is not its own: `init(this, state)`,
- * `states.get(this)`. An instance without properties of its own whose class does so keeps its state elsewhere, or has none;
- * nothing tells which.
+ * Whether the source of a class passes an instance on to foreign code: `init(this, state)`, `states.get(this)`. Then
+ * an instance without own properties may keep its state elsewhere, or have none; nothing shows which.
  *
- * A method that is called on it, a parent's constructor, and what compilers write for private methods hand nothing on; what was
- * handed in and the platform's own functions keep nothing.
+ * These pass nothing on: a method called on it, a parent's constructor, and the output of compilers for private
+ * methods. Received functions and the platform's own keep nothing.
  *
  * @param source of a class, or of the functions that make one up
- * @param parents the names of the classes that it is derived from
+ * @param parents the names of its parent classes
  */
 export function handsOn(source: string, parents: ReadonlySet<string>): boolean {
   if (!/\bthis\b/.test(source)) return false;
@@ -66,8 +65,8 @@ function isCall(words: readonly Word[], open: number): boolean {
 }
 
 /**
- * Whether it is shown to what was handed in (`visitor.visit(this)`), to the platform (`String(this)`), or to who called: none
- * of these keeps what the class reads of it.
+ * Whether the instance is shown to a received object (`visitor.visit(this)`), to the platform (`String(this)`), or to
+ * the caller: none of these keeps state for the class.
  */
 function isShown(words: readonly Word[], at: number): boolean {
   const open = callAround(words, at);

@@ -19,12 +19,12 @@ import { recognise } from './platform/table.ts';
 const known = new WeakMap<object, boolean>();
 
 /**
- * Whether instances hold state beside their own properties, as far as the source of their classes shows it: in
- * private fields, in what compilers turn these into, or kept elsewhere under `this`. Private methods,
- * statics, and `#` in texts, templates, comments and patterns hide nothing. An instance without properties of its own
- * that its class hands on to other code is taken to keep its state there.
+ * Whether instances hold state beside their own properties, as far as the source of their classes shows: in private
+ * fields, in the form that compilers give these, or elsewhere under `this`. Private methods, statics, and `#` in
+ * texts, templates, comments and patterns hide nothing. An instance without own properties whose class passes it on
+ * counts as hiding state.
  *
- * State that a function of a class keeps in a variable around it cannot be seen by anybody.
+ * State in a variable around a function of the class is invisible.
  */
 export function hidesState(instance: object): boolean {
   const first: object | null = Object.getPrototypeOf(instance);
@@ -115,11 +115,10 @@ function declaresField(words: readonly Word[]): boolean {
 }
 
 /**
- * Whether state is kept elsewhere under `this`: `map.set(this, …)`, or a helper of a compiler that does so,
- * whatever it is called after minifying: `add(this, map, value)`, or `add(this, map)` and then
- * `get(this, map)` or `set(this, map, value)`. A private method is added as well, and then asked for as
- * `method(this, set, code)` or `method(set, this, code)`. What is added and not used in the class itself may
- * be used by a private method, which such compilers put outside.
+ * Whether state is kept elsewhere under `this`: `map.set(this, …)`, or a compiler's helper for that, under any name:
+ * `add(this, map, value)`, or `add(this, map)` and then `get(this, map)` or `set(this, map, value)`. A private method
+ * is added as well, and then read as `method(this, set, code)` or `method(set, this, code)`. A map that is added and
+ * not used in the class itself may belong to a private method, which such compilers put outside.
  */
 function keepsElsewhere(words: readonly Word[]): boolean {
   const own = words.find(({ type }, at) => type === 'IdentifierName' && at > 0)?.value;

@@ -9,8 +9,8 @@ const { parse, stringify } = JSON;
 const { fromCharCode } = String;
 
 /**
- * What Ekkon uses of the platform that a test may replace or observe, taken when Ekkon is loaded: what is put in its
- * place later has no say in what is recorded, and hears nothing of it. The others are refused (`usedByEkkon`).
+ * The platform functions that Ekkon uses and a test may replace or observe, taken when Ekkon loads, so later
+ * replacements affect no record and see none of Ekkon's calls. Replacing other functions is refused (`usedByEkkon`).
  */
 export const intrinsics = {
   AbortController: globalThis.AbortController,

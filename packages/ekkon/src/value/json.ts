@@ -1,7 +1,7 @@
 /**
- * Recorded values as JSON. What JSON has stands as it is; everything else is an object whose `$` says
- * what it is. An object that stands in a value twice is `{"$":"same","as":n}` the second time, where n
- * counts the value's objects from 0 in the order in which they begin.
+ * Recorded values as JSON. Plain JSON stands as it is; any other value is an object whose `$` names its kind. The
+ * second occurrence of an object is `{"$":"same","as":n}`, where n counts the value's objects from 0 in the order in
+ * which they begin.
  */
 export type Json =
   | null

@@ -50,9 +50,7 @@ const expected = new WeakMap<object, Kind>();
 
 const hasSlot: ReadonlySet<Kind> = new Set(slots.map(([kind]) => kind));
 
-/**
- * Tells what an object holds. Runs no code of the object's class; a proxy's traps may run and may throw.
- */
+/** Returns the kind of an object. Runs no code of the object's class; a proxy's traps may run and may throw. */
 export function kindOf(value: object): Kind {
   if (typeof value === 'function') return 'function';
   const prototype: object | null = Object.getPrototypeOf(value);
@@ -83,8 +81,8 @@ function isFake(kind: Kind, prototype: object): boolean {
 }
 
 /**
- * Whether an object is of a class whose instances keep what they hold in the platform's slots, and has no such slot:
- * a proxy of a map, say. What it holds cannot be told.
+ * Whether an object is of a class with state in the platform's slots, but has no such slot: a proxy of a map, for
+ * example. Its content cannot be read.
  */
 export function isVeiled(value: unknown): value is object {
   if (typeof value !== 'object' || value === null) return false;

@@ -1,7 +1,7 @@
 /**
- * What an object holds whose state a library keeps behind accessors of its own, as mobx does with what it
- * observes and immer with drafts of collections: read through these, which are the library's and not the user's. `undefined` for any other object.
- * Takes the symbols among its own keys.
+ * The content of an object whose state a library keeps behind accessors of its own, as mobx does with observables and
+ * immer with drafts of collections: read through these, which are the library's and not the user's. `undefined` for
+ * any other object. Takes the symbols among its own keys.
  */
 export function observedState(value: object, symbols: readonly symbol[]): object | undefined {
   if (!symbols.some(isAdministration)) return undefined;
@@ -20,8 +20,8 @@ export function observedState(value: object, symbols: readonly symbol[]): object
 }
 
 /**
- * The map, set or other collection behind a proxy of it whose library tells it, as vue does of what it makes
- * reactive; `undefined` if nothing is told.
+ * The map, set or other collection behind a proxy whose library shows it, such as vue's `reactive`; `undefined` if it
+ * is unknown.
  */
 export function behindProxy(value: object): object | undefined {
   const raw: unknown = Reflect.get(value, '__v_raw');

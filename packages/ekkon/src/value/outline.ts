@@ -47,8 +47,8 @@ function primitive(value: unknown): string {
 }
 
 /**
- * A text that equal values share as far as they are plain data: an outline of what is inside as well. That two values
- * have another text tells nothing.
+ * A text that equal values share as far as they are plain data: an outline of nested values as well. A different text
+ * proves nothing.
  */
 export function likenessOf(value: unknown): string {
   let left = partsMost;

@@ -5,8 +5,8 @@ import { likenessOf, outlineOf } from './outline.ts';
 /** Places in two lists that belong together, in the order of the first. */
 export interface Pairing {
   /**
-   * `fits`: each item surely has a partner. `differs`: in no reading of what is undecided they all have one.
-   * `undecided`: they have if what is undecided fits, or it would take too long to find out.
+   * `fits`: each item certainly has a partner. `differs`: however the undecided pairs are decided, some item has
+   * none. `undecided`: all have one if undecided pairs match, or finding out would take too long.
    */
   readonly fit: Fit;
   readonly pairs: readonly (readonly [number, number])[];

@@ -3,11 +3,10 @@ import { kinds } from './kinds/table.ts';
 import type { OriginalOf, Showing } from './showing.ts';
 
 /**
- * A recorded value as somebody else's code may have it: a copy of the copy, so that nothing that is done
- * to it is done to the record. What could not be copied is the object itself; to read what could not be
- * recorded throws.
+ * A recorded value for foreign code: a copy of the copy, so nothing that happens to it happens to the record. An
+ * object that could not be copied is passed itself; reading a part that could not be recorded throws.
  *
- * @param ofCut what becomes of a list that was too large to record as a whole
+ * @param ofCut the treatment of a list that was too large to record as a whole
  * @throws TypeError if there is such a list, and it is to be refused
  */
 export function present(

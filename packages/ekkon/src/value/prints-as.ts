@@ -1,6 +1,6 @@
 /**
- * Marks an object as Ekkon's own, and holds the text it prints as. It is shared by all copies of Ekkon that are
- * loaded, so that each knows what another made, if only to say so.
+ * Marks an object as Ekkon's own, and holds its printed form. All loaded copies of Ekkon share it, so each recognizes
+ * objects of another, if only to say so.
  */
 export const printsAs: unique symbol = Symbol.for('ekkon: prints as') as never;
 

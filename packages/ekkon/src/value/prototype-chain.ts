@@ -22,8 +22,8 @@ export function descriptorOf(target: object, key: PropertyKey): PropertyDescript
 }
 
 /**
- * A member of the platform, own or inherited, as the platform has it: a replacement that records is left out, so that
- * reading the member records nothing.
+ * A platform member, own or inherited, in its original form: a recording replacement is skipped, so reading the
+ * member records nothing.
  */
 export function platformMember(target: object, key: PropertyKey): PropertyDescriptor | undefined {
   const found = descriptorOf(target, key);

@@ -3,9 +3,9 @@ import { beginAt } from './call-stack.ts';
 import { safeText } from './escape.ts';
 
 /**
- * Throws a `TypeError` whose stack begins where the caller's code called `below`.
+ * Throws a `TypeError` whose stack begins at the caller of `below`.
  *
- * @param message what was given, and what to write instead
+ * @param message the invalid value, and what to write instead
  */
 export function refuse(message: string, below: Below): never {
   const error = new TypeError(safeText(message));

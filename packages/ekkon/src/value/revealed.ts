@@ -15,11 +15,11 @@ export interface HeldReveal extends Reveal {
 }
 
 /**
- * Says what instances of a class hold, if they hide it: in private fields, say. Where such an
- * instance is recorded or expected, this is copied, compared and printed in its place. It is for the
- * option `reveals` of a ledger; subclasses are meant as well, and the last that fits is asked.
+ * Reveals the hidden state of a class's instances, such as private fields. Such an instance is copied, compared and
+ * printed by this. Pass it to the option `reveals` of a ledger. It applies to subclasses as well, and the last
+ * matching one is used.
  *
- * @param content gives what is to be compared; it must change nothing
+ * @param content returns the state to compare; it must change nothing
  * @throws TypeError if the first is not a class, or the second not a function
  * @example
  * openLedger({ reveals: [reveal(Gauge, (gauge) => ({ celsius: gauge.read() }))] });

@@ -1,8 +1,8 @@
 import { intrinsics } from './intrinsics.ts';
 
 /**
- * The platform's own readers of internal slots, taken once, so that neither a subclass nor a later
- * replacement has a say in what a value holds. Each throws if the slot is not there.
+ * The platform's own readers of internal slots, taken once, so neither a subclass nor a later replacement affects the
+ * content of a value. Each throws if the slot does not exist.
  */
 type Read<R> = (this: object) => R;
 

@@ -4,8 +4,8 @@ import type { Recognised } from './platform/table.ts';
 import { areOwn, printsAs } from './prints-as.ts';
 
 /**
- * What stands in a copy for an object that cannot be copied: the object itself, and what it showed when it
- * was recorded.
+ * The stand-in in a copy for an object that cannot be copied: the object itself, and its visible state when it was
+ * recorded.
  */
 export class Snapshot {
   readonly of: object;

@@ -40,11 +40,10 @@ const forSeveral: Readonly<Record<string, string>> = {
 };
 
 /**
- * Refuses more values than a function takes: what is too many would say nothing, and a claim would claim less
- * than can be read in it.
+ * Refuses more values than a function takes: extra ones would be ignored, so the claim would be weaker than it reads.
  *
  * @param most how many values it takes
- * @param given the `arguments` that it was given; a list's `map` may give more
+ * @param given its `arguments`; a list's `map` may add more
  * @param below the public function
  */
 export function takesOnly(most: number, given: ArrayLike<unknown>, below: Below): void {

@@ -2,7 +2,7 @@
 const tieKey: unique symbol = Symbol('ekkon: tie');
 
 /**
- * What is known, by the function that stands for it: a proxy may return something of its own for any key, and those of
+ * Ekkon's data, by the function for a member: a proxy may return something of its own for any key, and those of
  * frameworks return proxies of all objects, but functions as they are.
  */
 const known = new WeakMap<object, object>();

@@ -27,9 +27,9 @@ const platformPart = 'virtual:ekkon-seam/';
 const absentId = '\0ekkon-absent:';
 
 /**
- * A Vite plugin that lets `ledger.takeOver(namespace, 'name')` and `observe` replace what modules export, for
- * everybody who imports it, the module itself included; and prepares the calls of `importAgain`. It is active
- * under Vitest and in mode `test`, and never in a production build.
+ * A Vite plugin that lets `ledger.takeOver(namespace, 'name')` and `observe` replace a module's exports for every
+ * importer, including the module itself, and prepares the calls of `importAgain`. It is active under Vitest and in
+ * mode `test`, and never in a production build.
  *
  * The project's own modules need no option.
  *
@@ -218,8 +218,8 @@ function originalOf(id: string, environment: unknown): string {
 }
 
 /**
- * The source of a module that gives all of another one: runners that evaluate modules themselves give it
- * accessors that can be replaced. What a CommonJS module exports is only known when it has run.
+ * The source of a module that re-exports another one: runners that evaluate modules themselves give it accessors that
+ * can be replaced. The exports of a CommonJS module are known only after it has run.
  */
 function passOn(real: string, self: string): string {
   const from = JSON.stringify(real);

@@ -22,15 +22,14 @@ export interface LedgerFixtures {
 }
 
 /**
- * Vitest's `test` with a ledger for each test: named after it, opened when the test asks for it, closed
- * when it ends. What closing finds fails the test; an error of the test's own is shown before that, and
- * then only what could explain it. Each retry has a ledger of its own.
+ * Vitest's `test` with a ledger for each test: named after it, opened when the test asks for it, and closed when it
+ * ends. Findings of closing fail the test. An error of the test's own is shown before that, followed only by findings
+ * that could explain it. Each retry has a ledger of its own.
  *
- * If the environment variable `EKKON_SAVE` names a folder, the ledger of a test that failed is written
- * to it, for `ekkon show`. With `EKKON_WEIGH=1` it is told how much the claims of each test would notice; with
- * `EKKON_WEIGH=80` a test fails if that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder,
- * or `ledgerOptions` have `lastPass`, the record of a test that passed is kept, and a later run that fails says what
- * changed since.
+ * If the environment variable `EKKON_SAVE` names a folder, the ledger of a failed test is written to it, for `ekkon
+ * show`. `EKKON_WEIGH=1` prints how much the claims of each test would notice; with `EKKON_WEIGH=80` a test fails if
+ * that is less than 80 per cent of the questions. If `EKKON_LAST_PASS` names a folder, or `ledgerOptions` have
+ * `lastPass`, the record of a passing test is kept, and a later failing run says what changed since.
  *
  * @example
  * import { call, check, gives, never, plan } from 'ekkon';

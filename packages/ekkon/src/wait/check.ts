@@ -15,12 +15,12 @@ import { asClaim } from './as-claim.ts';
 type AtLeastOne<C extends readonly Claim[]> = C extends readonly [] ? readonly [Claim] : C;
 
 /**
- * Judges claims against the record they speak of, all of them, and throws once for all that do not hold.
+ * Judges claims against their record, all of them, and throws once for all that do not hold.
  *
  * @throws ClaimError if a claim does not hold; it carries the verdict, and its stack begins at the
  * line that called `check`
- * @throws TypeError if there is no claim, if something else than a claim is among them, or if
- * they speak of two ledgers
+ * @throws TypeError if there is no claim, if something other than a claim is among them, or if they are on two
+ * ledgers
  * @example
  * check(once(call(dome.open)), once(call(dome.close)), never(call(alarm.sound)));
  */

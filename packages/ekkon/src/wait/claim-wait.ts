@@ -34,10 +34,10 @@ export interface ClaimWait {
 }
 
 /**
- * Waits for a claim: `reach` until it holds, `stays` as long as it does. It is told of the events that
- * the claim has to do with, and asks nothing of a timer but when the time is over.
+ * Waits for a claim: `reach` until it holds, `stays` as long as it does. Each relevant event re-checks the claim; the
+ * timer serves only as the time-out.
  *
- * @param time `ms`: milliseconds until the time is over. `work`: what should bring the claim about
+ * @param time `ms`: milliseconds until the time is over. `work`: the work that should make the claim hold
  */
 export function waitForClaim(
   word: 'reach' | 'stays',

@@ -14,18 +14,18 @@ import { noteWait } from './waits.ts';
 const usualWithin = 1_000;
 
 /**
- * Waits until a claim holds. It is judged as calls are recorded, not from time to time: the promise
- * settles as soon as the claim holds, and rejects as soon as nothing to come can make it hold.
+ * Waits until a claim holds. Each relevant call re-checks it; nothing polls. The promise settles as soon as the claim
+ * holds, and rejects as soon as no later call can make it hold.
  *
- * A claim with an upper bound goes on being judged until the ledger is closed. A claim that holds
- * only because what it speaks of has not occurred is not reached.
+ * A claim with an upper bound is checked until the ledger is closed. A claim that holds only because its events have
+ * not occurred is not reached.
  *
- * @param options `within`: how long to wait, in milliseconds (default 1000); the ledger's clock tells it. `while`: the
- * work that should bring the claim about. If it rejects, so does the wait, with the same error; if it ends and the claim
- * does not hold, the wait fails at once
- * @returns a promise that rejects with a `ClaimError` if the claim was not reached: the report of
- * `check`, with what was still pending and for how long. It rejects with a `TypeError` for what is not a
- * claim, and for a claim that can only break.
+ * @param options `within`: how long to wait, in milliseconds (default 1000); the ledger's clock tells it. `while`:
+ * the work that should make the claim hold. If it rejects, so does the wait, with the same error; if it ends and the
+ * claim does not hold, the wait fails at once
+ * @returns a promise that rejects with a `ClaimError` if the claim was not reached: the report of `check`, with the
+ * pending calls, and for how long they have been pending. It rejects with a `TypeError` for what is not a claim, and
+ * for a claim that can only break.
  * @example
  * void night.run(targets);
  * await reach(once(call(dome.close)), { within: 200 });

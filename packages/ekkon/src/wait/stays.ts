@@ -11,7 +11,7 @@ import { noteWait } from './waits.ts';
 /**
  * Waits while a claim holds, and rejects as soon as it breaks.
  *
- * @param options `for`: how long it is to hold from now on, in milliseconds; the ledger's clock tells it
+ * @param options `for`: how long it must hold from now on, in milliseconds of the ledger's clock
  * @returns a promise that fulfils when the time is over, and rejects with a `ClaimError` if the claim
  * does not hold now or breaks meanwhile; with a `TypeError` for what is not a claim or not a time
  * @example

@@ -19,9 +19,9 @@ import { watchersOn } from './watchers.ts';
 const usualWithin = 1_000;
 
 /**
- * Waits until no call of a ledger is pending, those aside that were planned to stall. What a call that
- * settled leads to is waited for as well: it is quiet if nothing is pending after a turn of its own. It is
- * woken by the calls that end, and by nothing else but the time.
+ * Waits until no call of a ledger is pending, except calls that were planned to stall. It also waits for calls that a
+ * settled call leads to: it is quiet if nothing is pending one turn later. Only ending calls, and the time-out, wake
+ * it.
  */
 export async function untilQuiet(
   journal: Journal,

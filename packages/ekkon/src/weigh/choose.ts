@@ -22,13 +22,13 @@ export function saidBy(claim: HeldClaim): readonly string[] {
 }
 
 /**
- * The claims to add, in the order in which somebody would add them: first on what no claim speaks of yet, and of those
- * the one that notices most of what no claim before it does. What adds nothing is left out.
+ * The claims to add, in the order in which somebody would add them: first on members without a claim, and of those
+ * the claim that notices most of the rest. Claims that add nothing are left out.
  *
- * A greedy cover; see e.g. V. Chvátal, A Greedy Heuristic for the Set-Covering Problem, 1979.
+ * A greedy cover; see V. Chvátal, A Greedy Heuristic for the Set-Covering Problem, 1979.
  *
- * @param toNotice the alterations for which there should be a claim
- * @param said what the claims speak of that there are
+ * @param toNotice the changes for which there should be a claim
+ * @param said the members of the existing claims
  */
 export function chooseInOrder(
   candidates: readonly Candidate[],

@@ -7,8 +7,8 @@ export interface Lanes {
   /** Whether an entry came while, or shortly before or after, more than one call was under way. */
   isShared(entry: HeldEntry): boolean;
   /**
-   * Entries in the order in which they began, in groups: what stands in one group may come in another order if the
-   * calls take another time.
+   * Entries in the order in which they began, in groups: entries of one group may come in another order if calls take
+   * another time.
    */
   grouped(entries: readonly HeldEntry[]): readonly (readonly HeldEntry[])[];
 }
@@ -21,8 +21,8 @@ interface Stretch {
 }
 
 /**
- * The lanes of a record. Only calls that take a while make lanes: what returns at once is over before anything else
- * begins. What comes right after the last one may still be of its lane.
+ * The lanes of a record. Only calls that take a while make lanes: a call that returns at once is over before anything
+ * else begins. A call right after the last one of a lane may still belong to it.
  */
 export function lanesIn(events: readonly RecordedEvent[]): Lanes {
   const stretches = new Map<HeldEntry, Stretch>();

@@ -147,8 +147,9 @@ function inAnyOrder(steps: readonly Written[]): Written {
 }
 
 /**
- * That an entry comes only after what it waited for. Where nothing else was under way, the most general first: it
- * notices most. Beside other work another order would be right too, unless the entry was given something of the reply.
+ * Claims that an entry comes only after its trigger. If nothing else was under way, the most general claim comes
+ * first, because it notices most. Beside other work, another order would be right too, unless the entry received
+ * something of the reply.
  */
 function orders(
   { lanes, replies }: Writing,
@@ -247,8 +248,8 @@ function symbolCode(key: symbol): string {
 }
 
 /**
- * A recorded value as a test would claim it: data as it is, an instance by what it holds, and `anything` in the place
- * of what has no written form, or would be too long to add.
+ * A recorded value as a test would write it: data as it is, an instance by its content, and `anything` in place of a
+ * value without a written form, or one too long to add.
  */
 function claimable(value: unknown, budget = { objects: objectsProposed }, level = 0): unknown {
   if (typeof value === 'function' || typeof value === 'symbol') return anything;

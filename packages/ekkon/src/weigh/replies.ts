@@ -6,8 +6,8 @@ import { dateTime } from '../value/slots.ts';
 /** The replies of the test itself, and where they went. */
 export interface Replies {
   /**
-   * Whether an entry only asks: the test gave its reply, and the reply is a yes, a no or a number, or something of it
-   * stands in the arguments of a later call. What is done with the reply is what a test is about.
+   * Whether an entry only asks: the test gave its reply, and the reply is a yes, a no or a number, or a part of it
+   * stands in the arguments of a later call. A test is about the use of the reply.
    */
   isQuery(entry: HeldEntry): boolean;
   /** Whether another argument would have had the same reply, so no later call shows the difference. */

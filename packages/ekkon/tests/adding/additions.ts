@@ -96,7 +96,7 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
   'a finding code': [
     {
       file: 'explain/finding.ts',
-      before: '/** What can be found, by code.',
+      before: '/** All findings by code.',
       put: "export interface UnevenDiagnosis extends DiagnosisBase {\n  readonly code: 'uneven';\n  readonly more: number;\n}\n\n",
     },
     { file: 'explain/finding.ts', before: '  readonly outOfOrder: OrderDiagnosis;', put: '  readonly uneven: UnevenDiagnosis;\n' },

@@ -1,9 +1,9 @@
 import type { SequenceState } from './sequence-state.ts';
 
 /**
- * Expressions over steps, and their derivatives (Brzozowski, 1964): what is left to be met once an event
- * has been taken. Equal expressions are one object, and each derivative is worked out once, so that an
- * automaton is built as it is run.
+ * Expressions over steps, and their derivatives (Brzozowski, 1964): the rest that must be matched after an event was
+ * taken. Equal expressions are one object, and each derivative is computed once, so the automaton is built as it
+ * runs.
  */
 export interface Expression {
   readonly id: number;

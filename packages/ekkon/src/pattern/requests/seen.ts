@@ -184,8 +184,8 @@ function readBody(body: unknown): SeenBody {
 }
 
 /**
- * Reads the body of a request that is about to be made, if it can only be read by waiting: from a clone, so that who
- * makes the request has it all to itself.
+ * Reads the body of a request that is about to be made, if it can only be read asynchronously: from a clone, so the
+ * caller has its own to itself.
  */
 export function readRequestBody([input, given]: readonly unknown[]): Promise<unknown> | undefined {
   const init = typeof given === 'object' && given !== null ? (given as { body?: unknown }) : {};
@@ -200,8 +200,8 @@ export function readRequestBody([input, given]: readonly unknown[]): Promise<unk
 }
 
 /**
- * The same for patterns that do not ask for the body, so that later ones can: of a `Request` whose type says that it is a
- * text or a form. What else it may hold, a stream without an end say, is left alone.
+ * The same for patterns that do not mention the body, so later ones can: of a `Request` whose type is text or form.
+ * Other bodies, such as an endless stream, are left alone.
  */
 export function readTextBody(args: readonly unknown[]): Promise<unknown> | undefined {
   const { Request: PlatformRequest } = globalThis;

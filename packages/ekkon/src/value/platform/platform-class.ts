@@ -7,8 +7,8 @@ export interface PlatformClass extends Marks {
   /** The properties that never change, and so are read on demand. */
   readonly fixed?: readonly string[];
   /**
-   * Accessors that say nothing of what it holds, or say it once more. An accessor of the class that the entry
-   * names nowhere leaves two instances undecided that agree in all others.
+   * Accessors that add nothing to the content, or repeat it. If the class has an accessor that the entry does not
+   * name, two instances that agree in all others are undecided.
    */
   readonly apart?: readonly string[];
   /** Whether it is a list of named values, looped over by its `forEach`: the fields of a form, say. */

@@ -84,7 +84,7 @@ export interface Recognised {
 }
 
 /**
- * Tells a class of the platform, or one derived from it, by what only the platform's prototypes have: the same in
+ * Recognizes a platform class, or one derived from it, by marks that only the platform's prototypes have: the same in
  * Node, in a browser and in a DOM written in JavaScript.
  */
 export function recognise(prototype: object): Recognised | undefined {
