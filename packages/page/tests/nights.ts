@@ -1,6 +1,6 @@
 import { ClaimError, check, type Ledger, openLedger } from 'ekkon';
 import { faults, nightWith, stageNight, targets } from 'observatory';
-import { pageRecordOf } from '../../ekkon/src/file/report-page.ts';
+import { pageRecordOf } from '../../ekkon/src/file/page-record.ts';
 import { tied } from '../../ekkon/src/record/tie.ts';
 import type { PageRecord } from '../../ekkon/src/report/page-data.ts';
 
