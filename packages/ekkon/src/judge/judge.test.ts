@@ -20,6 +20,7 @@ import {
   call,
   check,
   during,
+  either,
   fulfilled,
   inTurn,
   leadsTo,
@@ -28,13 +29,16 @@ import {
   once,
   openLedger,
   optional,
+  returned,
   settled,
+  suchThat,
   times,
   unbroken,
 } from '../index.ts';
 import { Excerpt } from '../offline/excerpt.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
+import type { Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
 import { tied } from '../record/tie.ts';
 import { attend } from '../wait/attend.ts';
@@ -359,6 +363,28 @@ describe('the one judge', () => {
       { numRuns: runs },
     );
   }, 60_000);
+
+  test('decides different ends of one call apart from each other', () => {
+    const { ledger, a, b } = played();
+    a(1);
+    const end = (name: string) =>
+      returned(
+        call(a),
+        suchThat((): boolean => {
+          throw new Error(name);
+        }, name),
+      );
+    const [one, other] = [end('one'), end('other')];
+    const claim = claimOf(inTurn(either(loop('0..*', one), inTurn(other, call(b))))) as HeldClaim;
+    const journal = tied(ledger)?.journal as Journal;
+    const evidence = makeEvidence(
+      journal,
+      () => new Set(),
+      () => [],
+    );
+    // It holds if both match and if none does, and not if the other one does alone.
+    expect(judge([claim], evidence)[0]?.judged).toBe('undecided');
+  });
 
   test('takes a claim for undecided if there are too many ways to decide, and says so', () => {
     const { ledger, b } = played();

@@ -346,6 +346,18 @@ describe('what can no longer come true fails at once', () => {
       },
     ],
   ];
+  test('and nothing that still can, though a stream is over', async () => {
+    const { dome, over } = await ended();
+    const within = { within: 60_000 };
+    const stretch = reach(during({ from: call(dome.open), until: item(over, 2) }, once(call(dome.close))), within);
+    const answer = outcome(reach(leadsTo(call(dome.open), item(over, 2)), within));
+    const early = await Promise.race([stretch, answer, turn().then(() => 'both wait')]);
+    dome.open();
+    expect([early, firstLine(await answer)]).toEqual(['both wait', expect.stringMatching(/no later call can change that$/)]);
+    dome.close();
+    await stretch;
+  });
+
   test.each(hopeless)('%s', async (_, wait) => {
     expect(firstLine(await outcome(wait(await ended())))).toMatch(/; stopped after \d+ ms: no later call can change that$/);
   });
