@@ -7,6 +7,7 @@ import {
   ClaimError,
   call,
   check,
+  during,
   either,
   gives,
   inTurn,
@@ -105,6 +106,24 @@ test('a changed record is judged from where the change is as it would be from it
   expect(changed).toBeGreaterThan(runs);
   expect(taken).toBeLessThan(all);
 }, 60_000);
+
+test('a call that a stretch covers is covered no more once the stretch is gone', async () => {
+  const { ledger, a, b } = played();
+  const journal = tied(ledger)?.journal as Journal;
+  void a(1);
+  b(2);
+  const inside = during({ from: call(a) }, once(call(b)));
+  const evidence = makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
+  const held = [inside, nothingElse(b)].map((each) => claimOf(each) as HeldClaim);
+  const tracks = new Tracks(held, evidence);
+  const [first, second] = journal.entries as [HeldEntry, HeldEntry];
+  const after = (without: HeldEntry) => tracks.judgedAfter(held[1] as HeldClaim, { without: [without], added: [] });
+  expect([after(second), after(first)]).toEqual(['holds', 'fails']);
+});
 
 interface Devices {
   dome: { open(): void; close(): void; turn(to: number): void };
