@@ -140,6 +140,15 @@ describe('a difference says what it is', () => {
     ['a mistyped key', { seconds: 30, filter: 'red' }, { secnods: 30, filter: 'red' }, [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }]],
     ['a mistyped key with another value', { seconds: 30 }, { Seconds: 60 }, [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }]],
     ['a moved item', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], [{ kind: 'moved', path: [3], from: 0 }]],
+    [
+      'other items, and fewer of them',
+      ['p-6', 'p-7'],
+      ['p-2'],
+      [
+        { kind: 'changed', path: [0], expected: 'p-6', received: 'p-2' },
+        { kind: 'missing', path: [1], expected: 'p-7' },
+      ],
+    ],
     ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], received: { at: 9 } }]],
     ['an item changed inside', [{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
     ['undefined and nothing', { a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],

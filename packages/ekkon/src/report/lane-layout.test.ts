@@ -118,5 +118,7 @@ describe('the layout of lanes', () => {
       '#3        4  ││           ■ open()   ◂ too early',
       '#1        6  ┴│ returned',
     ]);
+    const long = new Map([[noteKey(3, false), 'x'.repeat(100)]]);
+    expect(lanes(entries, long, 80).map(textOf)[0]).toBe('       tick  mount    dome');
   });
 });

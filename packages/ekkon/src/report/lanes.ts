@@ -4,7 +4,7 @@ import { escapeControls, inQuotes } from '../value/escape.ts';
 import { faint, type Line, type Notes, piece } from './block.ts';
 import { isAtOnce, type LaneRow, laneLayout, type MarkShown, type Span } from './lane-layout.ts';
 import { clip } from './layout.ts';
-import { printSiteBeside } from './places.ts';
+import { narrow, printSiteBeside } from './places.ts';
 
 /** How an event is found in the notes. */
 export function noteKey(id: number, end: boolean): string {
@@ -47,7 +47,8 @@ export function lanes(
   const natural = doubles.map(
     (double, lane) => Math.max(double.length, ...cells.map((row) => row[lane]?.length ?? 0)) + 2,
   );
-  const widths = fitted(natural, width - fixed - widest);
+  const narrowest = width < narrow ? narrowestLane / 2 : narrowestLane;
+  const widths = fitted(natural, width - fixed - widest, narrowest);
   const line = (texts: readonly string[]) =>
     texts
       .map((text, lane) => clip(text, (widths[lane] ?? 0) - 1).padEnd(widths[lane] ?? 0))
@@ -72,12 +73,12 @@ function numberWidths(rows: readonly Row[]): readonly [number, number] {
 }
 
 /** Takes room from the widest lanes until all of them fit. */
-function fitted(natural: readonly number[], room: number): readonly number[] {
+function fitted(natural: readonly number[], room: number, narrowest: number): readonly number[] {
   const widths = [...natural];
   let over = widths.reduce((sum, width) => sum + width, 0) - room;
   while (over > 0) {
     const widest = widths.indexOf(Math.max(...widths));
-    if ((widths[widest] ?? 0) <= Math.min(narrowestLane, room / 4)) break;
+    if ((widths[widest] ?? 0) <= narrowest) break;
     widths[widest] = (widths[widest] ?? 0) - 1;
     over--;
   }

@@ -6,8 +6,8 @@ export function printSite(site: Site | undefined): string {
   return site === undefined ? '' : `${fileFrom(workingFolder(), site.file)}:${site.line}`;
 }
 
-/** Narrower reports name files without their folders. */
-const narrow = 100;
+/** Narrower reports name files without their folders, and have narrow lanes. */
+export const narrow = 100;
 
 /** A call site beside a call: the file's name and the line, if there is no room for more. */
 export function printSiteBeside(site: Site | undefined, width: number): string {

@@ -109,13 +109,16 @@ function align(same: Same, one: Span, other: Span): readonly Pair[] {
   let column = other.length;
   while (row > 0 || column > 0) {
     const here = cell(cost, row, column);
-    const step = cell(steps, row - 1, column - 1);
-    if (row > 0 && column > 0 && here === cell(cost, row - 1, column - 1) + step) {
+    const step = row > 0 && column > 0 ? cell(steps, row - 1, column - 1) : stepFor.differs;
+    // Of equally good alignments, the one that pairs the first items, so leftover ones are at the end.
+    if (step < stepFor.differs && here === cell(cost, row - 1, column - 1) + step) {
       pairs.push({ expected: one.start + --row, received: other.start + --column });
     } else if (row > 0 && here === cell(cost, row - 1, column) + 1) {
       pairs.push({ expected: one.start + --row, received: undefined });
-    } else {
+    } else if (column > 0 && here === cell(cost, row, column - 1) + 1) {
       pairs.push({ expected: undefined, received: other.start + --column });
+    } else {
+      pairs.push({ expected: one.start + --row, received: other.start + --column });
     }
   }
   return pairs.reverse();

@@ -296,6 +296,17 @@ describe('a wait leaves nothing behind', () => {
   });
 });
 
+test('it is quiet as soon as the last call ends, though no time passes', async () => {
+  const { ledger, mount } = night({ clock: handClock() });
+  const parked = deferred<void>();
+  plan(call(mount.park), parked);
+  void mount.park();
+  const quiet = ledger.untilQuiet().then(() => 'quiet');
+  await turn();
+  parked.fulfil();
+  expect(await Promise.race([quiet, turn().then(turn).then(turn)])).toBe('quiet');
+});
+
 describe('what can no longer come true fails at once', () => {
   const ended = async () => {
     const { ledger, dome } = night();
