@@ -141,6 +141,35 @@ describe.runIf(hasBrowserFor('the report page'))('the report page', () => {
     });
   });
 
+  test('each control on each tab is reached by the Tab key, and shows that it is', async () => {
+    await opened([await nightOf('declination-lost')], async (page) => {
+      for (const name of await page.getByRole('tab').allTextContents()) {
+        await page.getByRole('tab', { name }).click();
+        const controls = await page.evaluate(() => {
+          const all = [...document.querySelectorAll<HTMLElement>('button, a[href], input, textarea, select, summary, [tabindex="0"]')];
+          const shown = all.filter((each) => each.tabIndex >= 0 && !each.matches(':disabled') && each.checkVisibility());
+          for (const [at, each] of shown.entries()) each.dataset['at'] = String(at);
+          (document.activeElement as HTMLElement | null)?.blur();
+          return shown.length;
+        });
+        const reached = new Set<string>();
+        for (let step = 0; step < controls + 2; step++) {
+          await page.keyboard.press('Tab');
+          const found = await page.evaluate(() => {
+            const { activeElement } = document;
+            const { outlineStyle, boxShadow } = getComputedStyle(activeElement as Element);
+            const isSeen = outlineStyle !== 'none' || boxShadow !== 'none';
+            return [(activeElement as HTMLElement).dataset['at'], isSeen ? '' : `${activeElement?.outerHTML.slice(0, 80)} shows no focus`] as const;
+          });
+          if (found[0] !== undefined) expect([name, found[1]]).toEqual([name, '']);
+          reached.add(found[0] ?? '');
+        }
+        reached.delete('');
+        expect([name, reached.size]).toEqual([name, controls]);
+      }
+    });
+  });
+
   test('claims are judged as they are written, and a link keeps them and the place', async () => {
     const records = [await nightOf('opens-twice'), await nightOf(undefined)];
     const link = await opened(records, async (page) => {
