@@ -132,6 +132,8 @@ describe('a class of somebody’s own is not the platform’s, whatever it is ca
     expect(standings(new TideEvent('tide'), new TideEvent('tide'))).toEqual(undecided);
     expect(standings(new TideEvent('tide'), new TideEvent('ebb'))).toEqual(fails);
     expect(recording(new TideEvent('tide')).firstLine(new TideEvent('tide'))).toContain('its height was not read');
+    class PlainEvent extends Event {}
+    expect(standings(new Event('tide'), new PlainEvent('tide'))).toEqual(fails);
   });
 });
 
