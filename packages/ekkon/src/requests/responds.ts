@@ -3,6 +3,7 @@ import type { PlatformResponse } from '../pattern/requests/types.ts';
 import { makeReply, type Reply, type ResponseParts } from '../plan/reply.ts';
 import type { Clock } from '../record/clock.ts';
 import { intrinsics } from '../value/intrinsics.ts';
+import { takenAtLoad } from '../value/platform/taken-at-load.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { readOptions } from '../value/read-options.ts';
 import { refuse } from '../value/refuse.ts';
@@ -25,7 +26,8 @@ export interface ResponseOptions {
 }
 
 // Taken at load, so a `Response` that is taken over later has no effect.
-const { Response: MadeResponse, ReadableStream: MadeStream } = globalThis;
+const responseClass = takenAtLoad('Response');
+const { ReadableStream: MadeStream } = globalThis;
 
 /** Answers that have no body, by their status. */
 const bodiless: ReadonlySet<number> = new Set([204, 205, 304]);
@@ -141,7 +143,7 @@ function makeResponse(
   signal: AbortSignal | undefined,
 ): unknown {
   const content = parts === undefined ? (body ?? null) : streamOf(parts(), signal);
-  return new MadeResponse(content, { status, headers: headers as [string, string][] });
+  return new (responseClass())(content, { status, headers: headers as [string, string][] });
 }
 
 /** Parts as the platform's stream, which fails if the request is aborted while it is read. */

@@ -13,13 +13,14 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
 import { inQuotes } from '../value/escape.ts';
 import { intrinsics } from '../value/intrinsics.ts';
+import { takenAtLoad } from '../value/platform/taken-at-load.ts';
 import { refuse } from '../value/refuse.ts';
 import { noteServer } from './request.ts';
 
 export type { StandInServer } from '../pattern/requests/types.ts';
 
 // Taken at load, so a `Response` that is taken over later has no effect.
-const { Response: MadeResponse } = globalThis;
+const responseClass = takenAtLoad('Response');
 
 /** Statuses with which bodies are never read. */
 const withoutBody: ReadonlySet<string> = new Set(['GET', 'HEAD']);
@@ -123,7 +124,7 @@ async function serve(
     }
     await send(
       outgoing,
-      answer instanceof MadeResponse ? answer : unplannedFor(made, answer, entry),
+      answer instanceof responseClass() ? answer : unplannedFor(made, answer, entry),
     );
   } catch {
     // The client is gone, or the ledger was closed: nobody is left to answer.
@@ -153,7 +154,7 @@ async function readRequest(incoming: IncomingMessage): Promise<MadeRequest> {
   const made = { method, url: url.href, headers: named, query: namesOf(url.searchParams) };
   if (bytes.length === 0 || withoutBody.has(method)) return made;
   const type = headers['content-type'];
-  const body = new MadeResponse(
+  const body = new (responseClass())(
     bytes,
     type === undefined ? {} : { headers: { 'content-type': type } },
   );
@@ -188,7 +189,7 @@ function unplannedFor(
 }
 
 function unplanned(why: string): Response {
-  return new MadeResponse(`${why}\n`, {
+  return new (responseClass())(`${why}\n`, {
     status: 501,
     headers: { 'content-type': 'text/plain; charset=utf-8' },
   });

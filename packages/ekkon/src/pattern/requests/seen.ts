@@ -4,6 +4,7 @@ import { copyOf } from '../../value/copy.ts';
 import { budget } from '../../value/copying.ts';
 import { intrinsics } from '../../value/intrinsics.ts';
 import { kindOf } from '../../value/kind.ts';
+import { takenAtLoad } from '../../value/platform/taken-at-load.ts';
 import { isSnapshot } from '../../value/snapshot.ts';
 
 /** The body of a request, as far as it is known. */
@@ -27,7 +28,7 @@ export interface SeenParts {
 }
 
 // Taken at load, so a `Response` that is taken over later has no effect.
-const { Response: MadeResponse } = globalThis;
+const responseClass = takenAtLoad('Response');
 
 /** The base of a relative address, if the platform has none. */
 const elsewhere = 'http://localhost/';
@@ -222,7 +223,7 @@ async function contentsOfClone(held: Request): Promise<unknown> {
   if (bytes === undefined) return undefined;
   const type = held.headers.get('content-type');
   return await contentsOf(
-    new MadeResponse(bytes, type === null ? {} : { headers: { 'content-type': type } }),
+    new (responseClass())(bytes, type === null ? {} : { headers: { 'content-type': type } }),
   );
 }
 
