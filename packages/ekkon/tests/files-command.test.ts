@@ -522,7 +522,7 @@ describe('other things to do with a record', () => {
     const text = ekkon('weigh', night, '--claims', claims);
     expect([text.code, text.err]).toEqual([0, '']);
     expect(text.out).toMatch(
-      /^\d+ of 35 questions noticed \(\d+ %\) · ledger "a dry night"\n\nnobody would notice, if\n\nadd {2}in turn nightLog\.write\(/,
+      /^\d+ of 35 questions noticed \(\d+ %\) · ledger "a dry night"\n\nthe claims would not notice if:\n\nadd {2}in turn nightLog\.write\(/,
     );
     expect(text.out).toContain('inTurn(call(archive.store, [{ id: "frame-1", seconds: 30 }]), call(archive.store, [');
     expect(text.out).toMatch(

@@ -53,7 +53,8 @@ function Weighed({
       <p className="faint">
         Each call was left out, made twice, made too early and given other arguments, one change at
         a time: would a claim fail?{' '}
-        {groups.length > 0 && 'Below is what nobody would notice, with the claims to add first.'}
+        {groups.length > 0 &&
+          'Below are the changes that no claim would notice, with the claims to add first.'}
       </p>
       {groups.length > 0 && (
         <p>

@@ -114,7 +114,7 @@ export function weightHeading({ questions, noticed }: Weight): string {
 
 /** Printed if no claim is proposed. */
 export const noClaim =
-  'no claim is added: the test gave the reply (claim what is done with it), or none is known that would notice it';
+  'no claim to add: the test supplied the reply, so claim how it is used; or no known claim would notice the change';
 
 /** How many claims to add a report lists before the rest is counted. */
 const claimsListed = 10;
@@ -147,7 +147,7 @@ export function weightText(
   );
   return [
     `${paint(unnoticed.length === 0 ? 'good' : 'heading', weightHeading(weight))}${whose}`,
-    ...(blocks.length === 0 ? [] : ['nobody would notice, if', ...blocks]),
+    ...(blocks.length === 0 ? [] : ['the claims would not notice if:', ...blocks]),
     ...(left.length === 0 ? [] : [left.join('\n')]),
     ...(tight.length === 0 ? [] : ['too tight:', ...tight]),
   ].join('\n\n');
