@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, expect, test } from 'vitest';
+import { spanLine } from '../../tests/span-line.ts';
 import { levelsIn } from '../rule/rules.ts';
 import { judgeTraces, traceLines } from './judge-traces.ts';
 
@@ -17,7 +18,8 @@ interface Told {
   /** When it was, in true time. */
   readonly start: number;
   readonly end: number;
-  readonly span: object;
+  /** As it is delivered. */
+  readonly line: string;
 }
 
 /** How many traces are judged with each setting of the clocks. */
@@ -36,7 +38,6 @@ function traceOf(id: string, fault: Fault, clocks: Clocks, wait: () => number): 
   const pass = () => {
     now += 1 + wait();
   };
-  const nanoseconds = (time: number, machine: string) => `${Math.round((time + (clocks[machine] ?? 0)) * 1e3)}000`;
   let spans = 0;
   const during = (
     machine: string,
@@ -51,17 +52,9 @@ function traceOf(id: string, fault: Fault, clocks: Clocks, wait: () => number): 
     const start = now;
     run(spanId);
     pass();
-    const of = Object.entries(attributes).map(([key, intValue]) => ({ key, value: { intValue } }));
-    const times = { startTimeUnixNano: nanoseconds(start, machine), endTimeUnixNano: nanoseconds(now, machine) };
-    told.push({
-      traceId: id,
-      machine,
-      name,
-      cents: attributes.cents,
-      start,
-      end: now,
-      span: { traceId: id, spanId, ...(parent ? { parentSpanId: parent } : {}), name, kind, ...times, attributes: of },
-    });
+    const off = clocks[machine] ?? 0;
+    const line = spanLine({ trace: id, id: spanId, is: `${machine}.${name}`, parent, kind, from: start + off, to: now + off, attributes });
+    told.push({ traceId: id, machine, name, cents: attributes.cents, start, end: now, line });
   };
   const ask = (machine: string, name: string, parent: string, attributes: { readonly cents?: number } = {}) =>
     during('shop', `ask ${name}`, 3, parent, {}, (asked) => during(machine, name, 2, asked, attributes, () => pass()));
@@ -117,18 +110,7 @@ test('a trace is judged as it was in true time, however the clocks of its machin
       return { id: `t${at}`, told, isWhole: told.length === whole.length };
     }).filter(({ told }) => told.length > 0);
     // Delivered by machine, some twice, and some late.
-    const lines = traces.flatMap(({ told }) =>
-      told
-        .toSorted(() => wait() - 2)
-        .flatMap(({ machine, span }) => {
-          const line = JSON.stringify({
-            resourceSpans: [
-              { resource: { attributes: [{ key: 'service.name', value: { stringValue: machine } }] }, scopeSpans: [{ spans: [span] }] },
-            ],
-          });
-          return wait() > 3.9 ? [line, line] : [line];
-        }),
-    );
+    const lines = traces.flatMap(({ told }) => told.toSorted(() => wait() - 2).flatMap(({ line }) => (wait() > 3.9 ? [line, line] : [line])));
     const path = join(folder, 'spans.jsonl');
     writeFileSync(path, lines.join('\n'));
     const verdicts = new Map<string, 'holds' | 'fails' | 'unknown'>();
@@ -152,20 +134,9 @@ test('a trace is judged as it was in true time, however the clocks of its machin
 test.each([-2_000, 0, 2_000])(
   'a clock that is off by %i ms is found from spans that lie inside of others, also by way of another machine',
   (ahead) => {
-    const span = (traceId: string, spanId: string, parentSpanId: string, name: string, kind: number, from: number, to: number) => {
-      const [machine = ''] = name.split('.');
-      const at = (time: number) => `${1_700_000_000_000 + time + (machine === 'payment' ? ahead : 0)}000000`;
-      const told = {
-        traceId,
-        spanId,
-        parentSpanId,
-        name: name.slice(machine.length + 1),
-        kind,
-        startTimeUnixNano: at(from),
-        endTimeUnixNano: at(to),
-      };
-      const resource = { attributes: [{ key: 'service.name', value: { stringValue: machine } }] };
-      return JSON.stringify({ resourceSpans: [{ resource, scopeSpans: [{ spans: [told] }] }] });
+    const span = (trace: string, id: string, parent: string, is: string, kind: number, from: number, to: number) => {
+      const start = 1_700_000_000_000 + (is.startsWith('payment') ? ahead : 0);
+      return spanLine({ trace, id, parent, is, kind, from: start + from, to: start + to });
     };
     const path = join(folder, 'clocks.jsonl');
     const lines = [

@@ -77,9 +77,11 @@ export function judgeTraces(
       const names = circle.map(
         ({ double, member, span }) => `${double}.${member} (${span.spanId})`,
       );
-      warn(
-        `trace ${trace}: ${names.join(' and ')} ${circle.length === 1 ? 'is inside of itself' : 'are inside of each other'}; the first is taken to have no parent`,
-      );
+      const said =
+        circle.length === 1
+          ? 'is its own parent; it is judged as if it had none'
+          : 'are inside each other; the first is judged as if it had no parent';
+      warn(`trace ${trace}: ${names.join(' and ')} ${said}`);
     });
     clocks.learn([...byIdOf(given).values()], parentOf);
     const spans = corrected(given, clocks.off());
