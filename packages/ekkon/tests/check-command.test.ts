@@ -215,20 +215,41 @@ describe('ekkon check', () => {
       expect([told(path).code, told(path).err]).toEqual([2, `ekkon: check ${path}: ${said}\n`]);
   });
 
-  test('never says that claims hold if the disk is full', ({ skip }) => {
-    const small = at('small');
-    mkdirSync(small);
-    const isMounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', small]).status === 0;
-    if (!isMounted) skip('no file system can be mounted here');
+  /** Runs something with a file system of its own at a path, if one can be mounted here. */
+  const withMount = (options: string, skip: (why: string) => void, use: (path: string) => void) => {
+    const place = at(options);
+    mkdirSync(place);
+    if (spawnSync('mount', ['-t', 'tmpfs', '-o', options, 'tmpfs', place]).status !== 0) skip('no file system can be mounted here');
     try {
+      use(place);
+    } finally {
+      spawnSync('umount', [place]);
+    }
+  };
+
+  test('says in one line where nothing can be written', ({ skip }) => {
+    withMount('ro', skip, (place) => {
+      const path = join(place, 'night.html');
+      for (const args of [
+        ['convert', night, '--to', 'csv', '-o'],
+        ['draw', night, '-o'],
+        ['demo', '--save'],
+      ])
+        expect(ekkon(...args, path)).toMatchObject({
+          code: 2,
+          err: `ekkon: ${args[0]} ${args.at(-1)} ${path}: the file system cannot be written to\n`,
+        });
+    });
+  });
+
+  test('never says that claims hold if the disk is full', ({ skip }) => {
+    withMount('size=64k', skip, (small) => {
       const lines = readFileSync(night, 'utf8');
       const input = lines.repeat(Math.ceil(200_000 / lines.length));
       const { code, out, err } = ekkon.given(input, { TMPDIR: small }, 'check', '-', '--claims', claims);
       expect([code, out, err]).toEqual([2, '', expect.stringMatching(/^ekkon: check -: the disk is full \(.*input\.jsonl\)\n$/)]);
       expect(readdirSync(small)).toEqual([]);
-    } finally {
-      spawnSync('umount', [small]);
-    }
+    });
   });
 
   test('judges several ledgers as one by wall time, each in its own order', () => {

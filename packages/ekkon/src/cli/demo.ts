@@ -9,6 +9,7 @@ import { writeLastPass } from '../since/last-pass.ts';
 import { entryTable } from './entry-table.ts';
 import type { ExitCode } from './exit-code.ts';
 import { InputError } from './input-error.ts';
+import { inputProblem } from './input-problem.ts';
 import { columns, paint, print } from './terminal.ts';
 
 interface DemoOptions {
@@ -66,6 +67,14 @@ function listFaults(): void {
     print(`${name.padEnd(column)}   ${paint('faint', mistake)}`);
 }
 
+function saveTo(ledger: Ledger, path: string): void {
+  try {
+    saveLedger(ledger, path);
+  } catch (error) {
+    throw inputProblem('demo --save', path, error);
+  }
+}
+
 async function runNight<Fault extends { readonly name: string; readonly mistake: string }>(
   { name: night, faults: known, play }: Show<Fault>,
   { fault: name, save }: DemoOptions,
@@ -75,7 +84,7 @@ async function runNight<Fault extends { readonly name: string; readonly mistake:
   try {
     if (fault !== undefined) await tellLastPass(ledger, night, (sound) => play(sound, undefined));
     const claims = await play(ledger, fault);
-    if (save !== undefined) saveLedger(ledger, save);
+    if (save !== undefined) saveTo(ledger, save);
     check(claims);
     showRecord(ledger, night, []);
     const verdict = { holds: true, ledger: ledger.name, closing: false, findings: [], causes: [] };
