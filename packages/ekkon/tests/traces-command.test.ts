@@ -79,7 +79,7 @@ describe('ekkon check --by trace', () => {
     prepare();
     const { code, out, err } = ekkon('check', at('traces.jsonl'), '--by', 'trace', '--rules', 'usual', '--claims', at('traces.claims'));
     expect([code, verdicts(out)]).toEqual([1, expected]);
-    expect(err).toMatch(/no span of .* is of alarm, of which .*traces\.claims speaks/);
+    expect(err).toMatch(/no span of .* belongs to alarm, which .*traces\.claims mentions/);
     const piped = spawnSync(process.execPath, [cli, 'check', '-', '--by', 'trace', '--rules', 'usual', '--claims', at('traces.claims')], {
       input: spans().join('\n'),
       encoding: 'utf8',

@@ -69,7 +69,7 @@ export function geometryOf(
   };
 }
 
-/** Widths of which the largest are cut to one size, so that all fit into the room. */
+/** Widths of which the largest are cut to one size, so all fit into the room. */
 function fitted(widths: readonly number[], room: number): readonly number[] {
   const total = (most: number) => widths.reduce((sum, width) => sum + Math.min(width, most), 0);
   let [low, high] = [narrowest, Math.max(narrowest, ...widths)];

@@ -47,7 +47,7 @@ export function weighText({ journal }: OpenRecord, text: string): Weight | strin
     const evidence = evidenceOn(journal);
     const holding = holdingOn(claims, evidence);
     if (holding.length === 0)
-      return 'No claim that is written here holds, so that there is nothing to weigh.';
+      return 'No claim that is written here holds, so there is nothing to weigh.';
     return makeWeight(weighRecord(holding, evidence, alteringOn(journal)));
   } catch (error) {
     if (error instanceof NotationError || error instanceof TypeError) return error.message;

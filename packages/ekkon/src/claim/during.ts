@@ -99,7 +99,7 @@ function readStretch(stretch: unknown): Pick<HeldDuring, 'from' | 'until' | 'end
     from.tick >= until.tick
   ) {
     refuse(
-      `during(): ${from[printsAs]} does not come before ${until[printsAs]}, so that there is no stretch between them. Write the earlier mark as from.`,
+      `during(): ${from[printsAs]} does not come before ${until[printsAs]}, so there is no stretch between them. Write the earlier mark as from.`,
       during,
     );
   }

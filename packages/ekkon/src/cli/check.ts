@@ -214,7 +214,7 @@ async function judgeMerged(
   return { ...guarded('check', shown, claims.file, judge), truncated: false };
 }
 
-/** Claims that are for no ledger that was given prove nothing, and neither does a ledger without claims. */
+/** Claims for none of the given ledgers verify nothing, and neither does a ledger without claims. */
 function refuseIdle(judged: readonly JudgedFile[], { text, file }: ClaimsText): void {
   const names = new Set(judged.map(({ verdict }) => verdict.ledger));
   const idle = sectionsIn(text).find((name) => name !== '*' && !names.has(name));

@@ -175,7 +175,8 @@ function recordIn(path: string, file: string, claims: ClaimsText | undefined): D
       warn(`${shown} has ${part.whole} entries; the page shows the first ${entriesMost}`);
     if (claims === undefined) {
       // A file that is not a ledger is refused here, and not by the page.
-      if (part.whole === undefined) fromLines(part.text);
+      const isCut = part.whole === undefined && fromLines(part.text).truncated;
+      if (isCut) warn(`${shown} is cut off; shown up to there`);
       return { record: { file: shown, ...part, claims: '', rules } };
     }
     const judged = judgeFile(path, shown, claims, levelsIn(rules), false);

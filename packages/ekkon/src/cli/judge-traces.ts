@@ -132,7 +132,7 @@ export function judgeTraces(
     const much = ms < 1_000 ? `${Math.round(ms)} ms` : `${(ms / 1_000).toFixed(1)} s`;
     const way = ahead > 0n ? 'ahead' : 'behind';
     warn(
-      `the clock of ${machine} is ${much} ${way}, as spans inside of others show; it is judged with that`,
+      `the clock of ${machine} is ${much} ${way}, as nested spans show; its times are corrected`,
     );
   }
   if (again.size > 0)
@@ -141,7 +141,7 @@ export function judgeTraces(
     );
   const unknown = [...claimed].filter((double) => !services.has(double));
   if (unknown.length > 0)
-    warn(`no span of ${shown} is of ${unknown.join(', ')}, of which ${claims.file} speaks`);
+    warn(`no span of ${shown} belongs to ${unknown.join(', ')}, which ${claims.file} mentions`);
   return holds;
 }
 

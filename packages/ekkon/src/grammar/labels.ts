@@ -25,7 +25,7 @@ export function parseLabel(
   reader.skip();
   const start = reader.at;
   if (reader.text[start] === '#')
-    reader.fail('a claim speaks of members, not of one entry. Write the member: dome.open', start);
+    reader.fail('a claim is about members, not about one call. Write the member: dome.open', start);
   const double = parseName(reader);
   const doubles = doublesNamed(journal);
   if (declares && !doubles.has(double)) doubles.set(double, 'real');

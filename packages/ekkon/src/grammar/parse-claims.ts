@@ -63,7 +63,7 @@ export function claimsIn(
           : 'the claim is at its end here; a new one begins on a line of its own',
       );
   }
-  if (!isAny) reader.fail('there is no claim here, so that this would prove nothing', 0);
+  if (!isAny) reader.fail('there is no claim here, so this would verify nothing', 0);
   return claims;
 }
 
@@ -186,7 +186,7 @@ function parseMoment(reader: Reader, scope: Scope): EventPattern | Mark {
   }
   if (another !== undefined)
     reader.fail(
-      `ledger ${inQuotes(name)} has ${found.length} marks "${label}", and it cannot be told which is meant`,
+      `ledger ${inQuotes(name)} has ${found.length} marks "${label}", so it is unclear which one is meant`,
       start,
     );
   return mark;
@@ -256,7 +256,7 @@ function parsePrecedence(
 ): Claim {
   if (word === 'conforms')
     reader.fail(
-      'conforms cannot stand in a text: it speaks of a real object. Write this claim in a test',
+      'conforms cannot stand in a text: it needs a real object. Write this claim in a test',
     );
   if (word !== undefined && !eventWords.includes(word) && !doublesNamed(scope.journal).has(word)) {
     const [near] = nearNames(word, claimWords);

@@ -183,6 +183,6 @@ function parseArguments(reader: Reader, scope: Scope, { label }: Target): readon
   reader.expect(')', 'at the end of the arguments');
   const early = args.indexOf(anyRest);
   if (early >= 0 && early < args.length - 1)
-    reader.fail('anyRest stands for all further arguments, so that it can only be the last', start);
+    reader.fail('anyRest stands for all further arguments, so it must be the last', start);
   return args;
 }

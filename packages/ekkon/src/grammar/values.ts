@@ -84,7 +84,7 @@ export function parseValue(reader: Reader, scope: Scope, level = 0): unknown {
   if (sign === '{') return parseObject(reader, scope, {}, level);
   if (sign === '‹') {
     reader.fail(
-      'what stands in ‹ › cannot be read back: it is a function, a state that is hidden, a cycle, or what could not be recorded. Write what is claimed of it, or anything',
+      'a value in ‹ › cannot be read back: it is a function, hidden state, a cycle, or could not be recorded. Write an expected value, or anything',
     );
   }
   if (/['`‘’“”„]/.test(sign)) reader.fail('a text stands in double quotes, as "red"');
@@ -256,7 +256,7 @@ function parseInstance(
 ): object {
   if (classCalled(name) !== undefined)
     reader.fail(
-      `an object of the platform cannot be made of what was seen of it. Write partial({ … }) of what is claimed`,
+      `a platform object cannot be made from its recorded state. Write partial({ … }) with the expected properties`,
       start,
     );
   const made: object = Object.create(classCalledBy(scope, name).prototype);

@@ -58,7 +58,7 @@ export function makersOf(journal: Journal): Makers {
         },
         ownKeys: function ownKeys() {
           refuse(
-            'standIns() has a member for whatever is asked for, so that nothing lists them. Destructure it: const { dome, mount } = ledger.standIns<Devices>().',
+            'standIns() makes members on demand, so they cannot be listed. Destructure it: const { dome, mount } = ledger.standIns<Devices>().',
             ownKeys,
           );
         },

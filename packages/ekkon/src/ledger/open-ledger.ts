@@ -74,7 +74,7 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
   }
   if (typeof clock?.now !== 'function' || typeof clock.after !== 'function') {
     refuse(
-      'openLedger: clock must be { now, after }: now() gives milliseconds, and after(ms, run) calls run later and gives what cancels that.',
+      'openLedger: clock must be { now, after }: now() returns milliseconds, and after(ms, run) calls run later and returns a function that cancels it.',
       openLedger,
     );
   }

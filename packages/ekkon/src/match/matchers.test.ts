@@ -329,7 +329,7 @@ const wrong: readonly [string, () => unknown, RegExp][] = [
   ['textLike', () => textLike('a' as never), /takes a regular expression, and was given "a". For a part of a text write includes\("a"\)/],
   ['startsWith', () => startsWith(''), /takes a string that is not empty/],
   ['includes', () => includes(''), /would accept every text/],
-  ['partial, empty', () => partial({}), /has no property, so that it would accept every object/],
+  ['partial, empty', () => partial({}), /has no property, so it would accept every object/],
   ['partial, no object', () => partial(5 as never), /takes an object with the properties meant, and was given 5/],
   ['sized', () => sized(1.5), /takes a whole number of 0 or more, not 1.5/],
   ['unordered', () => unordered({} as never), /takes an array of items, and was given \{\}/],

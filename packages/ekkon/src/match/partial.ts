@@ -33,7 +33,7 @@ export function partial<const P extends object>(part: P): PartialMatcher<P> {
   const keys = listedKeys(expected);
   if (keys.length === 0) {
     refuse(
-      `partial(${shortValue(part)}) has no property, so that it would accept every object. Write typeOf('object').`,
+      `partial(${shortValue(part)}) has no property, so it would accept every object. Write typeOf('object').`,
       partial,
     );
   }

@@ -53,7 +53,7 @@ test('what cannot be placed is refused', () => {
     [() => ledger.place(globalThis, 'Promise', 1), /Ekkon uses Promise itself, so nothing can be put in its place/],
     [() => ledger.place(Object.freeze({}), 'at', 1), /the object is not extensible/],
     [() => ledger.place(Object.freeze({ at: 1 }), 'at', 2), /not configurable/],
-    [() => ledger.place(new Proxy({}, { get: () => 5 }), 'at', 2), /has no effect on what is read/],
+    [() => ledger.place(new Proxy({}, { get: () => 5 }), 'at', 2), /has no effect on reading it/],
     [
       () => ledger.takeOver({} as { at?: () => void }, 'at'),
       /it has no such member, own or inherited\. To put something there: ledger\.place\(target, "at", ledger\.standIn\("at"\)\)/,

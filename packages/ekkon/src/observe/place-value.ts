@@ -58,7 +58,7 @@ export function placeValue(
   if (!Object.is(Reflect.get(target, key), value)) {
     if (own === undefined) Reflect.deleteProperty(target, key);
     else Reflect.defineProperty(target, key, own);
-    refuse(`${said}: what is written to it has no effect on what is read.`, below);
+    refuse(`${said}: writing it has no effect on reading it.`, below);
   }
   doublesOn(journal).slots.push({
     member: `${ownerName(target)}.${String(key)}`,

@@ -223,7 +223,7 @@ const refused: readonly [string, object, PropertyKey, RegExp][] = [
   ['no such member', new Mount(), 'slwTo', /it has no such member; near it: slewTo/],
   ['nothing like it', {}, 'sound', /it has no such member, own or inherited\. To put something there: ledger\.place/],
   ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
-  ['a frozen object', frozen, 'sound', /not configurable, so that nothing can be put in its place/],
+  ['a frozen object', frozen, 'sound', /not configurable, so it cannot be replaced/],
   ['one that inherits and takes nothing new', Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],
   ['a stand-in', openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded already/],
   [

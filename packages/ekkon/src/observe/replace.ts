@@ -64,7 +64,7 @@ export function replaceMember(
   const used = usedByEkkon(target, key);
   if (used !== undefined)
     refuse(
-      `${below.name}(${target === globalThis ? 'globalThis' : used}, ${shortValue(key)}): Ekkon uses ${used} itself, so that nothing can be put in its place. Replace the function of yours that calls it.`,
+      `${below.name}(${target === globalThis ? 'globalThis' : used}, ${shortValue(key)}): Ekkon uses ${used} itself, so it cannot be replaced. Replace the function of yours that calls it.`,
       below,
     );
   const there = isModule
@@ -253,7 +253,7 @@ function place(
     refuseTo(
       own === undefined && descriptorOf(target, key) === undefined
         ? 'the object is a proxy that gives its members whatever is written to it'
-        : 'what is written to it has no effect on what is read; take the member over where it is inherited from: Object.getPrototypeOf(…)',
+        : 'writing it has no effect on reading it; take the member over where it is inherited from: Object.getPrototypeOf(…)',
     );
   }
   const slot = { target, key, placed, own };

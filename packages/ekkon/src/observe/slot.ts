@@ -23,12 +23,12 @@ export function refuseLocked(
     own?.configurable === false && !(own.writable === true && typeof own.value === 'function');
   if (locked)
     refuse(
-      `${said}: the member is not configurable, so that nothing can be put in its place. Hand a stand-in to the code instead.`,
+      `${said}: the member is not configurable, so it cannot be replaced. Hand a stand-in to the code instead.`,
       below,
     );
   if (own === undefined && !Object.isExtensible(target)) {
     refuse(
-      `${said}: the object is not extensible and inherits the member, so that nothing can be put in its place.`,
+      `${said}: the object is not extensible and inherits the member, so it cannot be replaced.`,
       below,
     );
   }

@@ -143,7 +143,7 @@ function readEvents(source: unknown, on: unknown, below: Below): Connect {
   const found = names.find((pair) => pair.every((name) => typeof members[name] === 'function'));
   if (found === undefined) {
     refuse(
-      `follow(${shortValue(source, 30)}, …, { event: ${shortValue(event)} }) takes an event target or an emitter: what has addEventListener and removeEventListener, or on and off.`,
+      `follow(${shortValue(source, 30)}, …, { event: ${shortValue(event)} }) takes an event target or an emitter: an object with addEventListener and removeEventListener, or on and off.`,
       below,
     );
   }
@@ -211,7 +211,7 @@ function readStream(source: object, below: Below): Connect {
   const stream = source as ReadableStream<unknown>;
   if (stream.locked) {
     refuse(
-      'follow(): the stream is locked, since somebody reads it already. Write const [followed, own] = stream.tee() before, follow the first, and hand the second to the code under test.',
+      'follow(): the stream is locked, because other code reads it already. Write const [followed, own] = stream.tee() before, follow the first, and hand the second to the code under test.',
       below,
     );
   }

@@ -60,7 +60,7 @@ export function oneLedger(journals: readonly Journal[], what: string, below: Bel
   if (first === undefined) throw new RangeError('a claim speaks of at least one ledger');
   if (other !== undefined) {
     refuse(
-      `${below.name}() was given ${what} of two ledgers, ${bothNames(first, other)}. A claim speaks of one ledger: make both doubles with the same ledger.`,
+      `${below.name}() was given ${what} of two ledgers, ${bothNames(first, other)}. A claim is about one ledger: make both doubles with the same ledger.`,
       below,
     );
   }

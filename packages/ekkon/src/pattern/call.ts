@@ -75,7 +75,7 @@ function claimedArguments(member: Member, args: readonly unknown[]): ClaimedArgu
   const stranger = strangerIn([items, ...partsOf(copies)], member);
   if (stranger !== undefined) {
     refuse(
-      `call(${target.label}, …): ${target.label} and ${nameOf(stranger)} among its arguments belong to two ledgers, ${bothNames(journal, stranger.journal)}. A claim speaks of one ledger: make both doubles with the same ledger.`,
+      `call(${target.label}, …): ${target.label} and ${nameOf(stranger)} among its arguments belong to two ledgers, ${bothNames(journal, stranger.journal)}. A claim is about one ledger: make both doubles with the same ledger.`,
       call,
     );
   }
@@ -97,7 +97,7 @@ export function claimedValues(
 function refuseRest(parts: readonly object[], below: Below): void {
   if (!parts.some((part) => Object.values(part).some((each) => holdsRest(each)))) return;
   refuse(
-    `${below.name}(…): anyRest stands for all further arguments, so that it can only be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,
+    `${below.name}(…): anyRest stands for all further arguments, so it must be the last item of an argument list: call(log.write, ['night', anyRest]). For one value write anything.`,
     below,
   );
 }

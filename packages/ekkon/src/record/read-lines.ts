@@ -172,7 +172,7 @@ export class LineReader {
     const known = this.targets.get(label);
     if (known !== undefined) return known;
     if (!Array.isArray(of) || typeof of[0] !== 'string')
-      throw new TypeError('"of" must be the double\'s name and what leads to the member');
+      throw new TypeError('"of" must be the double\'s name and the keys that lead to the member');
     const [double, ...path] = of as unknown as readonly [string, ...Json[]];
     const keys = path.map((key) => {
       const held = this.decode(key);

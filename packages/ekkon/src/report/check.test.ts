@@ -301,7 +301,7 @@ describe('bad input gets one clear error', () => {
     [
       'a rest that is not last',
       () => call(camera.cool, wrong([anyRest, 1])),
-      /anyRest stands for all further arguments, so that it can only be the last item of an argument list/,
+      /anyRest stands for all further arguments, so it must be the last item of an argument list/,
     ],
     [
       'a double of another ledger',
@@ -313,7 +313,7 @@ describe('bad input gets one clear error', () => {
     ['half a call', () => times(1.5, open), /times\(1\.5, …\): a count must be a whole number of 0 or more/],
     ['no range at all', () => times(wrong('2..'), open), /this is not a valid range. Write a whole number, or two/],
     ['a count without a pattern', () => once(wrong<typeof open>(dome.open)), /once\(\) takes a pattern, and was given \[member dome\.open\]/],
-    ['nothing to check', () => check(...wrong<[Claim]>([])), /check\(\) was given no claim, so that it would prove nothing/],
+    ['nothing to check', () => check(...wrong<[Claim]>([])), /check\(\) was given no claim, so it would verify nothing/],
     ['an empty list to check', () => check([]), /check\(\) was given no claim/],
     ['a bare pattern to check', () => check(wrong(open)), /the bare pattern `dome\.open`, which claims nothing. Say how often/],
     ['a truth to check', () => check(wrong(true)), /check\(\) was given true, which is not a claim/],

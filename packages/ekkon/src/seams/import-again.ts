@@ -37,7 +37,7 @@ export async function importAgain<M>(load: () => Promise<M>): Promise<M> {
   const factory = loaded?.[factoryName];
   if (factory === undefined) {
     refuse(
-      "importAgain(): this call was not prepared, so that the module was not loaded once more. Write the import with a literal inside the call, importAgain(() => import('../src/set-up.ts')), and add seams() from 'ekkon/vite' to the plugins, or under Node start with --import ekkon/seams. Packages cannot be loaded once more.",
+      "importAgain(): this call was not prepared, so the module was not loaded again. Write the import with a literal inside the call, importAgain(() => import('../src/set-up.ts')), and add seams() from 'ekkon/vite' to the plugins, or under Node start with --import ekkon/seams. Packages cannot be loaded once more.",
       importAgain,
     );
   }

@@ -25,7 +25,7 @@ export function copyClaimedList(
 
 /** What to do about something that another copy of Ekkon made. */
 const ofOtherCopy =
-  'was made by another copy of Ekkon, so that it says nothing to this one. Two are loaded: npm ls ekkon shows whether two versions are installed; else a bundler copied one, and both have to be imported in the same way.';
+  'was made by another copy of Ekkon, which this one cannot read. Two are loaded: npm ls ekkon shows whether two versions are installed; else a bundler copied one, and both have to be imported in the same way.';
 
 function saidOf(value: object): string {
   return String((value as { readonly [printsAs]?: unknown })[printsAs]);

@@ -195,7 +195,7 @@ export function tooLarge(of?: object): Gap {
   return makeGap('bound', of, 'too large to record');
 }
 
-// Taken once, so that a method overridden by a subclass or replaced later is never run.
+// Taken once, so a method overridden by a subclass or replaced later is never run.
 // biome-ignore lint/suspicious/noExplicitAny: the standard library types it so.
 export const lookupGetter: (this: object, key: PropertyKey) => any = Reflect.get(
   Object.prototype,

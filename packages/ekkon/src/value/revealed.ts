@@ -34,7 +34,7 @@ export function reveal<T>(
     typeof content !== 'function'
   ) {
     refuse(
-      'reveal() takes a class and a function that gives what an instance holds: reveal(Gauge, (gauge) => gauge.read()).',
+      'reveal() takes a class and a function that returns the state of an instance: reveal(Gauge, (gauge) => gauge.read()).',
       reveal,
     );
   }

@@ -51,7 +51,7 @@ export function takesOnly(most: number, given: ArrayLike<unknown>, below: Below)
   const values = most === 0 ? 'no value' : most === 1 ? 'one value' : `${most} values`;
   const instead = forSeveral[below.name];
   refuse(
-    `${below.name}() takes ${values} and was given ${given.length}, so that the last would say nothing.${instead === undefined ? '' : ` Write ${instead}.`}`,
+    `${below.name}() takes ${values} and was given ${given.length}, so the last would be ignored.${instead === undefined ? '' : ` Write ${instead}.`}`,
     below,
   );
 }

@@ -35,7 +35,7 @@ export function check(...given: unknown[]): void {
   const [journal, other] = new Set(claims.map((claim) => claim.journal));
   if (journal === undefined) {
     refuse(
-      'check() was given no claim, so that it would prove nothing. Write check(once(call(dome.open))).',
+      'check() was given no claim, so it would verify nothing. Write check(once(call(dome.open))).',
       check,
     );
   }

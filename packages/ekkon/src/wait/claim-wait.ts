@@ -93,7 +93,7 @@ class Waiting implements ClaimWait {
     } else this.attention.leave();
   }
 
-  /** Ends with the work that should bring the claim about; its error is the wait's, or nobody's if nothing waits any more. */
+  /** Ends with the work that should make the claim hold; its error is the wait's, or nobody's if nothing waits any more. */
   follow(work: PromiseLike<unknown>): void {
     work.then(
       () => {

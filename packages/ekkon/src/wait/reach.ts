@@ -30,7 +30,7 @@ const usualWithin = 1_000;
  * void night.run(targets);
  * await reach(once(call(dome.close)), { within: 200 });
  * await reach(once(call(dome.close)), { while: night.run(targets) });
- * @see stays for claims that hold already and are to go on holding
+ * @see stays for claims that hold already and must go on holding
  */
 export function reach(
   claim: Claim,
@@ -49,14 +49,14 @@ export function reach(
     }
     if (work !== undefined && typeof work?.then !== 'function') {
       refuse(
-        `reach: while must be the promise of the work that is to bring the claim about, not ${shortValue(work)}. Write reach(claim, { while: run() }).`,
+        `reach: while must be the promise of the work that should make the claim hold, not ${shortValue(work)}. Write reach(claim, { while: run() }).`,
         reach,
       );
     }
     refuseClosed(journal, 'reach()', reach);
     if (!partsOf(held).canComeTrue(held)) {
       refuse(
-        `reach() was given \`${held[printsAs]}\`, which no call can make true: it can only break. Write await stays(claim, { for: 50 }) for what is to go on holding, or check(claim).`,
+        `reach() was given \`${held[printsAs]}\`, which no call can make true: it can only break. Write await stays(claim, { for: 50 }) for a claim that must go on holding, or check(claim).`,
         reach,
       );
     }
