@@ -155,7 +155,7 @@ function runTests(folder, limit) {
         'examples',
         'packages/ekkon/tests/hollow',
         'packages/ekkon/tests/order-table',
-        ...['each-code', 'diagnosis', 'bad-input'].map((name) => `packages/ekkon/tests/${name}`),
+        ...['each-code', 'bad-input'].map((name) => `packages/ekkon/tests/${name}`),
         ...['compiled-classes', 'platform-', 'proxies', 'vue'].map((name) => `clients/src/${name}`),
       ],
       { cwd: folder, stdio: 'ignore', env: { ...process.env, EKKON_RUNS: '250' } },
