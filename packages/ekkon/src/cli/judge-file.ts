@@ -54,20 +54,24 @@ export function judgeFile(
   const stream = new StreamJudge(all, asksAll);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
   const { truncated, last } = readInto(path, shown, declared, tellStream);
-  if (stream.accounts.isDeferred) {
-    if (!stream.accounts.isCertain) return judgeWhole(path, shown, claims, levels, allowsCut);
-    stream.accounts.endStretches();
-    readInto(path, shown, declared, (entry, end) => {
-      if (!end) stream.accounts.decide(entry);
-    });
-  }
-  const judgements = stream.judgements(declared);
-  const unexplained = judgements.filter(
-    ({ judged, diagnosis }) => judged !== 'holds' && diagnosis === undefined,
-  );
+  const { accounts } = stream;
+  if (accounts.isDeferred && !accounts.isCertain)
+    return judgeWhole(path, shown, claims, levels, allowsCut);
+  if (accounts.isDeferred) accounts.endStretches();
+  const unexplained = stream.unexplained(declared);
   if (unexplained.length > 0 && fitsMemory(path, stream.entries))
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const told = explained(path, shown, declared, judgements, unexplained, stream.counts);
+  const excerpts = unexplained.map((claim) => new Excerpt(claim));
+  if (accounts.isDeferred || excerpts.length > 0)
+    readInto(path, shown, declared, (entry, end, tick) => {
+      if (accounts.isDeferred && !end) accounts.decide(entry);
+      for (const excerpt of excerpts) excerpt.tell(entry, end, tick);
+    });
+  const told = explained(
+    declared,
+    stream,
+    new Map(unexplained.map((claim, at) => [claim, excerpts[at]])),
+  );
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
@@ -118,25 +122,19 @@ interface Explained {
 
 /** The result of each claim, with the reason if it does not hold; `undefined` if that takes the whole record. */
 function explained(
-  path: string,
-  shown: string,
   declared: Journal,
-  judgements: readonly Judgement[],
-  unexplained: readonly Judgement[],
-  counts: StreamJudge['counts'],
+  stream: StreamJudge,
+  excerpts: ReadonlyMap<HeldClaim, Excerpt | undefined>,
 ): Explained | undefined {
-  if (unexplained.length === 0) return { judgements, around: undefined };
-  const excerpts = new Map(unexplained.map(({ claim }) => [claim, new Excerpt(claim)]));
-  readInto(path, shown, declared, (entry, end, tick) => {
-    for (const excerpt of excerpts.values()) excerpt.tell(entry, end, tick);
-  });
+  const judgements = stream.judgements(declared);
+  if (excerpts.size === 0) return { judgements, around: undefined };
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;
     const excerpt = excerpts.get(claim);
-    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, counts);
+    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
   });
   if (!told.every((each) => each !== undefined)) return undefined;
-  const kept = [...excerpts.values()].flatMap((excerpt) => excerpt.entries() ?? []);
+  const kept = [...excerpts.values()].flatMap((excerpt) => excerpt?.entries() ?? []);
   const entries = [...new Set(kept)].sort((one, other) => one.id - other.id);
   return { judgements: told, around: { ...declared, entries } };
 }

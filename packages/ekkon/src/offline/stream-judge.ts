@@ -1,5 +1,6 @@
 import { countEntry } from '../claim/explain-count.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
+import type { Evidence } from '../claim/parts.ts';
 import { Dispatch } from '../judge/dispatch.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { Follower } from '../judge/follower.ts';
@@ -77,17 +78,21 @@ export class StreamJudge {
     );
   }
 
+  /** The claims that do not hold and have no reason yet: not those on the whole record. Call it after the last event. */
+  unexplained(journal: Journal): readonly HeldClaim[] {
+    const evidence = noEvidence(journal);
+    return this.followers.flatMap((follower) =>
+      follower.judged(evidence) === 'holds' ? [] : [follower.claim],
+    );
+  }
+
   /**
    * The judgment of each claim on the record so far, in the given order. The reason why one does not hold is left
    * out, except for claims on the whole record. Call it after the last event.
    */
   judgements(journal: Journal): readonly Judgement[] {
     if (!this.accounts.isDeferred) for (const entry of this.open) this.accounts.decide(entry);
-    const evidence = makeEvidence(
-      journal,
-      () => new Set(),
-      () => [],
-    );
+    const evidence = noEvidence(journal);
     const byClaim = new Map(this.followers.map((follower) => [follower.claim, follower]));
     return this.claims.map((claim) => {
       const follower = byClaim.get(claim);
@@ -97,4 +102,13 @@ export class StreamJudge {
       return { claim, judged, absent, diagnosis: undefined };
     });
   }
+}
+
+/** The evidence of claims that need nothing but events. */
+function noEvidence(journal: Journal): Evidence {
+  return makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
 }
