@@ -375,6 +375,22 @@ describe('instances', () => {
     ])('%s', (_, value, claimed, expected) => {
       expect(standings(value, claimed)).toEqual(expected);
     });
+
+    // Written as text, since a compiler would put other parentheses.
+    test.each([
+      [holds, 'visitors.forEach(each => each.meet(this))'],
+      [holds, 'visitors.forEach(async (each, place) => each.meet(this))'],
+      [holds, 'for (const { own: [each] } of visitors) each.meet(this)'],
+      [holds, 'const [, each] = visitors; each.meet(this)'],
+      [holds, 'const meet = ({ of: each }) => each.meet(this); visitors.map(meet)'],
+      [undecided, 'if (states) { states.keep(this) }'],
+      [undecided, 'while (states) { states.keep(this) }'],
+      [undecided, 'visitors.map(each => { states.keep(this) })'],
+      [undecided, 'enter(visitors, { at: states }); states.keep(this)'],
+    ])('%s of a class whose method says: %s', (expected, says) => {
+      const Room = new Function('states', `return class Room { enter(visitors) { ${says} } }`)(undefined);
+      expect(standings(new Room(), new Room())).toEqual(expected);
+    });
   });
 
   test('say what to write for what was not recorded of them, and that holds', () => {

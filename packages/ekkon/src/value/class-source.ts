@@ -106,27 +106,31 @@ export function isBound(words: readonly Word[], name: string): boolean {
     return true;
   return words.some(({ type, value }, at) => {
     if (type !== 'IdentifierName' || value !== name || valueAt(words, at + 1) === ':') return false;
-    if (['var', 'let', 'const'].includes(valueAt(words, at - 1))) return true;
-    return isParameter(words, at);
+    const before = valueAt(words, at - 1);
+    if (isDeclaring(before) || valueAt(words, at + 1) === '=>') return true;
+    return ['(', ',', '...', '{', '[', ':'].includes(before) && isInPattern(words, at);
   });
 }
 
-/** Whether a name stands in a list that is followed by a body: a parameter. */
-function isParameter(words: readonly Word[], at: number): boolean {
-  if (!['(', ',', '...', '{', '['].includes(valueAt(words, at - 1))) {
-    return valueAt(words, at + 1) === '=>';
-  }
+/** Whether a name stands among parameters, that is in a list before a body, or in a declared pattern: `const { name } = …`. */
+function isInPattern(words: readonly Word[], at: number): boolean {
   let depth = 0;
-  for (let next = at + 1; next < words.length; next++) {
-    const { type, value } = words[next] as Word;
-    if (opens(type, value)) depth++;
-    if (closes(type, value) && --depth < 0) {
-      if (value !== ')') continue;
-      return ['{', '=>'].includes(valueAt(words, next + 1));
-    }
-    if (value === ';') return false;
+  for (let place = at - 1; place >= 0; place--) {
+    const { type, value } = words[place] as Word;
+    const before = valueAt(words, place - 1);
+    if (closes(type, value)) depth++;
+    else if (opens(type, value) && depth > 0) depth--;
+    else if (value === ';' && depth === 0) return false;
+    else if (value === '(') {
+      const isCondition = ['if', 'while', 'for', 'switch', 'with'].includes(before);
+      return !isCondition && ['{', '=>'].includes(valueAt(words, closeOf(words, place) + 1));
+    } else if (opens(type, value) && isDeclaring(before)) return true;
   }
   return false;
+}
+
+function isDeclaring(word: string): boolean {
+  return word === 'var' || word === 'let' || word === 'const';
 }
 
 export function closeOf(words: readonly Word[], open: number): number {
