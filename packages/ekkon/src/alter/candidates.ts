@@ -63,6 +63,8 @@ export interface Search {
   readonly round: number;
   /** The gaps beside entries that some failed claims hear, by the places of their findings. */
   readonly beside: Map<string, readonly number[]>;
+  /** Whether a claim wants an entry as it is. */
+  isClaimed(entry: HeldEntry): boolean;
   /** Entries near to expected events, in the order in which they were found. */
   readonly near: Map<HeldEvent, readonly Near[]>;
 }

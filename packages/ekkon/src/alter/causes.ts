@@ -61,7 +61,7 @@ export function causesOf(
   const holding = claims.filter(
     (claim) => !failing.has(claim) && tracks.judgedAfter(claim, noChange) === 'holds',
   );
-  const trial = new Trial(tracks, evidence, holding);
+  const trial = new Trial(tracks, evidence, holding, failed);
   const causes: FoundCause[] = [];
   let change = noChange;
   let left = failed;
@@ -106,15 +106,22 @@ class Trial {
   private readonly holding: Set<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
+  private readonly claimed: readonly HeldEvent[];
   private readonly near: Search['near'] = new Map();
   private count = 0;
 
-  constructor(tracks: Tracks, evidence: Evidence, holding: readonly HeldClaim[]) {
+  constructor(
+    tracks: Tracks,
+    evidence: Evidence,
+    holding: readonly HeldClaim[],
+    failed: readonly FailedClaim[],
+  ) {
     this.tracks = tracks;
     this.evidence = evidence;
     this.holding = new Set(holding);
-    this.owning = holding.flatMap((claim) => partsOf(claim).uses(claim)).filter(tells);
+    this.owning = usedBy(holding).filter(tells);
     this.owners = makePatternIndex(this.owning);
+    this.claimed = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
   }
 
   /** From now on claims that were mended have to hold, too. */
@@ -129,7 +136,7 @@ class Trial {
 
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
-    const { tracks, near } = this;
+    const { tracks, near, claimed } = this;
     let gaps: readonly Opening[] | undefined;
     const search: Search = {
       journal,
@@ -138,6 +145,7 @@ class Trial {
       round,
       near,
       beside: new Map(),
+      isClaimed: (entry) => claimed.some((event) => eventFit(event, entry) === 'fits'),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
         return gaps;
@@ -252,6 +260,11 @@ class Trial {
     });
     return isOwned ? rank + owned : rank;
   }
+}
+
+/** The patterns whose entries claims want. */
+function usedBy(claims: readonly HeldClaim[]): readonly HeldEvent[] {
+  return claims.flatMap((claim) => partsOf(claim).uses(claim));
 }
 
 /** The alterations that make one call into another. */

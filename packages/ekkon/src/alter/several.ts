@@ -64,11 +64,25 @@ function entriesFor(search: Search, wanted: readonly Want[], behind: number): re
     for (let left = missing - known; left > 0; left--) {
       const tick = tickBehind(behind, 8 * added.length + 8);
       const entry = missingEntry(search, event, tick, added.length);
-      if (entry === undefined || added.length >= addedMost) return added;
+      if (entry === undefined || added.length >= addedMost) return needed(added, wanted);
       added.push(entry);
     }
   }
-  return added;
+  return needed(added, wanted);
+}
+
+/** Those of some entries that are needed: an entry that was made for a wide pattern may be left out beside narrower ones. */
+function needed(added: readonly HeldEntry[], wanted: readonly Want[]): readonly HeldEntry[] {
+  const wants = wanted.map(({ event, missing }) => {
+    const fitting = new Set(added.filter((entry) => eventFit(event, entry) === 'fits'));
+    return { fitting, spare: fitting.size - missing };
+  });
+  return added.filter((entry) => {
+    const its = wants.filter(({ fitting }) => fitting.has(entry));
+    if (its.some(({ spare }) => spare <= 0)) return true;
+    for (const want of its) want.spare--;
+    return false;
+  });
 }
 
 /** One more turn of a loop: each of some members is missing once, and they came together as often before. */
@@ -165,13 +179,15 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
       wanted.filter(({ event }) => targetOf(event) === target),
       tick,
     );
-    if (added.length === 0) continue;
-    const received = callsIn(entries, target).length;
+    const calls = callsIn(entries, target);
+    // As many calls that no claim wants are the expected ones gone wrong.
+    const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
+    if (added.length === 0 || (unclaimed > 0 && unclaimed >= added.length)) continue;
     yield {
       alteration: 'insert',
       entries: [],
       missing: labelsOf(added),
-      counts: { received, missing: added.length, kind: (added[0] as HeldEntry).kind },
+      counts: { received: calls.length, missing: added.length, kind: (added[0] as HeldEntry).kind },
       change: { without: [], added },
       mendsMissing: true,
     };

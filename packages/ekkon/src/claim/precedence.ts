@@ -1,3 +1,4 @@
+import type { Diagnosis } from '../explain/finding.ts';
 import { asMoment, oneLedger } from '../pattern/as-pattern.ts';
 import { type HeldEvent, isAtEnd, journalOf } from '../pattern/event.ts';
 import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
@@ -73,7 +74,9 @@ const [needingFits, neededFits] = [0, 1];
 const common = {
   hears: ({ needing, needed }: HeldPrecedence) => ({ events: [needing, needed] }),
   holdsOfNothing: () => false,
-  wants: ({ needed }: HeldPrecedence) => [{ event: needed, missing: 1 }],
+  // What came too late is not missing.
+  wants: ({ needed }: HeldPrecedence, found: Diagnosis) =>
+    found.code === 'tooEarly' && found.first !== undefined ? [] : [{ event: needed, missing: 1 }],
   absent: ({ needing }: HeldPrecedence, { occurred }: { readonly occurred: boolean }) =>
     occurred ? undefined : needing,
   explain: explainPrecedence,

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { type Claim, ClaimError, call, check, computes, gives, inTurn, never, once, openLedger, partial, plan, type Reply, times } from '../index.ts';
+import { anything, type Claim, ClaimError, call, check, computes, gives, inTurn, loop, never, once, onlyAfter, openLedger, partial, plan, type Reply, times } from '../index.ts';
 
 interface Devices {
   log: { write(...words: unknown[]): void };
@@ -26,6 +26,34 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ({ log }) => [log.write({ at: 1 })],
     ({ log }) => [once(call(log.write, ['begins']))],
     ['#1 log.write: [0] expected "begins", received { at: 1 }'],
+  ],
+  [
+    'each missing call once, if a wide and a narrow pattern want it',
+    ({ log }) => [log.write('begins'), log.write('ends')],
+    ({ log }) => [
+      inTurn(call(log.write, ['begins']), loop(2, call(log.write, ['done', anything])), call(log.write, ['ends'])),
+      once(call(log.write, ['done', 1])),
+      once(call(log.write, ['done', 2])),
+    ],
+    ['2 calls of log.write are missing', 'log.write("done", anything) is missing between #1 log.write and #2 log.write'],
+  ],
+  [
+    'calls that nobody wants, not as many missing ones',
+    ({ log }) => ['northern', 'northern', 'southern', 'southern', 'southern'].map((word, at) => log.write(word, at)),
+    ({ log }) => [times(2, call(log.write, ['north', anything])), times(3, call(log.write, ['south', anything]))],
+    ['#1 log.write: [0] expected "north", received "northern"', '#3 log.write: [0] expected "south", received "southern"'],
+  ],
+  [
+    'what came too late as such, and no other call in its place',
+    ({ log, dome }) => [log.write('south', 1), dome.turn(1), log.write('north', 1)],
+    ({ log, dome }) => [onlyAfter(call(dome.turn), call(log.write, ['north', anything])), once(call(dome.turn))],
+    ['#2 dome.turn came before #3 log.write, expected after it'],
+  ],
+  [
+    'the call that is one too many where its own finding does',
+    ({ log }) => [log.write(1), log.write(2), log.write(3)],
+    ({ log }) => [times(2, call(log.write)), once(call(log.write, [4]))],
+    ['#3 log.write(3) is unexpected: 3 calls, expected twice', 'log.write(4) was never called; the 3 calls of log.write have other arguments'],
   ],
   [
     'what is missing at the call that first has its argument',
@@ -118,7 +146,8 @@ test.each<[string, Reply<unknown>, unknown, boolean]>([
   ['NaN', gives(Number.NaN), Number.NaN, true],
   ['a number', gives(101), 101, true],
   ['a text', gives('p-4'), 'p-4', true],
-  ['undefined that was computed', computes(() => undefined), undefined, true],
+  ['undefined where more was to be computed', computes((at) => (at === 'west' ? undefined : 7)), undefined, true],
+  ['undefined of a member that gives nothing else', computes(() => undefined), undefined, false],
   ['undefined that was planned', gives(undefined), undefined, false],
   ['a small number', gives(3), 3, false],
   ['a yes or no', gives(true), true, false],

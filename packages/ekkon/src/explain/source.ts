@@ -20,7 +20,9 @@ export function sourceOf(
   for (const { received } of wrong.slice(0, differencesTraced)) {
     if (!tellsMuch(received)) continue;
     const source = entries.findLast((other) => hasReturned(other, received, entry.began));
-    if (source !== undefined) return entryData(source);
+    // A member that only ever returns undefined returned it as it should.
+    const isRight = (other: HeldEntry) => received === undefined && !givesMore(other, entries);
+    if (source !== undefined && !isRight(source)) return entryData(source);
   }
   return undefined;
 }
@@ -36,10 +38,21 @@ function tellsMuch(value: unknown): boolean {
   return isPrimitive(value) && typeof value !== 'boolean' && value !== null;
 }
 
-function hasReturned({ ended, outcome, more }: HeldEntry, value: unknown, before: number): boolean {
-  if (ended === undefined || ended >= before) return false;
-  if (outcome.state !== 'returned' && outcome.state !== 'fulfilled') return false;
-  if (!sameValue(outcome.value, value)) return false;
-  // Most members return undefined, as they should: of those, only a computed reply may have gone wrong.
-  return value !== undefined || more?.answer?.reply.startsWith('computes') === true;
+function hasReturned(entry: HeldEntry, value: unknown, before: number): boolean {
+  const { ended } = entry;
+  return (
+    ended !== undefined && ended < before && returns(entry) && sameValue(entry.outcome.value, value)
+  );
+}
+
+/** Whether another call of the member returned more than undefined. */
+function givesMore({ target }: HeldEntry, entries: readonly HeldEntry[]): boolean {
+  return entries.some(
+    (each) => each.target === target && returns(each) && each.outcome.value !== undefined,
+  );
+}
+
+function returns(entry: HeldEntry): entry is HeldEntry & { outcome: { value: unknown } } {
+  const { state } = entry.outcome;
+  return state === 'returned' || state === 'fulfilled';
 }
