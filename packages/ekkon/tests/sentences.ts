@@ -191,7 +191,7 @@ const known = sentences.map(([text, check]) => [new RegExp(`^${text}$`), check] 
 /** What is wrong with a sentence: nothing if it is known, and true of the record. */
 export function falseIn(sentence: string, told: Told): string | undefined {
   const facts = new Facts(told);
-  const plain = sentence.replace(/^it was reached, and then: /, '');
+  const plain = sentence.replace(/^it was reached, and then: /, '').replace(/, (?:twice|\d+ times)$/, '');
   const fitting = known.flatMap(([text, check]) => {
     const found = text.exec(plain);
     return found === null ? [] : [check(facts, ...found.slice(1))];

@@ -1,5 +1,23 @@
 import { expect, test } from 'vitest';
-import { anything, type Claim, ClaimError, call, check, computes, gives, inTurn, loop, never, once, onlyAfter, openLedger, partial, plan, type Reply, times } from '../index.ts';
+import {
+  anything,
+  type Claim,
+  ClaimError,
+  call,
+  check,
+  computes,
+  gives,
+  inTurn,
+  loop,
+  never,
+  once,
+  onlyAfter,
+  openLedger,
+  partial,
+  plan,
+  type Reply,
+  times,
+} from '../index.ts';
 
 interface Devices {
   log: { write(...words: unknown[]): void };
@@ -35,7 +53,7 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
       once(call(log.write, ['done', 1])),
       once(call(log.write, ['done', 2])),
     ],
-    ['2 calls of log.write are missing', 'log.write("done", anything) is missing between #1 log.write and #2 log.write'],
+    ['2 calls of log.write are missing', 'log.write("done", anything) is missing between #1 log.write and #2 log.write, twice'],
   ],
   [
     'calls that nobody wants, not as many missing ones',

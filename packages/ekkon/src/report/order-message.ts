@@ -8,9 +8,10 @@ import type {
 } from '../explain/finding.ts';
 import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
+import { grouped } from '../value/grouped.ts';
 import { differencesInShort } from './difference-words.ts';
 import { clip } from './layout.ts';
-import { named, namedWhole, noneOf, patternShown, placed } from './words.ts';
+import { named, namedWhole, noneOf, patternShown, placed, timesOf } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -33,12 +34,17 @@ export function namedMoment(moment: Moment): string {
 }
 
 export function orderMessage({ problems }: OrderDiagnosis): string {
-  const [first] = problems;
-  return first === undefined ? 'it came in another order' : printProblem(first);
+  return printProblems(problems)[0] ?? 'it came in another order';
 }
 
-/** One thing that is wrong with an order, in a sentence. */
-export function printProblem(problem: OrderProblem): string {
+/** What is wrong with an order, each in a sentence; what is wrong several times is told once: `…, twice`. */
+export function printProblems(problems: readonly OrderProblem[]): readonly string[] {
+  return [...grouped(problems.map(printProblem), (sentence) => sentence)].map(
+    ([sentence, { length }]) => (length === 1 ? sentence : `${sentence}, ${timesOf(length)}`),
+  );
+}
+
+function printProblem(problem: OrderProblem): string {
   switch (problem.kind) {
     case 'early':
       return `${cameWrong(problem.moment, 'too early')}${afterPart(problem.after)}`;

@@ -13,7 +13,7 @@ import {
   orderMessage,
   precedenceMessage,
   printMoment,
-  printProblem,
+  printProblems,
 } from './order-message.ts';
 import { printTime, type Words } from './words.ts';
 
@@ -74,10 +74,11 @@ function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
     if (problem.kind === 'early' || problem.kind === 'late')
       note(problem.moment, `too ${problem.kind}`);
   }
+  const sentences = printProblems(problems);
   return [
     // The first is told in the sentence above.
-    ...problems.slice(1, toldMost).map(printProblem),
-    ...leftOut(problems.length - toldMost, ['problem', 'problems']),
+    ...sentences.slice(1, toldMost),
+    ...leftOut(sentences.length - toldMost, ['problem', 'problems']),
     ...(entries.length > 0 ? [{ is: 'lanes', entries, notes } as const] : []),
     ...leftOut(left, ['entry of these members', 'entries of these members']),
     ...insteadLines(diagnosis),
