@@ -71,7 +71,17 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     'the call that is one too many where its own finding does',
     ({ log }) => [log.write(1), log.write(2), log.write(3)],
     ({ log }) => [times(2, call(log.write)), once(call(log.write, [4]))],
-    ['#3 log.write(3) is unexpected: 3 calls, expected twice', 'log.write(4) was never called; the 3 calls of log.write have other arguments'],
+    ['log.write(4) was never called; the 3 calls of log.write have other arguments', '#3 log.write(3) is unexpected: 3 calls, expected twice'],
+  ],
+  [
+    'what is missing no earlier than the next call of its member, and what is too much where that came',
+    ({ dome, mount, log }) => [log.write('goes', 'south'), dome.open(), mount.slewTo(2), dome.turn('west'), dome.turn('east'), dome.open()],
+    ({ dome, mount }) => [once(call(dome.open)), once(call(dome.turn, ['south'])), once(call(mount.slewTo, [1]))],
+    [
+      '#3 mount.slewTo: [0] expected 1, received 2',
+      'dome.turn("south") was never called; the 2 calls of dome.turn have other arguments',
+      '#6 dome.open() is unexpected: 2 calls, expected once',
+    ],
   ],
   [
     'what is missing at the call that first has its argument',

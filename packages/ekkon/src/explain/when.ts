@@ -16,7 +16,7 @@ export function whensIn(journal: Journal): Whens {
 
 /**
  * Tells at which tick of a record something went wrong, so findings can stand in the order of time. A missing call
- * belongs where its arguments first occur, otherwise at the start; a finding without any place comes last.
+ * belongs to the first call of its member since its arguments first occurred; a finding without any place comes last.
  */
 class Whens {
   private readonly journal: Journal;
@@ -34,7 +34,9 @@ class Whens {
     const told = this.byId.get(culprit);
     if (told !== undefined) return told.began;
     if (diagnosis.code !== 'missingCall') return Number.POSITIVE_INFINITY;
-    return this.firstHeard(diagnosis.claimedArguments ?? []) ?? this.firstOf(diagnosis.member);
+    const heard = this.firstHeard(diagnosis.claimedArguments ?? []);
+    if (heard === undefined) return this.firstOf(diagnosis.member);
+    return Math.max(heard, this.firstOf(diagnosis.member, heard));
   }
 
   /** @param explained the findings that the cause explains */
@@ -47,8 +49,9 @@ class Whens {
     const ids = cause.entries.map(({ id }) => id);
     const [only, another] = explained;
     // Then the finding's own sentence is told, and names its first culprit.
-    if (another === undefined && only !== undefined && ids.includes(only.culprits[0] ?? 0))
-      return this.ofFinding(only);
+    const isOwn = (finding: Diagnosis) =>
+      finding.code === 'surplusCall' || ids.includes(finding.culprits[0] ?? 0);
+    if (another === undefined && only !== undefined && isOwn(only)) return this.ofFinding(only);
     const [first] = this.began(ids);
     return first ?? Number.POSITIVE_INFINITY;
   }
@@ -58,8 +61,11 @@ class Whens {
   }
 
   /** The tick of the first call of a member; 0 if there is none. */
-  private firstOf(member: string): number {
-    return this.journal.entries.find(({ target }) => target.label === member)?.began ?? 0;
+  private firstOf(member: string, from = 0): number {
+    return (
+      this.journal.entries.find(({ target, began }) => began >= from && target.label === member)
+        ?.began ?? 0
+    );
   }
 
   /** The tick of the first entry that has a text or a number of some arguments which few entries have. */
