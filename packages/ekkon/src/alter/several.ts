@@ -179,10 +179,11 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
       wanted.filter(({ event }) => targetOf(event) === target),
       tick,
     );
+    if (added.length === 0) continue;
     const calls = callsIn(entries, target);
     // As many calls that no claim wants are the expected ones gone wrong.
     const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
-    if (added.length === 0 || (unclaimed > 0 && unclaimed >= added.length)) continue;
+    if (unclaimed >= added.length) continue;
     yield {
       alteration: 'insert',
       entries: [],
