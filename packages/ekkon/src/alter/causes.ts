@@ -286,7 +286,10 @@ function wants(event: HeldEvent | undefined) {
 /** The best of those that explain as much: of one kind, and of the same claims. */
 function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefined {
   const [first] = [...best].sort(
-    (one, other) => one.rank - other.rank || one.candidate.distance - other.candidate.distance,
+    (one, other) =>
+      one.rank - other.rank ||
+      one.candidate.distance - other.candidate.distance ||
+      unnamedBy(one) - unnamedBy(other),
   );
   if (first === undefined) return undefined;
   const alike = best.filter(
@@ -298,6 +301,12 @@ function chosen(best: readonly Tried[]): readonly [Tried, ...Tried[]] | undefine
       each.explains.every(({ at }, place) => at === first.explains[place]?.at),
   );
   return [first, ...alike];
+}
+
+/** How many of the findings that the change of an entry explains tell of another entry first. */
+function unnamedBy({ candidate: { entry }, explains }: Tried): number {
+  if (entry === undefined) return 0;
+  return explains.filter(({ diagnosis }) => diagnosis.culprits[0] !== entry.id).length;
 }
 
 /** The report of candidates that are equally good. */

@@ -49,9 +49,8 @@ class Whens {
     const ids = cause.entries.map(({ id }) => id);
     const [only, another] = explained;
     // Then the finding's own sentence is told, and names its first culprit.
-    const isOwn = (finding: Diagnosis) =>
-      finding.code === 'surplusCall' || ids.includes(finding.culprits[0] ?? 0);
-    if (another === undefined && only !== undefined && isOwn(only)) return this.ofFinding(only);
+    if (another === undefined && only !== undefined && ids.includes(only.culprits[0] ?? 0))
+      return this.ofFinding(only);
     const [first] = this.began(ids);
     return first ?? Number.POSITIVE_INFINITY;
   }

@@ -38,9 +38,6 @@ function saysTheSame({ alteration, entries }: FoundCause, { code, culprits }: Di
     case 'move':
       return code === 'outOfOrder' || code === 'tooEarly' || code === 'inFlight';
     case 'drop':
-      // Any of the calls may be the one too many: the finding has chosen one.
-      if (code === 'surplusCall') return true;
-      return entries.some(({ id }) => culprits.includes(id));
     case 'repeat':
     case 'argument':
     case 'outcome':
