@@ -133,6 +133,18 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#3 dome.turn(1) is unexpected: 4 calls, expected 3 times'],
   ],
   [
+    'as many calls as each of two claims misses, and none for both',
+    ({ log }) => ['Quay', 'Mill', 'Hill', 'Gate'].map((street, at) => log.write(street, at)),
+    ({ log }) => ['north', 'south'].map((zone) => times(2, call(log.write, [zone, anything]))),
+    ['#1 log.write: [0] expected "north", received "Quay"', '#3 log.write: [0] expected "south", received "Hill"'],
+  ],
+  [
+    'the call that a claim of more arguments describes better',
+    ({ log }) => ['p-1', 'p-5', 'p-2', 'p-5'].map((id) => log.write(id, id === 'p-5' ? 'west' : 'north')),
+    ({ log }) => [times(2, call(log.write, ['south', anything])), times(2, call(log.write, ['west', 'p-5']))],
+    ['#1 log.write: [0] expected "south", received "p-1"', '#2 log.write: arguments 1 and 2 are swapped: "p-5", "west"'],
+  ],
+  [
     'no other member whose call is expected there',
     ({ mount }) => [mount.track(3)],
     ({ dome, mount }) => [once(call(dome.turn, [3])), once(call(mount.track, [3]))],
@@ -170,23 +182,35 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
 });
 
-test.each<[string, Reply<unknown>, unknown, boolean]>([
+interface Dome {
+  read(at: unknown): unknown;
+  park(): void;
+  turn(to: unknown): void;
+}
+
+const nothing = computes(() => undefined);
+const asksWest = (dome: Dome) => dome.read('west');
+
+test.each<[string, Reply<unknown>, unknown, boolean, ((dome: Dome) => unknown)?]>([
   ['NaN', gives(Number.NaN), Number.NaN, true],
   ['a number', gives(101), 101, true],
   ['a text', gives('p-4'), 'p-4', true],
   ['undefined where more was to be computed', computes((at) => (at === 'west' ? undefined : 7)), undefined, true],
-  ['undefined of a member that gives nothing else', computes(() => undefined), undefined, false],
+  ['undefined of the only member that computed nothing', nothing, undefined, true],
+  ['undefined of one of two members that computed nothing', nothing, undefined, false, (dome) => [dome.park(), dome.read('west')]],
+  ['undefined of a member that was given undefined', nothing, undefined, false, (dome) => dome.read({ at: [undefined] })],
   ['undefined that was planned', gives(undefined), undefined, false],
   ['a small number', gives(3), 3, false],
   ['a yes or no', gives(true), true, false],
   ['another value', gives(102), 101, false],
-])('says which earlier call returned what was received instead: %s', (_, reply, received, isTold) => {
-  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: { read(at: string): unknown; turn(to: unknown): void } }>();
+])('says which earlier call returned what was received instead: %s', (_, reply, received, isTold, ask = asksWest) => {
+  const { dome } = openLedger({ rules: 'loose', callSites: 0 }).standIns<{ dome: Dome }>();
   plan(call(dome.read), reply);
-  dome.read('west');
+  plan(call(dome.park), nothing);
+  ask(dome);
   dome.turn(received);
   dome.read('east');
-  const returned = /#1 dome\.read\("west"\) had returned (.*)/;
+  const returned = /#\d dome\.read\(.*\) had returned/;
   try {
     check(once(call(dome.turn, [77])));
   } catch (error) {

@@ -1,6 +1,7 @@
+import { anything } from '../match/anything.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { sameValue } from '../match/same-value.ts';
-import { callsOf, type HeldEvent } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
 import { eventDifferences, speaksOf } from '../pattern/fit.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
@@ -55,6 +56,13 @@ class Nearness {
   roughly(entry: HeldEntry): number {
     const { ofEnd, parts } = this.parts(entry);
     return parts.reduce((sum, off) => sum + off, ofEnd);
+  }
+
+  /** The rough distance as a part of what the pattern says: it compares the calls of patterns that say more or less. */
+  partly(entry: HeldEntry): number {
+    const { claimed } = callsOf(this.event);
+    const said = claimed?.items.filter((item) => item !== anything).length ?? 0;
+    return this.roughly(entry) / Math.max(1, said + (isEnd(this.event) ? 1 : 0));
   }
 
   of(entry: HeldEntry): HowNear {

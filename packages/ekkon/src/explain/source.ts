@@ -4,6 +4,7 @@ import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Difference } from '../value/difference.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
+import { kindOf } from '../value/kind.ts';
 
 /**
  * The last call before an entry that returned a value which the entry received instead of the expected one: the fault
@@ -20,9 +21,8 @@ export function sourceOf(
   for (const { received } of wrong.slice(0, differencesTraced)) {
     if (!tellsMuch(received)) continue;
     const source = entries.findLast((other) => hasReturned(other, received, entry.began));
-    // A member that only ever returns undefined returned it as it should.
-    const isRight = (other: HeldEntry) => received === undefined && !givesMore(other, entries);
-    if (source !== undefined && !isRight(source)) return entryData(source);
+    if (source !== undefined && (received !== undefined || isSurprising(source, entries)))
+      return entryData(source);
   }
   return undefined;
 }
@@ -45,14 +45,45 @@ function hasReturned(entry: HeldEntry, value: unknown, before: number): boolean 
   );
 }
 
-/** Whether another call of the member returned more than undefined. */
-function givesMore({ target }: HeldEntry, entries: readonly HeldEntry[]): boolean {
+/**
+ * Whether a call that returned undefined seems to have had more to return: another call of its member did, or it was
+ * not given undefined itself, and no other member's calls were answered with undefined by a function of the test before.
+ */
+function isSurprising(source: HeldEntry, entries: readonly HeldEntry[]): boolean {
+  const own = entries.filter(({ target }) => target === source.target);
+  if (own.some(givesMore)) return true;
+  return isComputedNothing(source) && !holdsUndefined(source.args) && !isUsual(source, entries);
+}
+
+function isUsual(source: HeldEntry, entries: readonly HeldEntry[]): boolean {
   return entries.some(
-    (each) => each.target === target && returns(each) && each.outcome.value !== undefined,
+    (other) =>
+      other.target !== source.target && other.began < source.began && isComputedNothing(other),
   );
+}
+
+function givesMore(entry: HeldEntry): boolean {
+  return returns(entry) && entry.outcome.value !== undefined;
+}
+
+/** Whether a function of the test answered, with undefined. */
+function isComputedNothing(entry: HeldEntry): boolean {
+  return entry.more?.answer?.reply === 'computes' && returns(entry) && !givesMore(entry);
 }
 
 function returns(entry: HeldEntry): entry is HeldEntry & { outcome: { value: unknown } } {
   const { state } = entry.outcome;
   return state === 'returned' || state === 'fulfilled';
+}
+
+/** How deep in a value undefined is looked for. */
+const depthSought = 3;
+
+/** Whether undefined is a value, or a part of plain data. */
+function holdsUndefined(value: unknown, depth = depthSought): boolean {
+  if (typeof value !== 'object' || value === null) return value === undefined;
+  const hasParts = kindOf(value) === 'plain' || kindOf(value) === 'array';
+  return (
+    hasParts && depth > 0 && Object.values(value).some((each) => holdsUndefined(each, depth - 1))
+  );
 }

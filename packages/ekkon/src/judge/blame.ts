@@ -17,7 +17,7 @@ interface Pair {
 
 /**
  * Decides which failing claim may name which entry as its culprit. An entry that another claim expects by its
- * arguments is not to blame, and of claims that miss a call each gets the entry nearest to it, one to one.
+ * arguments is not to blame, and of claims that miss calls each gets as many entries as it misses, the nearest to it.
  */
 export class Blame {
   private readonly claims: readonly HeldClaim[];
@@ -90,29 +90,36 @@ export class Blame {
     return found;
   }
 
-  /** The nearest pairs first, each claim and each entry once. */
+  /** The nearest pairs first, each claim as often as it has too little, each entry once. */
   private assign(): ReadonlyMap<HeldEntry, HeldClaim> {
     this.missing ??= this.claims.filter(this.isMissing);
     // An assigned entry keeps other claims away from it, and there are none.
     if (this.missing.length < 2) return new Map();
     const pairs: Pair[] = [];
+    const left = new Map<HeldClaim, number>();
+    const leftOf = (claim: HeldClaim) => left.get(claim) ?? 0;
     for (const claim of this.missing) {
-      const held = countedBy(claim)?.held;
-      if (held === undefined) continue;
+      const count = countedBy(claim);
+      if (count === undefined) continue;
+      const { held, range } = count;
       const nearness = nearnessTo(held, this.journal.entries);
+      left.set(claim, range.least);
       for (const entry of this.journal.entries) {
         if (!speaksOf(callsOf(held), entry)) continue;
-        if (eventFit(held, entry) === 'fits' || this.isOwned(entry, claim)) continue;
-        pairs.push({ claim, entry, distance: nearness.roughly(entry) });
+        if (eventFit(held, entry) === 'fits') {
+          left.set(claim, leftOf(claim) - 1);
+          continue;
+        }
+        if (this.isOwned(entry, claim)) continue;
+        pairs.push({ claim, entry, distance: nearness.partly(entry) });
         if (pairs.length > pairsWeighed) return new Map();
       }
     }
     const found = new Map<HeldEntry, HeldClaim>();
-    const served = new Set<HeldClaim>();
     pairs.sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);
     for (const { claim, entry } of pairs) {
-      if (served.has(claim) || found.has(entry)) continue;
-      served.add(claim);
+      if (leftOf(claim) <= 0 || found.has(entry)) continue;
+      left.set(claim, leftOf(claim) - 1);
       found.set(entry, claim);
     }
     return found;

@@ -86,7 +86,9 @@ function insteadOf(
     for (const leaf of fits) came.add(leaf);
     return isFine;
   });
-  return isPlain && areAfter ? { is: 'onlyAfter', steps } : undefined;
+  return isPlain && areAfter && came.size === leaves.length
+    ? { is: 'onlyAfter', steps }
+    : undefined;
 }
 
 /** Whether events are a sequence several times, one after the other. */

@@ -237,6 +237,15 @@ code: outOfOrder
       /write onlyAfter\(…\) \(mount\.track only after dome\.open\)/,
     ],
     [
+      'no weaker claim if a step never came, because it would say nothing of that step',
+      ({ dome, mount }) => {
+        mount.track();
+        dome.open();
+        check(inTurn(call(dome.open), call(mount.track), loop('0..1', call(dome.close))));
+      },
+      /^(?![\s\S]*onlyAfter)/,
+    ],
+    [
       'a call too late',
       ({ dome, mount }) => {
         mount.track();
