@@ -6,6 +6,9 @@ const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 const documentation = 'packages/ekkon/tests/docs.test.ts';
 
+/** With real packages, compilers and versions of Node, and as an installed copy: slow, so `npm run clients` alone runs them. */
+const clients = ['{clients,tools}/**/*.test.{ts,tsx}', 'packages/ekkon/tests/installed.test.ts'];
+
 export default defineConfig({
   resolve: {
     alias: [
@@ -27,10 +30,11 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'library',
-          include: ['{packages,bench,clients,tools}/**/*.test.{ts,tsx}'],
-          exclude: ['**/node_modules/**', documentation],
+          include: ['{packages,bench}/**/*.test.{ts,tsx}'],
+          exclude: ['**/node_modules/**', documentation, ...clients],
         },
       },
+      { extends: true, test: { name: 'clients', include: clients } },
       {
         // Its examples load modules once more.
         extends: true,

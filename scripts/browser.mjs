@@ -1,7 +1,5 @@
 // The browser that pages are tested and pictured in: Debian's chromium, or the one CHROMIUM names.
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync } from 'node:fs';
 import { chromium } from 'playwright-core';
 
 /** Where the browser is; `undefined` where none is installed. */
@@ -23,13 +21,18 @@ export function hasBrowserFor(what) {
   return false;
 }
 
-/** Opens a page at a size, gives it to `use`, and closes the browser whatever happens. */
+/** The browser that is running, if one is, how many pages are open in it, and what will close it. */
+const running = { browser: undefined, pages: 0, closing: undefined };
+
+/** How long the browser is kept for the next page: tests open one after the other, and it starts slowly. */
+const keptFor = 500;
+
+/** Opens a page at a size, with storage of its own, gives it to `use`, and closes it whatever happens. */
 export async function withPage(size, use) {
-  const profile = mkdtempSync(join(tmpdir(), 'ekkon-browser-'));
-  const context = await chromium.launchPersistentContext(profile, {
+  clearTimeout(running.closing);
+  running.pages++;
+  running.browser ??= chromium.launch({
     executablePath: browserPath,
-    headless: true,
-    viewport: size,
     args: [
       '--no-sandbox',
       '--disable-gpu',
@@ -41,9 +44,19 @@ export async function withPage(size, use) {
     ],
   });
   try {
-    return await use(await context.newPage());
+    const context = await (await running.browser).newContext({ viewport: size });
+    try {
+      return await use(await context.newPage());
+    } finally {
+      await context.close();
+    }
   } finally {
-    await context.close();
-    rmSync(profile, { recursive: true, force: true });
+    if (--running.pages === 0) running.closing = setTimeout(closeBrowser, keptFor);
   }
+}
+
+async function closeBrowser() {
+  const { browser } = running;
+  running.browser = undefined;
+  await (await browser)?.close();
 }

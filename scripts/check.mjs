@@ -12,6 +12,7 @@ const steps = {
   docs: ['npm', 'run', 'docs'],
   demo: ['npm', 'run', 'demo'],
   test: ['npm', 'test'],
+  clients: ['npm', 'run', 'clients'],
 };
 
 const asked = process.argv.slice(2);

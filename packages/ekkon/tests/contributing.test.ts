@@ -103,15 +103,14 @@ describe('what CONTRIBUTING says how to add', () => {
     expect(parseClaims('once dome.open(even, anything)', ledger)).toHaveLength(1);
   });
 
-  test('does not compile while a line of a table is missing', { timeout: 240_000 }, () => {
+  test('does not compile while a line of a table is missing', { timeout: 60_000 }, () => {
     const all = Object.values(additions).flat();
     const tables = all.filter(({ isOfTable }) => isOfTable === true);
     expect(tables.length).toBeGreaterThan(5);
-    for (const left of tables) {
-      startCopy();
-      for (const step of all) if (step !== left) add(step);
-      expect(compiled(), `without ${left.file}: ${left.put}`).not.toBe('');
-    }
+    startCopy();
+    for (const step of all) if (!tables.includes(step)) add(step);
+    const wrong = [...compiled().matchAll(/\.adding\/src\/(\S+)\(\d+,\d+\): error/g)].map(([, file]) => file);
+    expect([...new Set(wrong)].toSorted()).toEqual(tables.map(({ file }) => file).toSorted());
   });
 });
 

@@ -78,7 +78,7 @@ describe('the fixture', () => {
   test('says once a run that tests have notes, and how to read them', () => {
     const said = output.match(/ekkon: "leaves a note 1" has 1 note, .*summary\(ledger\) lists them; rules: 'careful', or EKKON_RULES=careful/g);
     expect([said?.length, output.match(/This is said once a run/g)?.length]).toEqual([1, 1]);
-    expect(innerRun('fixture.case.ts', { EKKON_RULES: 'careful' }).output).not.toContain('This is said once a run');
+    expect(innerRun('fixture.case.ts', { EKKON_RULES: 'careful' }, '-t', 'leaves a note').output).not.toContain('This is said once a run');
     expect(innerRun('weigh.case.ts', { EKKON_RULES: 'carful' }).output).toContain('EKKON_RULES=carful: there is no such set of rules');
   });
 
