@@ -158,7 +158,11 @@ function runTests(folder, limit) {
         ...['each-code', 'bad-input'].map((name) => `packages/ekkon/tests/${name}`),
         ...['compiled-classes', 'platform-', 'proxies', 'vue'].map((name) => `clients/src/${name}`),
       ],
-      { cwd: folder, stdio: 'ignore', env: { ...process.env, EKKON_RUNS: '250', FROM_SOURCES: 'true' } },
+      {
+        cwd: folder,
+        stdio: 'ignore',
+        env: { ...process.env, EKKON_RUNS: '250', FROM_SOURCES: 'true' },
+      },
     );
     const timer = setTimeout(() => run.kill('SIGKILL'), limit);
     run.on('close', (code, signal) => {
