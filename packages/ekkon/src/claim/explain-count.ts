@@ -2,11 +2,11 @@ import { aboutClaim } from '../explain/diagnosis.ts';
 import type { CountDiagnosis, NearEntry, Tally } from '../explain/finding.ts';
 import { nearestFirst } from '../explain/nearest.ts';
 import { everything, within } from '../explain/window.ts';
-import { type ClaimedArguments, compareArguments } from '../match/compare-arguments.ts';
+import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { sameValues } from '../match/same-value.ts';
 import { callsOf, type HeldPattern, isEnd, isOfStream } from '../pattern/event.ts';
-import { contextOf, eventFit, eventTick, seenBy, speaksOf } from '../pattern/fit.ts';
+import { argumentsFitOf, eventFit, eventTick, speaksOf } from '../pattern/fit.ts';
 import { inRange } from '../pattern/multiplicity.ts';
 import { type EntryKind, isStreamed } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -202,8 +202,7 @@ export function sameArguments(
     .filter(
       (entry) =>
         entry.target !== member.target &&
-        compareArguments(claimed, seenBy(pattern, entry), contextOf(entry, member.journal))
-          .length === 0 &&
+        argumentsFitOf(pattern, entry) === 'fits' &&
         !isWanted(entry),
     )
     .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)

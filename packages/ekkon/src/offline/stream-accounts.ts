@@ -3,8 +3,12 @@ import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import { aboutClaim } from '../explain/diagnosis.ts';
 import { UseFollower } from '../judge/accounting.ts';
 import { type Judgement, wantingOf } from '../judge/judge.ts';
+import { callsOf, type HeldEvent, isAtEnd, targetOf } from '../pattern/event.ts';
 import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
+import { eventFit } from '../pattern/fit.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
+import { grouped } from '../value/grouped.ts';
 
 /** How many uncovered entries of each kind are remembered. */
 const unclaimedKept = 12;
@@ -25,6 +29,8 @@ export class StreamAccounts {
   /** Whether somebody asks. */
   readonly isAsked: boolean;
   private readonly matches: EventMatcher;
+  /** The patterns that say nothing of arguments: they settle most entries. */
+  private readonly wide: ReadonlyMap<Target, readonly HeldEvent[]>;
   private readonly stretches: readonly UseFollower[];
   private bits = new Uint8Array(1 << 10);
   private readonly ofAll: Unclaimed = { count: 0, first: [] };
@@ -40,7 +46,12 @@ export class StreamAccounts {
     this.stretches = claims.flatMap((claim) =>
       innerOf(claim) === undefined ? [] : [new UseFollower(claim)],
     );
-    this.matches = makeEventMatcher(simple.flatMap((claim) => partsOf(claim).uses(claim)));
+    const used = simple.flatMap((claim) => partsOf(claim).uses(claim));
+    this.matches = makeEventMatcher(used);
+    this.wide = grouped(
+      used.filter((event) => callsOf(event).claimed === undefined),
+      (event) => targetOf(event),
+    );
   }
 
   /**
@@ -106,6 +117,9 @@ export class StreamAccounts {
   }
 
   private uses(entry: HeldEntry, end: boolean): boolean {
+    const wide = this.wide.get(entry.target);
+    if (wide?.some((event) => isAtEnd(event) === end && eventFit(event, entry) === 'fits'))
+      return true;
     return this.matches(entry, end).fits.length > 0;
   }
 

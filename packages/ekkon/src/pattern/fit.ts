@@ -20,8 +20,12 @@ export function speaksOf({ of, member }: HeldPattern, { target, kind }: HeldEntr
 
 /** Whether an entry is one of those that begin as a pattern says. */
 export function callsFit(pattern: HeldPattern, entry: HeldEntry): Fit {
+  return speaksOf(pattern, entry) ? argumentsFitOf(pattern, entry) : 'differs';
+}
+
+/** Whether the arguments of an entry, of whichever member, are those of a pattern. */
+export function argumentsFitOf(pattern: HeldPattern, entry: HeldEntry): Fit {
   const { member, claimed } = pattern;
-  if (!speaksOf(pattern, entry)) return 'differs';
   if (claimed === undefined) return 'fits';
   const live = entry.given?.args ?? entry.args;
   return argumentsFit(claimed, seenBy(pattern, entry), contextOf, entry, member.journal, live);
