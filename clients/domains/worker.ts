@@ -56,7 +56,7 @@ export class Worker {
   private async handle({ MessageId, Body = '', ReceiptHandle }: Message): Promise<void> {
     const job = v.safeParse(Job, JSON.parse(Body));
     if (!job.success) {
-      this.log.warn({ id: MessageId, issues: job.issues.length }, 'this is no job');
+      this.log.warn({ id: MessageId, issues: job.issues.length }, 'this is not a job');
       return;
     }
     const { id, url } = job.output;

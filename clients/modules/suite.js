@@ -182,17 +182,17 @@ export const suite = {
     same(setUp(), 9);
     same(setUp.name, 'setUp');
   }),
-  'a value that is no function: refused': within((ledger) => {
+  'a value that is not a function: refused': within((ledger) => {
     let said = '';
     try {
       ledger.takeOver(tariff, 'rate');
     } catch (error) {
       said = error.message;
     }
-    same(/no function cannot be recorded.*ledger\.place\(module, "rate"/.test(said), true);
+    same(/not a function cannot be recorded.*ledger\.place\(module, "rate"/.test(said), true);
     ledger.takeOver(tariff, 'roundUp');
   }, tariff),
-  'a value that is no function: another one in its place': within((ledger) => {
+  'a value that is not a function: another one in its place': within((ledger) => {
     const panel = ledger.place(tariff, 'panel', ledger.standIn('panel'));
     plan(call(panel.render), gives('soon'));
     ledger.place(tariff, 'rate', 3);

@@ -45,7 +45,7 @@ const uses: Readonly<Record<string, (double: Device) => unknown>> = {
   "a runner's snapshot names it": (double) => expect(double).toMatchSnapshot(),
   'a runner tells two apart': (double) => expect(double).not.toEqual(openLedger({ rules: 'loose' }).standIn<Device>('other')),
   'a runner finds it equal to itself': (double) => expect({ double }).toEqual({ double }),
-  'it is no matcher, element, observable or promise': (double) => {
+  'it is not a matcher, element, observable or promise': (double) => {
     expect([isValidElement(double), isObservable(double), isRef(double), isReactive(double)]).toEqual([false, false, false, false]);
     expect([typeof (double as unknown as { then: unknown }).then, Symbol.iterator in double]).toEqual(['undefined', false]);
   },
@@ -81,7 +81,7 @@ const uses: Readonly<Record<string, (double: Device) => unknown>> = {
 };
 
 for (const kind of Object.keys(doubles().made)) {
-  test(`what frameworks do with ${kind} is no call, and does no harm`, async () => {
+  test(`what frameworks do with ${kind} is not a call, and does no harm`, async () => {
     for (const [use, run] of Object.entries(uses)) {
       const { ledger, made } = doubles();
       const double = made[kind as keyof typeof made];

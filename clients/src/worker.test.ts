@@ -88,7 +88,7 @@ describe('a worker on a queue', () => {
     const { log, worker } = await station(ledger, { id: 'dome', url: 'no' });
     await worker.poll();
     check(
-      once(call(log.warn, [{ id: 'm0', issues: 2 }, 'this is no job'])),
+      once(call(log.warn, [{ id: 'm0', issues: 2 }, 'this is not a job'])),
       never(call(database.query)),
       never(call(SQSClient.prototype.send, [deleting('r0')])),
     );

@@ -76,7 +76,7 @@ async function played({ name, play }: Night, names: ReadonlySet<string>) {
     if (!(error instanceof ClaimError)) throw error;
   }
   const held = tied(ledger);
-  if (held?.is !== 'ledger') throw new TypeError('this is no ledger');
+  if (held?.is !== 'ledger') throw new TypeError('this is not a ledger');
   const { journal } = held;
   return { claims, journal, lines: toLines(journal, { show: shortValue }) };
 }

@@ -206,8 +206,8 @@ describe('ekkon check', () => {
     const told = (path: string) => ekkon('check', path, '--claims', claims);
     symlinkSync('loop', at('loop'));
     for (const [path, said] of [
-      [at('loop'), 'its links lead in a circle'],
-      [join(claims, 'inside'), 'a part of its path is no folder'],
+      [at('loop'), 'its symbolic links form a loop'],
+      [join(claims, 'inside'), 'part of its path is not a folder'],
       [folder, 'this is a folder'],
       [at('none'), 'there is no such file'],
       [at('x'.repeat(300)), 'its name is too long'],
@@ -237,7 +237,7 @@ describe('ekkon check', () => {
       ])
         expect(ekkon(...args, path)).toMatchObject({
           code: 2,
-          err: `ekkon: ${args[0]} ${args.at(-1)} ${path}: the file system cannot be written to\n`,
+          err: `ekkon: ${args[0]} ${args.at(-1)} ${path}: the file system is read-only\n`,
         });
     });
   });
@@ -299,7 +299,7 @@ describe('ekkon check', () => {
     ['a folder', () => ['check', folder, '--claims', claims], /^ekkon: check .*: this is a folder\n$/],
     ['no ledger', () => ['check', claims, '--claims', claims], /^ekkon: check .*: this is not a ledger file/],
     [
-      'a bar that is no per cent',
+      'a bar that is not a per cent',
       () => ['weigh', night, '--claims', claims, '--at-least', '101'],
       /^ekkon: --at-least 101: it must be a whole number from 0 to 100 \(see ekkon --help\)\n$/,
     ],
@@ -343,7 +343,7 @@ describe('ekkon check', () => {
       /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd, html\n$/,
     ],
     ['two ledgers in one picture', () => ['draw', night, faulty, '-o', at('x.svg')], /^ekkon: draw: \.svg shows one ledger, and 2 were given\n$/],
-    ['a page of what is no ledger', () => ['draw', claims, '-o', at('x.html')], /^ekkon: draw .*night\.claims: this is not a ledger file/],
+    ['a page of what is not a ledger', () => ['draw', claims, '-o', at('x.html')], /^ekkon: draw .*night\.claims: this is not a ledger file/],
     ['a page of a file that is not there', () => ['draw', at('none'), '-o', at('x.html')], /^ekkon: draw .*none: there is no such file\n$/],
     [
       'a page with claims for another ledger',

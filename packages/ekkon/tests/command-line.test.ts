@@ -121,7 +121,7 @@ const wrong: readonly [string, readonly string[], RegExp][] = [
   ['no file', ['show'], /^ekkon: <file> is missing/],
   ['a file that is not there', ['show', join(folder, 'nowhere')], /nowhere: there is no such file/],
   ['a folder', ['show', folder], /: this is a folder/],
-  ['a file that is no ledger', ['show', import.meta.filename], /command-line\.test\.ts: this is not a ledger file/],
+  ['a file that is not a ledger', ['show', import.meta.filename], /command-line\.test\.ts: this is not a ledger file/],
   ['a member that is mistyped', ['show', file, '--member', 'camera.expsoe'], /goes by that name; near it is camera\.expose/],
   ['a limit that is none', ['show', file, '--limit', '0'], /show --limit 0: must be a whole number of 1 or more/],
 ];
@@ -132,7 +132,7 @@ test.each(wrong)('%s ends in one clear line and exit code 2', (_, args, message)
   expect(err).not.toMatch(/^\s+at /m);
 });
 
-test('a fault of its own is told as one, and is no result', () => {
+test('a fault of its own is told as one, and is not a result', () => {
   const breaks = 'data:text/javascript,process.stdout.write = () => { throw new Error("broken"); }';
   const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
   const { status, stderr } = spawnSync(process.execPath, ['--import', breaks, cli, 'show', file], { encoding: 'utf8' });

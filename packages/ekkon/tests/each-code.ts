@@ -233,7 +233,7 @@ async function* failing(): AsyncGenerator<number> {
 
 function journalOf(ledger: Ledger): Journal {
   const held = tied(ledger);
-  if (held?.is !== 'ledger') throw new TypeError('this is no ledger');
+  if (held?.is !== 'ledger') throw new TypeError('this is not a ledger');
   return held.journal;
 }
 

@@ -171,7 +171,7 @@ describe('other things to do with a record', () => {
     expect(ekkon('compare', night, at('again.jsonl'))).toMatchObject({ code: 0 });
   });
 
-  test('what is no finished call is as before when it comes back from spans', async () => {
+  test('what is not a finished call is as before when it comes back from spans', async () => {
     const ledger = openLedger({ name: 'odd', rules: 'loose' });
     const { dome, mount } = ledger.standIns<{ dome: { open(): Promise<number>; angle: number }; mount: { slewTo(ra: number): Promise<void> } }>();
     plan(call(mount.slewTo), stalls());

@@ -30,7 +30,7 @@ interface Devices {
 
 function recordOf(ledger: Ledger) {
   const held = tied(ledger);
-  if (held?.is !== 'ledger') throw new TypeError('this is no ledger');
+  if (held?.is !== 'ledger') throw new TypeError('this is not a ledger');
   return pageRecordOf(held.journal, 'night');
 }
 

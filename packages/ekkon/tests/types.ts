@@ -229,7 +229,7 @@ const ranges: Multiplicity[] = [2, '2..4', '1..*'];
 times('2..4', call(done));
 // @ts-expect-error half a range
 times('2..', call(done));
-// @ts-expect-error a pattern is no claim
+// @ts-expect-error a pattern is not a claim
 check(call(done));
 // @ts-expect-error nothing to check
 check();
@@ -409,7 +409,7 @@ interface Pressed {
 }
 const hears = ledger.callable<(event: Pressed) => void>('hears');
 call(hears, [partial({ target: new Button() })]);
-// @ts-expect-error a date is no number
+// @ts-expect-error a date is not a number
 call(hears, [partial({ at: 5 })]);
 
 // A part of each kind of property: unions, null, dates, what is unknown, records, and parts inside.

@@ -32,7 +32,7 @@ export interface OpenRecord {
 /**
  * Reads a record for the page.
  *
- * @throws TypeError if its text is no record
+ * @throws TypeError if its text is not a record
  */
 export function openRecord(record: PageRecord): OpenRecord {
   const { journal, truncated } = fromLines(record.text);

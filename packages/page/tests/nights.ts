@@ -23,6 +23,6 @@ export async function nightOf(fault: string | undefined): Promise<PageRecord> {
 /** A ledger as a page has it. */
 export function recordOf(ledger: Ledger): PageRecord {
   const held = tied(ledger);
-  if (held?.is !== 'ledger') throw new TypeError('this is no ledger');
+  if (held?.is !== 'ledger') throw new TypeError('this is not a ledger');
   return pageRecordOf(held.journal, ledger.name);
 }

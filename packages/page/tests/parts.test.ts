@@ -14,7 +14,7 @@ test('a place is what its fragment says, whatever the claims contain', () => {
 });
 
 test.each(['', '#', '#entry=x', '#entry=-1&record=0', '#entry=1e9', '#%', '#record=99999999999'])(
-  'what is no place in "%s" is left out',
+  'what is not a place in "%s" is left out',
   (fragment) => {
     expect(readPlace(fragment)).toEqual({ record: 0 });
   },

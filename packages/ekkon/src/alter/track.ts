@@ -19,7 +19,7 @@ export interface RecordInHand {
 /** An event that a claim hears, with the numbers of the patterns that it fits. */
 interface HeardEvent extends RecordedEvent {
   readonly fits: readonly number[];
-  /** A step of a record is no call that ran before it. */
+  /** A step of a record is not a call that ran before it. */
   readonly before: false;
 }
 

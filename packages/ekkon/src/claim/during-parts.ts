@@ -114,7 +114,7 @@ export function hearingOf(claim: HeldDuring, inner: Hearing): Hearing {
   };
 }
 
-/** A mark is no event that a pattern could fit. */
+/** A mark is not an event that a pattern could fit. */
 function boundEvent(bound: HeldBound | undefined): HeldEvent | undefined {
   return bound === undefined || isMark(bound) ? undefined : bound;
 }

@@ -6,17 +6,17 @@ const tooLarge =
 
 /** The errors of the operating system, in words. */
 const systemSays: Readonly<Record<string, string>> = {
-  EACCES: 'it may not be read',
-  EEXIST: 'it is there already',
+  EACCES: 'you have no permission for it',
+  EEXIST: 'it already exists',
   EISDIR: 'this is a folder',
-  ELOOP: 'its links lead in a circle',
+  ELOOP: 'its symbolic links form a loop',
   EMFILE: 'this process has too many files open',
   ENAMETOOLONG: 'its name is too long',
   ENOENT: 'there is no such file',
   ENOSPC: 'the disk is full',
-  ENOTDIR: 'a part of its path is no folder',
-  EPERM: 'that is not allowed',
-  EROFS: 'the file system cannot be written to',
+  ENOTDIR: 'part of its path is not a folder',
+  EPERM: 'the operation is not permitted',
+  EROFS: 'the file system is read-only',
   ERR_FS_FILE_TOO_LARGE: tooLarge,
   ERR_STRING_TOO_LONG: tooLarge,
 };

@@ -22,7 +22,7 @@ export async function journalIn(command: string, file: string): Promise<Journal>
     `${comparedMost.toLocaleString('en')} are compared at most. Save shorter ledgers, one for each test`,
   );
   const journal = tied(ledger)?.journal;
-  if (journal === undefined) throw new TypeError(`${file} was read, and is no ledger`);
+  if (journal === undefined) throw new TypeError(`${file} was read, and is not a ledger`);
   return journal;
 }
 

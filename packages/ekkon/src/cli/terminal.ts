@@ -38,7 +38,7 @@ export const paint: Paint = (role, text) => {
   return text === '' ? '' : `${before}${text}${after}`;
 };
 
-/** Columns of this terminal; 100 if the output is no terminal. */
+/** Columns of this terminal; 100 if the output is not a terminal. */
 export function columns(): number {
   const told = Number(process.env['COLUMNS']);
   return process.stdout.columns ?? (told >= 40 ? told : 100);

@@ -52,7 +52,7 @@ export function propertyInPlace(
       current = value;
     }
   }
-  /** The value of a property is returned as it is: it is no call, and nobody waits for a promise in it. */
+  /** The value of a property is returned as it is: it is not a call, and nobody waits for a promise in it. */
   function readAtOnce(entry: HeldEntry, receiver: unknown): unknown {
     const value = readNow(entry, receiver);
     end(journal, entry, 'returned', value);

@@ -85,7 +85,7 @@ export function recordedFunction(
   return recorded;
 }
 
-/** Whether a call of a real member is no call of the program: Ekkon's own, or an observed one's by a matcher that is asked. */
+/** Whether a call of a real member is not a call of the program: Ekkon's own, or an observed one's by a matcher that is asked. */
 export function isUnheard({ real, otherwise }: Member): boolean {
   return real !== undefined && (isQuiet() || (isAsking() && otherwise === 'real'));
 }

@@ -124,7 +124,7 @@ function makePrototype(shape: object | undefined, prototype: object | undefined)
 interface Found {
   readonly holder: object;
   readonly descriptor: PropertyDescriptor;
-  /** Whether a subclass has it: it is no part of the class that is stood in for. */
+  /** Whether a subclass has it: it is not part of the class that is stood in for. */
   readonly below: boolean;
 }
 

@@ -152,7 +152,7 @@ describe('code of the user that is asked', () => {
     expect(ledger.entries()).toHaveLength(2);
   });
 
-  test('may use what is observed, and that is no call of the program', () => {
+  test('may use what is observed, and that is not a call of the program', () => {
     const ledger = openLedger({ rules: 'loose' });
     class Sky {}
     const clock = { now: () => 5, zone: 2, Sky };

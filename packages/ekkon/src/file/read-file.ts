@@ -42,7 +42,7 @@ export function* linesOfFile(path: string): Generator<FileLine> {
       }
       if (read === 0) break;
     }
-    // Nothing after the last line break is no line.
+    // No line begins after the last line break.
     if (held !== undefined && (held !== '' || number === 0))
       yield { text: held, number: ++number, isLast: true };
   } finally {

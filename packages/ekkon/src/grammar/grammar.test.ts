@@ -317,7 +317,7 @@ times 1 done   # for all
       try {
         parseClaims(`once done(${isValue ? name : `${name}()`})`, ledger);
       } catch (error) {
-        expect([name, (error as Error).message]).not.toEqual([name, expect.stringMatching(/there is no (value|matcher)|is no matcher/)]);
+        expect([name, (error as Error).message]).not.toEqual([name, expect.stringMatching(/there is no (value|matcher)|is not a matcher/)]);
       }
     }
   });
@@ -330,7 +330,7 @@ times 1 done   # for all
     ['once dome.open()', '1:15', /write dome\.open for any arguments, and dome\.open\(no arguments\) for none/],
     ['once #7', '1:6', /a claim is about members, not about one call/],
     ['once once.again', '1:6', /once is a word of the language; a double of that name is in quotes: "once"/],
-    ['never dome', '1:7', /dome is no function, so it is never called itself\. Name its member, as dome\.open/],
+    ['never dome', '1:7', /dome is not a function, so it is never called itself\. Name its member, as dome\.open/],
     ['dome.open', '1:1', /this is a pattern, and claims nothing\. Write once dome\.open/],
     ['once dome.open dome.close', '1:16', /the claim is at its end here/],
     ['once dome.open (90)', '1:16', /right behind the member, without a blank: dome\.open\(90\)/],
@@ -355,7 +355,7 @@ times 1 done   # for all
     ['in trun dome.open', '1:4', /there is no trun here; did you mean turn\?/],
     ['after dome.open once dome.close', '1:17', /: is expected after a stretch/],
     ['after mark "dsuk": once dome.open', '1:7', /has no mark "dsuk"; did you mean "dusk"\?/],
-    ['once item dome', '1:11', /dome is no stream/],
+    ['once item dome', '1:11', /dome is not a stream/],
     ['conforms dome', '1:1', /conforms cannot stand in a text/],
     ['ledger night', '1:8', /the name of a ledger is expected/],
     ['once dome.open(Response { status: 500 })', '1:16', /Write partial\(/],

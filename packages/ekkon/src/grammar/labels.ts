@@ -14,7 +14,7 @@ export interface Label {
 }
 
 /**
- * Reads a label. A name that is no word of the language, or one that the language uses, is in quotes.
+ * Reads a label. A name that is not a word of the language, or one that the language uses, is in quotes.
  *
  * @throws NotationError if no double of the ledger has the name
  */

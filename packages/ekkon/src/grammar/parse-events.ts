@@ -100,7 +100,7 @@ function labelOfStream(reader: Reader, scope: Scope) {
   const start = reader.next();
   const label = parseLabel(reader, scope);
   if (doublesNamed(journal).get(label.double) !== 'stream')
-    reader.fail(`${printDouble(label.double)} is no stream`, start);
+    reader.fail(`${printDouble(label.double)} is not a stream`, start);
   return label;
 }
 
@@ -142,7 +142,7 @@ function parseRequest(reader: Reader, scope: Scope, start: number): AnyCalls {
   return pattern as unknown as AnyCalls;
 }
 
-/** A double that is no function is never called itself: a claim on it alone would hold, or fail, whatever happens. */
+/** A double that is not a function is never called itself: a claim on it alone would hold, or fail, whatever happens. */
 function refuseUncalled(reader: Reader, journal: Journal, double: string, start: number): void {
   const kind = doublesNamed(journal).get(double);
   if (kind !== 'stand-in' && kind !== 'real') return;
@@ -155,7 +155,7 @@ function refuseUncalled(reader: Reader, journal: Journal, double: string, start:
   const members = [...new Set(labels)].slice(0, 8);
   const those = members.length === 0 ? '' : `, as ${members.join(', ')}`;
   reader.fail(
-    `${printDouble(double)} is no function, so it is never called itself. Name its member${those}`,
+    `${printDouble(double)} is not a function, so it is never called itself. Name its member${those}`,
     start,
   );
 }

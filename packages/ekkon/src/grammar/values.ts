@@ -49,7 +49,7 @@ const matchers: Readonly<Record<string, Make>> = {
 /** Matchers that a test can write, and a text cannot. */
 const unwritable: Readonly<Record<string, string>> = {
   suchThat: 'a function decides it',
-  identical: 'it speaks of one object',
+  identical: 'it means one particular object',
   ofSchema: 'a schema decides it',
   defineMatcher: 'a function decides it',
   Symbol: 'a symbol that is not shared is only the same as itself; write Symbol.for("name")',
@@ -228,7 +228,7 @@ function parseMatcher(
     const [near] = nearNames(word, [...Object.keys(matchers), 'instanceOf']);
     reader.fail(
       near === undefined
-        ? `${word}(…) is no matcher, and shows what reveal() or a matcher of your own told; it cannot be read back`
+        ? `${word}(…) is not a matcher, and shows what reveal() or a matcher of your own told; it cannot be read back`
         : `there is no matcher ${word}; ${didYouMean(near, word)}`,
       start,
     );

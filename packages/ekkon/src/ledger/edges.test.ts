@@ -282,7 +282,7 @@ test('a proxy that makes its members is observed by key if it lets anything stan
   ledger.close();
   expect(Object.keys(made)).toEqual([]);
   const deaf = new Proxy({}, { get: () => () => 1 });
-  expect(() => loose().observe(deaf, 'turn' as never)).toThrow('the object is a proxy that gives its members whatever is written to it');
+  expect(() => loose().observe(deaf, 'turn' as never)).toThrow('the object is a proxy that does not return what is written to it');
 });
 
 test('stand-ins by destructuring cannot be spread', () => {

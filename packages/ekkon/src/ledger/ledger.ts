@@ -16,7 +16,7 @@ import type { Reveal } from '../value/revealed.ts';
 import type { LastPassStore } from './last-pass.ts';
 
 type Class = abstract new (...args: never[]) => unknown;
-/** Functions that have no members of their own are no doubles to be named by destructuring. */
+/** Functions that have no members of their own are not doubles to be named by destructuring. */
 type ObjectMembers<T> = {
   [K in keyof T as T[K] extends Class
     ? never

@@ -106,7 +106,7 @@ describe('an entry', () => {
     }
   });
 
-  test('leaves what is no plain promise untouched, and a plain one gives the same each time', () => {
+  test('leaves what is not a plain promise untouched, and a plain one gives the same each time', () => {
     const ledger = openLedger();
     const query = ledger.callable<() => unknown>('query');
     let ran = 0;

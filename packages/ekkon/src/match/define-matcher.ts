@@ -33,7 +33,7 @@ export function defineMatcher<T, P extends readonly unknown[]>(
     const parts = make(...parameters);
     if (typeof parts?.prints !== 'string' || typeof parts.differences !== 'function') {
       refuse(
-        `a defined matcher gives { prints, differences }, and this one gave ${shortValue(parts)}.`,
+        `a defined matcher returns { prints, differences }, and this one returned ${shortValue(parts)}.`,
         defined,
       );
     }
@@ -69,7 +69,7 @@ const kinds: ReadonlySet<unknown> = new Set<Difference['kind']>([
   'opaque',
 ]);
 
-/** A matcher's answer, read once: nothing of it runs later. `undefined` if it is no list of differences. */
+/** A matcher's answer, read once: nothing of it runs later. `undefined` if it is not a list of differences. */
 function readDifferences(answer: unknown): readonly Difference[] | undefined {
   if (!Array.isArray(answer)) return undefined;
   const differences = answer.map((each: unknown) => {

@@ -191,7 +191,7 @@ test('of parts that lead back to the whole, the one difference is told once', ()
   throw new Error('it holds');
 });
 
-test('what became of the very object that was passed is no difference in it, and one where it stands elsewhere', () => {
+test('what became of the very object that was passed is not a difference in it, and one where it stands elsewhere', () => {
   const show = openLedger({ callSites: 0 }).callable<(value: unknown) => void>('show');
   const frame = { id: 1, at: { ra: 1 } };
   show({ frame, beside: { at: frame.at } });

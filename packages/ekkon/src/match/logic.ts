@@ -48,7 +48,7 @@ export function not(item: unknown): Matcher<never> {
  */
 export function allOf(...these: unknown[]): Matcher<never> {
   if (these.length === 0)
-    refuse('allOf() takes what a value has to fit, and was given nothing.', allOf);
+    refuse('allOf() takes the values and matchers that must all match, and was given none.', allOf);
   const expected = copyClaimed(these);
   return makeMatcher({
     family: 'allOf',
@@ -77,7 +77,10 @@ type AnyOf<X> = X extends PartialMatcher<unknown> | Predicate<never>
  */
 export function anyOf<const T extends readonly unknown[]>(...these: T): AnyOf<T[number]> {
   if (these.length === 0)
-    refuse('anyOf() takes what a value may fit, and was given nothing.', anyOf);
+    refuse(
+      'anyOf() takes the values and matchers of which one must match, and was given none.',
+      anyOf,
+    );
   const expected: readonly unknown[] = copyClaimed(these);
   const matcher: Matcher<never> = makeMatcher({
     family: 'anyOf',

@@ -72,7 +72,7 @@ export function ofSchema(schema: {
   return matcher;
 }
 
-/** The issues of a result; none if it is a success, `undefined` if it is no result of a Standard Schema. */
+/** The issues of a result; none if it is a success, `undefined` if it is not a result of a Standard Schema. */
 function issuesIn(answer: unknown): readonly Issue[] | undefined {
   if (typeof answer !== 'object' || answer === null) return undefined;
   const { issues } = answer as { readonly issues?: unknown };

@@ -162,7 +162,7 @@ describe('a source is followed', () => {
     ['a list', [1, 2], undefined, /takes an async iterable.*and was given \[1, 2\]\. Values that already exist need no following/],
     ['nothing', undefined, undefined, /takes an async iterable.*was given undefined/],
     ['an emitter without the name of an event', new EventEmitter(), undefined, /which event\? Write follow\(source, 'name', \{ event: 'data' \}\)/],
-    ['an event that is no name', new EventTarget(), { event: 5 }, /the event's name must be a string, not 5/],
+    ['an event that is not a name', new EventTarget(), { event: 5 }, /the event's name must be a string, not 5/],
     ['an event of what has none', {}, { event: 'stop' }, /takes an event target or an emitter/],
   ];
   test.each(refused)('refuses %s', (_, given, on, message) => {

@@ -74,7 +74,7 @@ export function replaceMember(
     refuse(`${said}: ${nothingThere(target, key, isModule)}`, below);
   const found = there === undefined ? notYetThere : asMethod(target, key, there);
   if (way === 'takeOver' && isUndefined(target, key, found))
-    refuse(`${said}: it is an accessor that gives undefined. ${placeLine(key)}`, below);
+    refuse(`${said}: it is an accessor that returns undefined. ${placeLine(key)}`, below);
   const own = Object.getOwnPropertyDescriptor(target, key);
   refuseForeign(journal, found, said, below);
   const seam = seamFor(target, key, found, isModule);
@@ -150,7 +150,7 @@ function seamFor(
 /** Why an export cannot be replaced, and what to do. */
 export function noSeam(namespace: object, key: PropertyKey, value: unknown): string {
   if (typeof value !== 'function')
-    return `an exported value that is no function cannot be recorded, since nothing tells when it is read. Export a function that returns it, or put something in its place: ledger.place(module, ${shortValue(key)}, …).`;
+    return `an exported value that is not a function cannot be recorded, since nothing tells when it is read. Export a function that returns it, or put something in its place: ledger.place(module, ${shortValue(key)}, …).`;
   if (platformModule(namespace) !== undefined)
     return "this module of the platform holds it in a way that cannot be replaced. Hand a stand-in to the code instead, or under Vitest name the module: seams({ of: ['node:fs'] }).";
   return "this module was loaded in a way that lets nothing be put in its place. Under Vite and Vitest add seams() from 'ekkon/vite' to the plugins, and name packages: seams({ of: ['date-fns'] }). Under Node start with --import ekkon/seams, and name packages: EKKON_SEAMS=date-fns.";
@@ -252,7 +252,7 @@ function place(
     Reflect.deleteProperty(target, key);
     refuseTo(
       own === undefined && descriptorOf(target, key) === undefined
-        ? 'the object is a proxy that gives its members whatever is written to it'
+        ? 'the object is a proxy that does not return what is written to it'
         : 'writing it has no effect on reading it; take the member over where it is inherited from: Object.getPrototypeOf(…)',
     );
   }

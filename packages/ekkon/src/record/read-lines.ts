@@ -47,7 +47,7 @@ export class LineReader {
    * @param header the first line
    * @param again a journal that knows the doubles and the marks already: entries are read into it and not kept,
    * so that the memory it takes does not grow with the record
-   * @throws TypeError if it is no header, or of a newer version
+   * @throws TypeError if it is not a header, or of a newer version
    */
   constructor(header: string, again?: Journal) {
     const { name, openedAt } = readHeader(header);

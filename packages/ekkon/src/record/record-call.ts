@@ -150,7 +150,7 @@ export function finish(
   return result;
 }
 
-/** Why a result is a promise of which nothing will be heard; `undefined` if it is no promise. */
+/** Why a result is a promise of which nothing will be heard; `undefined` if it is not a promise. */
 function whyUnfollowed(result: object): Unfollowed | undefined {
   if (Object.getPrototypeOf(result) === Promise.prototype) return 'added';
   try {

@@ -343,7 +343,7 @@ describe('a request', () => {
     [() => request((() => {}) as never, 'GET', '/'), /request\(\) takes a function that a ledger records.*takeOver\(globalThis, 'fetch'\)/],
     [() => request(open(), 'GET IT', '/'), /takes a method, 'GET' or '\*' for any, and was given "GET IT"/],
     [() => request(open(), 'GET', ''), /takes a path or an address, and was given ""/],
-    [() => request(open(), 'GET', '/frames/:id('), /"\/frames\/:id\(" is no URL pattern/],
+    [() => request(open(), 'GET', '/frames/:id('), /"\/frames\/:id\(" is not a URL pattern/],
     [() => request(open(), 'GET', '/', { body: 1 } as never), /there is no option body; these are: headers, query, params, json, text, form/],
     [() => request(open(), 'GET', '/', { json: 1, text: '1' }), /json and text: a request has one body/],
     [() => responds({ status: 99 }), /status must be a whole number from 200 to 599, not 99/],
@@ -484,7 +484,7 @@ describe('a stand-in server', () => {
     plan(request(server, 'GET', '/dropped'), rejects(new Error('cut')));
     plan(request(server, 'GET', '/odd'), gives(3 as never));
     await expect(fetch(`${server.url}/dropped`)).rejects.toThrow();
-    expect(await (await fetch(`${server.url}/odd`)).text()).toMatch(/gave 3, which is no response/);
+    expect(await (await fetch(`${server.url}/odd`)).text()).toMatch(/gave 3, which is not a response/);
   });
 
   test('takes a thousand requests at once, and closes with its ledger whatever is open', async () => {

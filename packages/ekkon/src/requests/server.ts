@@ -182,7 +182,7 @@ function unplannedFor(
   const why =
     entry?.more?.answer === undefined
       ? `no plan matches ${method} ${pathname}`
-      : `the plan for ${method} ${pathname} gave ${shortValue(answer)}, which is no response`;
+      : `the plan for ${method} ${pathname} gave ${shortValue(answer)}, which is not a response`;
   return unplanned(
     `${why}. Write plan(request(server, '${method}', '${pathname}'), responds({ status: 200 })).`,
   );

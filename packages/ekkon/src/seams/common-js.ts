@@ -5,7 +5,7 @@ import { readModule } from './prepare.ts';
 
 initSync();
 
-/** Whether a package's file is CommonJS: the one kind whose exports are no bindings. */
+/** Whether a package's file is CommonJS: the one kind whose exports are not bindings. */
 export function isCommonJs(file: string): boolean {
   if (!/\.c?js$/.test(file)) return false;
   if (file.endsWith('.cjs')) return true;

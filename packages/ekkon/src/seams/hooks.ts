@@ -103,7 +103,7 @@ const { stripTypeScriptTypes } = platform as unknown as {
   stripTypeScriptTypes?(code: string): string;
 };
 
-/** A module's source as the platform reads it; `undefined` if it is no JavaScript module. */
+/** A module's source as the platform reads it; `undefined` if it is not a JavaScript module. */
 function codeOf({ format, source }: Loaded): string | undefined {
   if (source === undefined || source === null) return undefined;
   const code = typeof source === 'string' ? source : new TextDecoder().decode(source);

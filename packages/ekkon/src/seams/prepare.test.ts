@@ -86,7 +86,7 @@ test('a prepared module exports the same, and each variable of its own can be re
   }
 });
 
-test('what is no module in JavaScript, or was prepared already, is left alone', () => {
+test('what is not a module in JavaScript, or was prepared already, is left alone', () => {
   const prepared = prepareModule('export const a = 1', 'a') ?? '';
   for (const code of ['', 'let a = 1', 'export { a } from "b"', 'export {}', 'export const a: number = (', '<template>export</template>', prepared])
     expect([code, prepareModule(code, 'b')]).toEqual([code, undefined]);

@@ -43,7 +43,7 @@ export function readModule(code: string): ReturnType<typeof parse> | undefined {
   }
 }
 
-/** A class without a name that extends another one is no class of the name `extends`. */
+/** A class without a name that extends another one is not a class of the name `extends`. */
 function withOwnName(specifier: ExportSpecifier): ExportSpecifier {
   return specifier.ln === 'extends' ? { ...specifier, ln: undefined } : specifier;
 }

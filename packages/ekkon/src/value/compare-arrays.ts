@@ -193,7 +193,7 @@ function report(
     if (expected !== undefined) comparison.missing(expected, one.items[expected]);
 }
 
-/** Compares one place with another; a hole in a sparse array is no value, not `undefined`. */
+/** Compares one place with another; a hole in a sparse array holds no value: it is not `undefined`. */
 function comparePlace(
   comparison: Comparison,
   expected: readonly unknown[],
@@ -232,7 +232,7 @@ function memoised(
   };
 }
 
-/** Properties that are no index: a match's `groups`, say. */
+/** Properties other than the items: a match's `groups`, say. */
 function compareNamed(
   comparison: Comparison,
   expected: readonly unknown[],

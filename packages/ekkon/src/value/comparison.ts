@@ -42,6 +42,6 @@ export interface Comparison {
   inside(expected: object, received: object, compareParts: () => void): void;
   /** The copy that recording makes of a value. */
   copyOf(value: object): object;
-  /** How a key or an item that is no name stands in a path. */
+  /** How a key or an item that is not a name stands in a path. */
   placeOf(key: unknown): PropertyKey;
 }

@@ -86,7 +86,7 @@ function addressFor(url: unknown, below: Below): ReadAddress {
     if (typeof url === 'string' && url !== '') return readPattern(url);
   } catch (error) {
     refuse(
-      `request(…): ${shortValue(url)} is no URL pattern: ${error instanceof Error ? error.message : error}. Write '/frames/:id', or a whole address.`,
+      `request(…): ${shortValue(url)} is not a URL pattern: ${error instanceof Error ? error.message : error}. Write '/frames/:id', or a whole address.`,
       below,
     );
   }

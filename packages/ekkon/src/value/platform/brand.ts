@@ -7,7 +7,7 @@ export interface Marks {
   readonly name: string;
   /** Members that the class's own prototype has in every implementation. */
   readonly has: readonly PropertyKey[];
-  /** The module of Node that exports it, if it is no global. */
+  /** The module of Node that exports it, if it is not a global. */
   readonly module?: string;
   /** Further members by which an implementation in JavaScript is known that has no other brand. */
   readonly whole?: readonly PropertyKey[];
