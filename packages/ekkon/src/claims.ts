@@ -14,7 +14,7 @@ export { NotationError } from './grammar/notation-error.ts';
  *
  * @param text the content of a claims file; sections, `ledger "a dry night"`, are for ledgers of that name
  * @param on the ledger that the claims are about
- * @returns the claims for this ledger, in order: to be judged by `check`
+ * @returns the claims for this ledger, in order; pass them to `check`
  * @throws NotationError with `line`, `column`, and a caret below the place, if the text is wrong; TypeError if it is
  * given no text or no ledger
  * @example

@@ -25,7 +25,7 @@ export interface HeldConforms extends HeldClaimBase<'conforms'> {
  *
  * @param double a stand-in
  * @param real the real object, or its class
- * @throws TypeError if the first is not a stand-in, or the second no object
+ * @throws TypeError if the first is not a stand-in, or the second not an object
  * @example
  * const cover = ledger.standIn('cover', CoverMotor);
  * check(conforms(cover, CoverMotor));

@@ -27,7 +27,7 @@ import { explainCount } from './explain-count.ts';
 import { claimMaker } from './make-claim.ts';
 import type { ClaimParts, HeldClaimBase, PartsOf } from './parts.ts';
 
-/** A claim on how many entries fit one pattern. */
+/** A claim on how many calls match one pattern. */
 export interface CountClaim<A extends readonly unknown[], R> extends Claim {
   readonly pattern: CallPattern<A, R>;
 }
@@ -41,7 +41,7 @@ export interface HeldCount extends HeldClaimBase<'count'> {
 }
 
 /**
- * Claims that exactly one entry fits.
+ * Claims that exactly one call matches.
  *
  * @throws TypeError if it is given no pattern
  * @example
@@ -56,7 +56,7 @@ export function once(p: EventPattern): Claim {
 }
 
 /**
- * Claims that no entry fits.
+ * Claims that no call matches.
  *
  * @throws TypeError if it is given no pattern
  * @example
@@ -68,7 +68,7 @@ export function never(p: EventPattern): Claim {
 }
 
 /**
- * Claims how many entries fit.
+ * Claims how many calls match.
  *
  * @param range a count, or bounds that are both included: `2`, `'2..4'`, `'1..*'`
  * @throws TypeError if the range is invalid, or if it is given no pattern

@@ -38,9 +38,9 @@ export type Stretch =
     };
 
 /**
- * Claims that a claim holds in every stretch of the record from one event to the next. Either end may be
- * left out, and a mark serves as an event; a stretch with no end runs to the end of the record. If
- * `until` is an end of the calls of `from`, there is a stretch for each call, to its own end.
+ * Claims that a claim holds in every stretch of the record between two events. You may leave out either end, or
+ * use a mark as one. A stretch without an end runs to the end of the record. If `until` is how the calls of `from` end,
+ * each call has a stretch of its own.
  *
  * @throws TypeError if an end is not a pattern with a moment, if both are missing, if there is no claim, or if
  * two ledgers are mixed

@@ -22,8 +22,8 @@ export interface HeldExactItems extends HeldClaimBase<'exactItems'> {
 }
 
 /**
- * Claims that a stream gave exactly these items, in this order, those after its end too. Whether it came to
- * its end is said with `completed`.
+ * Claims that a stream emitted exactly these items in this order, including any after its end. To claim that it
+ * ended, use `completed`.
  *
  * @throws TypeError if it is given no stream, or no list
  * @example

@@ -26,7 +26,7 @@ export interface HeldInFlight extends HeldClaimBase<'inFlight'> {
 }
 
 /**
- * Claims how many fitting calls are under way at one time, at most: the greatest number lies in the range.
+ * Claims how many matching calls are under way at one time: the greatest number is in the range.
  *
  * @throws TypeError if the range is invalid, or if it is given no pattern of calls
  * @example

@@ -18,7 +18,7 @@ export interface HeldNothingElse extends HeldClaimBase<'nothingElse'> {
 }
 
 /**
- * Claims that every entry of these doubles is covered: by a claim that wants it (`never` wants none), by a counted
+ * Claims that every call of these doubles is covered: by a claim that expects it (`never` expects none), by a counted
  * plan, or because the test read it with `entries(pattern)`. It is judged after the other claims of its check.
  *
  * @param of doubles of one ledger, or the ledger itself

@@ -23,7 +23,7 @@ export type HeldOnlyAfter = HeldPrecedence<'onlyAfter'>;
 export type HeldLeadsTo = HeldPrecedence<'leadsTo'>;
 
 /**
- * Claims that each event of the first pattern comes after an event of the second.
+ * Claims that each call of the first pattern comes after one of the second.
  *
  * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example
@@ -36,7 +36,7 @@ export function onlyAfter(later: EventPattern, earlier: EventPattern): Claim {
 }
 
 /**
- * Claims that each event of the first pattern is followed, sooner or later, by an event of the second.
+ * Claims that each call of the first pattern is followed, sooner or later, by one of the second.
  *
  * @throws TypeError if one of them is not a pattern with a moment, or if two ledgers are mixed
  * @example

@@ -1,7 +1,7 @@
 import type { Entry, EntryKind } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 
-/** One change to a record; `tail`: nothing came after the last entry, or at all. */
+/** One kind of change to a record. `tail`: nothing came after the last entry, or nothing came at all. */
 export type Alteration =
   | 'drop'
   | 'repeat'

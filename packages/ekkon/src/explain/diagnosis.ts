@@ -37,7 +37,7 @@ export interface StretchData {
 export interface NearEntry {
   readonly entry: Entry;
   readonly differences: readonly Difference[];
-  /** 0 if it fits; see `distanceOf`. */
+  /** 0 if it matches; see `distanceOf`. */
   readonly distance: number;
   /** Where its arguments have changed since: `expected` is the recorded value, `received` the current one. */
   readonly changedSince: readonly Difference[];
@@ -45,7 +45,7 @@ export interface NearEntry {
   readonly source?: Entry;
 }
 
-/** A plan that does not fit a call, and where the call differs from it. */
+/** A plan that does not match a call, and where the call differs from it. */
 export interface NearPlan {
   readonly plan: string;
   readonly differences: readonly Difference[];

@@ -31,9 +31,9 @@ export interface Moment {
 
 /** One thing that is wrong with an order. */
 export type OrderProblem =
-  /** Something came that nothing in the sequence takes. */
+  /** An event came that has no place in the sequence. */
   | { readonly kind: 'surplus'; readonly moment: Moment }
-  /** Nothing met a step, between these two. */
+  /** A step is missing between these two. */
   | {
       readonly kind: 'missing';
       readonly step: string;
@@ -43,12 +43,12 @@ export type OrderProblem =
       readonly branches: readonly string[];
       readonly after: Moment | undefined;
       readonly before: Moment | undefined;
-      /** A call of the same member in that place which does not fit. */
+      /** A call of the same member at that place that does not match. */
       readonly near:
         | { readonly entry: Entry; readonly differences: readonly Difference[] }
         | undefined;
     }
-  /** Something met a step too early or too late: it had to come after the one and before the other. */
+  /** A step came too early or too late: it had to come after the one and before the other. */
   | {
       readonly kind: 'early' | 'late';
       readonly moment: Moment;
@@ -130,7 +130,7 @@ export interface VacuousDiagnosis extends DiagnosisBase {
 
 /** A count that is not as claimed. */
 export interface CountDiagnosis extends DiagnosisBase {
-  /** Fewer entries fit than claimed, or more do. */
+  /** Fewer calls match than expected, or more. */
   readonly code: 'missingCall' | 'surplusCall';
   /** The kind of the entries: `call` for calls and constructions. */
   readonly kind: 'call' | 'read' | 'write' | 'item' | 'end' | 'failure';
@@ -149,12 +149,12 @@ export interface CountDiagnosis extends DiagnosisBase {
   /** Whether a plan requires the count, and not a claim; and where the plan was written. */
   readonly isPlan: boolean;
   readonly plannedAt: Site | undefined;
-  /** The entries that fit: all of them, but for a long record of which a part is at hand; and how many there are. */
+  /** The calls that match, and how many there are. Of a long record only some are listed. */
   readonly fitting: readonly Entry[];
   readonly fittingCount: number;
   /** How often the member was called at all. */
   readonly calls: number;
-  /** Calls of the member that do not fit, the nearest first. */
+  /** Calls of the member that do not match, the nearest first. */
   readonly nearest: readonly NearEntry[];
   /** If no call is near: some of those that do not match, the first ones. */
   readonly others: readonly Entry[];
@@ -169,13 +169,13 @@ export interface CountDiagnosis extends DiagnosisBase {
   readonly isUntouched: boolean;
 }
 
-/** A claim that depends on entries of which it is not known whether they fit. */
+/** A claim that depends on calls for which it is unknown whether they match. */
 export interface UndecidedDiagnosis extends DiagnosisBase {
   readonly code: 'undecidedCall';
   /** Some of them, and why it is not known. */
   readonly undecided: readonly NearEntry[];
   readonly count: number;
-  /** For a count: how many certainly fit, and how many are claimed. */
+  /** For a count: how many certainly match, and how many are expected. */
   readonly certain: { readonly fitting: number; readonly range: Range } | undefined;
   /** Whether there are so many that not all ways to decide them were looked at. */
   readonly tooMany: boolean;
@@ -197,7 +197,7 @@ export interface AlwaysTrueDiagnosis extends DiagnosisBase {
 
 /** A call that nothing answers. */
 export interface UnplannedDiagnosis extends DiagnosisBase {
-  /** No plan fits it; or its member is not one of the class that the double stands for. */
+  /** No plan matches it, or the class that the double stands for has no such member. */
   readonly code: 'unplannedCall' | 'unknownMember';
   readonly entry: Entry;
   /** The plans that exist for the member. */
@@ -267,9 +267,9 @@ export type Finding = Diagnosis & {
   readonly differences: readonly Difference[];
 };
 
-/** How a wait ended, other than as it was hoped. */
+/** How a wait failed. */
 export interface Waited {
-  /** The time was over; nothing to come could mend it any more; it held, and then it broke; or the work ended. */
+  /** The time was over; no later event could make it hold; it held, and then it broke; or the work ended. */
   readonly ended: 'time' | 'lost' | 'broken' | 'finished';
   /** Milliseconds. */
   readonly after: number;
@@ -293,7 +293,7 @@ export interface Verdict {
   readonly closing: boolean;
   /** How many claims were judged. */
   readonly claims: number;
-  /** How many entries there were, if only those that say why were kept of them. */
+  /** How many entries there were, if only those that explain the result were kept. */
   readonly entries?: number;
   /** Where it was waited for. */
   readonly waited?: Waited;

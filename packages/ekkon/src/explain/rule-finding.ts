@@ -74,7 +74,7 @@ export interface NothingCheckedDiagnosis extends DiagnosisBase {
   readonly bare: { readonly notation: string; readonly at: Site | undefined } | undefined;
 }
 
-/** An argument that reads otherwise now than when it was recorded. */
+/** An argument that has changed since it was recorded. */
 export interface ChangedArgumentDiagnosis extends DiagnosisBase {
   readonly code: 'changedArgument';
   readonly entry: Entry;
@@ -82,7 +82,7 @@ export interface ChangedArgumentDiagnosis extends DiagnosisBase {
   readonly changes: readonly Difference[];
 }
 
-/** A call that came when the ledger was closed. */
+/** A call that came after the ledger was closed. */
 export interface LateCallDiagnosis extends DiagnosisBase {
   readonly code: 'callAfterClose';
   readonly entry: Entry;

@@ -1,7 +1,7 @@
 import type { Entry } from '../record/entry.ts';
 import type { Difference } from '../value/difference.ts';
 
-/** How one call of a record stands to the record of the last run that passed. `E` is how calls are held. */
+/** What became of one call since the last run that passed. `E` is how calls are held. */
 export type Change<E = Entry> =
   /** It came then, and does not come now: `after` is the call right before it. */
   | { readonly is: 'gone'; readonly was: E; readonly after: E | undefined }
@@ -25,7 +25,7 @@ export type Change<E = Entry> =
       readonly isBefore: boolean;
     };
 
-/** Changes that are told as one: calls that are gone or new together, or a change that is found again in later calls. */
+/** Changes that are reported as one: calls that are gone or new together, or a change that later calls repeat. */
 export interface ChangeGroup {
   readonly changes: readonly [Change, ...Change[]];
   /** The ids of later calls in which values differ in the same way. */

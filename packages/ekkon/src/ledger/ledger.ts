@@ -32,21 +32,21 @@ type ShapeOf = Function & { readonly prototype: object };
 
 /** How a ledger is opened. */
 export interface LedgerOptions {
-  /** Stands in every report. */
+  /** The name in every report. */
   readonly name?: string;
   /**
    * How strict the ledger is: a ready-made set, or single rules. Default: the set that the environment variable
    * `EKKON_RULES` names for the whole project, else `usual`.
    */
   readonly rules?: Rules;
-  /** How many call sites to capture before going without (0: none). Default 256. */
+  /** How many call sites to capture; later calls have none (0: none at all). Default 256. */
   readonly callSites?: number;
   /**
    * A folder, or a store, for the record of this test's last passing run: a run that fails says what changed since. For
    * the fixtures of `ekkon/vitest` and `ekkon/node` and for `withLedger`, which know whether the test passed.
    */
   readonly lastPass?: string | LastPassStore;
-  /** Tells the time of waits: milliseconds now, and a call after some. Default: the platform's, also if time is faked. */
+  /** The clock of waits: the milliseconds now, and a call after some. Default: the real clock, even if time is faked. */
   readonly clock?: Clock;
   /** What to compare of instances that hide their state: `reveal(Gauge, (gauge) => gauge.value())`. */
   readonly reveals?: readonly Reveal[];
@@ -60,7 +60,7 @@ export interface DoubleOptions {
 
 /** The options of a stand-in, besides its rules. */
 export interface StandInOptions<T> extends DoubleOptions {
-  /** The members it has, and no others. Default: whatever is used. */
+  /** The members it has, and no others. Default: every member that is used. */
   readonly members?: readonly (keyof T)[];
   /** Members whose names look like probes of frameworks but are real: `['$get']`. */
   readonly also?: readonly (keyof T)[];
@@ -72,7 +72,7 @@ export interface CallableOptions<F> extends DoubleOptions {
   readonly members?: readonly (string & keyof F)[];
 }
 
-/** How a member of a real object is recorded. */
+/** Options for recording a member of a real object. */
 export interface TargetOptions extends DoubleOptions {
   /** The name of the object in labels: `quayClient` makes `quayClient.get`. Default: after its class. */
   readonly name?: string;
@@ -95,7 +95,7 @@ export interface Ledger extends Disposable {
    * const focuser = ledger.standIn<{ position: number; moving(): boolean }>('focuser', { position: 1200, moving: () => false });
    */
   standIn<T extends object>(name: string): T;
-  /** Makes a stand-in of a class: `instanceof` holds, and names that the class does not have are refused as they are called. */
+  /** Makes a stand-in of a class: `instanceof` holds, and calling a method that the class lacks throws. */
   standIn<C extends ShapeOf>(
     name: string,
     shape: C,
@@ -184,7 +184,7 @@ export interface Ledger extends Disposable {
   ): F;
   /** Replaces a member that is there. */
   takeOver<T extends object, K extends keyof T>(target: T, key: K, options?: TargetOptions): T[K];
-  /** `observe` for a member that the types hide: a `private` one. Gives it, for patterns. */
+  /** `observe` for a member that the types hide, such as a `private` one. Returns it, so patterns can use it. */
   observeHidden(
     target: object,
     key: PropertyKey,
@@ -238,7 +238,7 @@ export interface Ledger extends Disposable {
   /** The entries that certainly match a pattern, with typed arguments and outcome; reading them covers them. */
   entries<A extends readonly unknown[], R>(pattern: EntryPattern<A, R>): readonly Entry<A, R>[];
   /**
-   * Marks this moment: it takes a tick of its own, and serves as an event in `during`.
+   * Marks this moment, so `during` can use it as the beginning or the end of a stretch.
    *
    * @example
    * const armed = ledger.mark('armed');
@@ -248,7 +248,7 @@ export interface Ledger extends Disposable {
   /**
    * Claims to be judged when the ledger is closed.
    *
-   * @throws TypeError if something else than a claim of this ledger is among them, or if it is closed
+   * @throws TypeError if one of them is not a claim on this ledger, or if the ledger is closed
    * @example
    * ledger.atClose(once(call(dome.close)), never(call(alarm.sound)));
    */

@@ -41,9 +41,8 @@ const usualCallSites = 256;
 /**
  * Opens a ledger: the ordered record of one test, and the maker of its doubles.
  *
- * @param options `name` stands in every report; `rules` says how strict the ledger is; `callSites` is how
- * many call sites are captured before it goes on without (0: none; default 256), and how many places at
- * which claims and plans are written; `clock` tells the time of waits; `reveals` says how to look into
+ * @param options `name` is in every report; `rules` says how strict the ledger is; `callSites` is how
+ * many call sites are captured, and how many places at which claims and plans are written (0: none; default 256); `clock` tells the time of waits; `reveals` says how to look into
  * instances of classes that hide their state
  * @throws TypeError if an option is invalid, or if there is no such option
  * @example

@@ -1,7 +1,7 @@
 import { type Matcher, makeMatcher, makeTest } from './matcher.ts';
 
 /**
- * Accepts `null` and `undefined`; not that there is no value at all.
+ * Accepts `null` and `undefined`, but not a missing property or argument.
  *
  * @example
  * call(nightLog.write, ['dome closed', nullish])
@@ -15,8 +15,8 @@ export const nullish: Matcher<null | undefined> = makeTest(
 );
 
 /**
- * Accepts that there is no value: a property that is not there, an argument that was not passed. A
- * property that holds `undefined` is there.
+ * Accepts a property that is missing, or an argument that was not passed. A property that holds `undefined` is not
+ * missing.
  *
  * @example
  * const guider = ledger.standIn<{ start(options: { seconds: number; filter?: string }): void }>('guider');

@@ -3,13 +3,13 @@ import { type Matcher, makeMatcher } from './matcher.ts';
 
 declare const rest: unique symbol;
 
-/** Stands for any further arguments, at the end of a expected list. */
+/** Any further arguments, at the end of an expected list. */
 export interface Rest {
   readonly [rest]: true;
 }
 
 /**
- * Accepts every value there is, `null` and `undefined` included; not that there is none.
+ * Accepts every value, including `null` and `undefined`, but not a missing one.
  *
  * @example
  * call(mount.slewTo, [83.6, anything])
@@ -24,7 +24,7 @@ export const anything: Matcher<never> = makeMatcher({
 });
 
 /**
- * Accepts any further arguments, none included. It stands last in a list of arguments.
+ * Accepts any further arguments, or none. It must be the last item of a list of arguments.
  *
  * @example
  * call(nightLog.write, ['night', anyRest])

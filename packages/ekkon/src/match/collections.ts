@@ -73,7 +73,8 @@ export function emptyIn(expected: unknown, depth = 0): object | undefined {
 }
 
 /**
- * Accepts arrays and sets each item of which fits; one without items as well, see `sized` and `allOf`.
+ * Accepts arrays and sets of which every item matches. An empty one matches too; to require items, see `sized` and
+ * `allOf`.
  *
  * @example
  * call(nightLog.write, ['frames', allItems(partial({ seconds: 30 }))])
@@ -134,8 +135,7 @@ export function sized(size: number): Matcher<never> {
 }
 
 /**
- * Accepts arrays and sets that hold just these items in any order, each expected item met by a received
- * one of its own.
+ * Accepts arrays and sets that hold exactly these items in any order: each received item counts for one expected item.
  *
  * @throws TypeError if it is given no array
  * @example

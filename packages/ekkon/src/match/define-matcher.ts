@@ -5,13 +5,13 @@ import { askAbout } from './ask.ts';
 import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
- * Makes a matcher of the user's own, to be used at any depth like those that are there.
+ * Makes a matcher of your own. Like every matcher it can be used at any depth.
  *
- * @param make is called with the matcher's parameters each time it is written; it gives `prints`, its
- * description, and `differences`, which says why it does not accept a value: with no differences it
- * does. Their paths start at the value. If it throws or gives anything else, it is not known whether the
- * value fits, and a claim that depends on it does not hold.
- * @throws TypeError if `make` is not a function, or gives something else
+ * @param make is called with the matcher's parameters each time it is written; it returns `prints`, its
+ * description, and `differences`, which returns why a value does not match: none if it matches. Paths start at the
+ * value. If it throws or returns anything else, it is unknown whether the value matches, and a claim that depends on it
+ * does not hold.
+ * @throws TypeError if `make` is not a function, or returns something else
  * @example
  * const near = defineMatcher((star: Position) => ({
  *   prints: `near ${star.ra}, ${star.dec}`,

@@ -7,7 +7,7 @@ import { type Matcher, makeMatcher, makeReference } from './matcher.ts';
 import { sourceOf } from './source-of.ts';
 
 /**
- * Accepts this very value: the same object, not one that is equal; of primitives, the same by `Object.is`.
+ * Accepts this very object, and no equal one. Primitives are compared by `Object.is`.
  *
  * @example
  * const frame = { id: 'frame-1', seconds: 30 };

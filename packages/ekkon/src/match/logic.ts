@@ -13,7 +13,7 @@ import {
 } from './matcher.ts';
 
 /**
- * Accepts every value but those that fit; there has to be one.
+ * Accepts every value that does not match. A missing value is not accepted.
  *
  * @example
  * call(camera.expose, [partial({ filter: not('clear') })])

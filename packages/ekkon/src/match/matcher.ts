@@ -5,7 +5,7 @@ import { isOwn, makeOwn, ownPrinting, printsAs } from '../value/prints-as.ts';
 
 declare const accepts: unique symbol;
 
-/** Accepts some values of an argument. `never` fits every argument. */
+/** Accepts some values of an argument. A `Matcher<never>` can stand for every argument. */
 export interface Matcher<out T> {
   readonly [accepts]: T;
 }
@@ -20,7 +20,7 @@ export interface PartialMatcher<out P> {
 
 declare const asked: unique symbol;
 
-/** A predicate: it may stand wherever its parameter takes the value. */
+/** A predicate: it can stand wherever its parameter accepts the value. */
 export interface Predicate<in T> {
   /** The predicate, for the types alone. */
   readonly [asked]: (value: T) => void;

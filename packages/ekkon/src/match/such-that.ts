@@ -11,11 +11,11 @@ import { type Matcher, makeMatcher, type Predicate } from './matcher.ts';
 type Asked<T> = [T] extends [never] ? unknown : T;
 
 /**
- * Accepts the values that pass a predicate. It is given the received copy. If it throws, or gives
- * anything but true or false, it is not known whether the value fits, and a claim that depends on it does
- * not hold.
+ * Accepts the values for which a predicate returns true. The predicate receives the recorded copy. If it throws, or
+ * returns anything but true or false, it is unknown whether the value matches, and a claim that depends on it does not
+ * hold.
  *
- * @param description how reports call it; default the predicate's name or code
+ * @param description its name in reports; default the predicate's name or code
  * @throws TypeError if it is given no function
  * @example
  * call(archive.store, [suchThat((frame: Frame) => frame.seconds > 10, 'a long exposure')])

@@ -6,8 +6,8 @@ import { takesOnly } from '../value/takes-only.ts';
 import { type Matcher, makeTest } from './matcher.ts';
 
 /**
- * Accepts texts in which a regular expression finds something. Flags that make it go on from where it
- * stopped last (`g`, `y`) have no effect on that: each text is searched from its start.
+ * Accepts texts in which a regular expression finds a match. Each text is searched from its start, even if the flags
+ * `g` or `y` are set.
  *
  * @throws TypeError if it is given no regular expression
  * @example

@@ -32,7 +32,7 @@ const names: ReadonlySet<string> = new Set<keyof TypeNames>([
 ]);
 
 /**
- * Accepts values that `typeof` calls by this name; of `"object"`, all but `null`.
+ * Accepts values for which `typeof` returns this name. `"object"` does not accept `null`.
  *
  * @throws TypeError if there is no such name
  * @example

@@ -22,7 +22,7 @@ export interface LedgerContext extends Omit<TestContext, 'test'> {
   readonly test: LedgerTest;
 }
 
-/** A test's body, also one that calls back. */
+/** A test's body, which may take a callback. */
 export type LedgerBody = (context: LedgerContext, done: (error?: unknown) => void) => unknown;
 
 /** Options of Node's `test`, and how the test's ledger is opened. */
@@ -72,7 +72,7 @@ export const test: LedgerTest & {
   todo: withLedgers(base.todo),
 });
 
-/** `test` by its other name. */
+/** The same as `test`. */
 export const it: typeof test = test;
 
 type NodeTest = (

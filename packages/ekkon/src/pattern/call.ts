@@ -26,13 +26,13 @@ import type {
 } from './types.ts';
 
 /**
- * Says which calls are meant: those of a member, with any arguments or with these.
+ * Selects the calls of a member: with any arguments, or with these.
  *
- * The arguments are a tuple of plain values, compared deeply, and matchers, at any depth. They are
- * copied now. Any overload of the member may be met.
+ * The arguments are a list of plain values, which are compared deeply, and matchers at any depth. They are copied at
+ * once. For a member with overloads, those of any overload will do.
  *
  * @param member a member of a stand-in, or a callable: `dome.open`, not `dome.open()`
- * @param args left out: any arguments; `[]`: exactly none
+ * @param args the expected arguments; `[]`: exactly none. Default: any
  * @throws TypeError if no ledger records the member
  * @example
  * check(once(call(camera.expose, [partial({ seconds: 30, filter: anything })])));

@@ -16,7 +16,7 @@ type AnyEntries = EntryPattern<readonly unknown[], unknown>;
  * @throws TypeError if it is given no pattern of calls
  * @example
  * check(once(returned(call(weather.rain), 0)));
- * @see fulfilled for calls that give a promise
+ * @see fulfilled for calls that return a promise
  */
 export function returned<A extends readonly unknown[], R>(
   p: CallPattern<A, R>,
@@ -42,8 +42,8 @@ export function threw<A extends readonly unknown[], R>(
 }
 
 /**
- * Calls at the moment their promise fulfils, with any value or with this one. If a call gave back a promise
- * that cannot be followed, it is not known whether it fits.
+ * Calls at the moment their promise fulfils, with any value or with this one. If a call returned a promise that cannot
+ * be followed, it is unknown whether it matches.
  *
  * @throws TypeError if it is given no pattern of calls
  * @example
@@ -85,7 +85,7 @@ export function settled<A extends readonly unknown[], R>(p: CallPattern<A, R>): 
 }
 
 /**
- * Calls that have begun and not ended: for counts, not for steps.
+ * Calls that have begun and not ended. Use it in counts; it cannot be a step.
  *
  * @throws TypeError if it is given no pattern of calls
  * @example

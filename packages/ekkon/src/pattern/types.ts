@@ -13,7 +13,7 @@ export interface EventPattern {
   readonly [event]: true;
 }
 
-/** A pattern whose entries `ledger.entries(p)` gives typed. */
+/** A pattern for which `ledger.entries(pattern)` returns typed entries. */
 export interface EntryPattern<out A extends readonly unknown[], out R> extends EventPattern {
   readonly [entryOf]: readonly [A, R];
 }
@@ -63,7 +63,7 @@ type Parts<T> =
 
 interface FittingList<E> extends ReadonlyArray<Fitting<E>> {}
 
-/** A value as it may be claimed: itself, a matcher, or either at any depth. */
+/** An expected value: the value itself, or one with matchers at any depth. */
 export type Fitting<T> =
   | T
   | Matcher<Wide<T>>

@@ -4,7 +4,7 @@ import { makeOwn, printsAs } from '../value/prints-as.ts';
 import { takesOnly } from '../value/takes-only.ts';
 import type { Reply } from './reply.ts';
 
-/** A reply whose promise the test settles when it likes. */
+/** A reply whose promise the test settles. */
 export interface Deferred<T> extends Reply<Promise<T>> {
   /** Fulfils the promise, now or for the next call. */
   fulfil(value: T): void;
@@ -29,8 +29,8 @@ export interface HeldDeferred {
 }
 
 /**
- * Replies with a promise that the test settles. All calls it answers wait for the same; once it is
- * settled it stays so, and later calls get a promise that settles at once.
+ * Replies with a promise that the test settles. All calls that it answers wait for the same result. Once it is settled,
+ * later calls get a promise that settles at once.
  *
  * @example
  * const slewed = deferred();

@@ -16,7 +16,7 @@ declare const usesArguments: unique symbol;
 export interface Reply<out R, A extends readonly unknown[] = readonly unknown[]> {
   /** Its result; for the types only. */
   readonly [replyOfType]?: R;
-  /** The arguments that it can do with; for the types alone. */
+  /** The arguments that it can handle; for the types only. */
   [usesArguments]?(...args: A): void;
 }
 
@@ -27,7 +27,7 @@ export type Plain<T> = T extends Method
     ? T & { -readonly [K in keyof T]: Plain<T[K]> }
     : T;
 
-/** A response as it was planned. */
+/** A planned response. */
 export interface ResponseParts {
   readonly status: number;
   readonly headers: readonly (readonly [name: string, value: string])[];
@@ -86,7 +86,7 @@ export function gives<const R>(value: R): Reply<Plain<R>> {
 }
 
 /**
- * Replies by throwing, as a call that fails at once does.
+ * Replies by throwing.
  *
  * @example
  * plan(call(dome.open), throws(new Error('jammed')));
@@ -115,8 +115,8 @@ export function fulfils<const T>(value: T): Reply<Promise<Plain<T>>> {
 }
 
 /**
- * Replies with a promise that rejects. A rejection that the code under test does not handle is reported
- * by the platform as ever.
+ * Replies with a promise that rejects. If the code under test does not handle it, the platform reports an unhandled
+ * rejection as usual.
  *
  * @example
  * plan(call(mount.slewTo), rejects(new Error('wind')));
@@ -153,8 +153,7 @@ export function computes<A extends readonly unknown[], R>(
 }
 
 /**
- * Lets the real member answer, if the double has one: a member that was observed or taken over, or a
- * function of a partial fake.
+ * Lets the real member answer: that of an object that is observed or taken over, or the function of a partial fake.
  *
  * @example
  * const siren = { sound: (seconds: number) => seconds };

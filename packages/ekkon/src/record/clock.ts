@@ -1,6 +1,6 @@
-/** Where the milliseconds of waits come from. */
+/** The clock of waits. */
 export interface Clock {
-  /** Milliseconds from any beginning. */
+  /** Milliseconds since any fixed moment. */
   now(): number;
   /** Calls `run` after some milliseconds; the returned function cancels that. */
   after(ms: number, run: () => void): () => void;

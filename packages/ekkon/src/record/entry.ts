@@ -39,7 +39,7 @@ export interface Entry<A extends readonly unknown[] = readonly unknown[], R = un
   readonly began: number;
   readonly ended: number | undefined;
   readonly outcome: Outcome<R>;
-  /** Where the call was written; `undefined` past the ledger's number of call sites. */
+  /** Where the call was written; `undefined` once the ledger has captured as many call sites as it may. */
   readonly site: Site | undefined;
   /** The places that led to the call, the nearest first and at most two; those in packages are left out. */
   readonly sites: readonly Site[];

@@ -7,8 +7,8 @@ import { codesIn } from './first-line.ts';
 import { reportText } from './text.ts';
 
 /**
- * Says which claims do not hold. The first line of its message is enough on its own; the whole report
- * follows, and `verdict` has all of it as data.
+ * Thrown if claims do not hold. The first line of its message names the call that is wrong, the whole report follows, and
+ * `verdict` holds the report as data.
  */
 export class ClaimError extends Error {
   readonly #verdict: Verdict;

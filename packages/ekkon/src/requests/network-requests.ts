@@ -1,7 +1,7 @@
 import { intrinsics } from '../value/intrinsics.ts';
 import { builtinModules } from '../value/platform/builtin-modules.ts';
 
-/** A request that was really made. */
+/** A real request. */
 export interface RequestMade {
   /** In capitals; `'*'` where the platform does not tell, as a browser's resource timing does not. */
   readonly method: string;

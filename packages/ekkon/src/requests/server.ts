@@ -32,7 +32,7 @@ const withoutBody: ReadonlySet<string> = new Set(['GET', 'HEAD']);
  * answers.
  *
  * @param name its name in labels
- * @returns the server, once it listens; it closes with the ledger, whatever is still open
+ * @returns the server, once it listens; it closes with the ledger, even if connections are open
  * @throws TypeError if it is given no open ledger, or no name; the platform's error if it cannot listen
  * @example
  * import { request, responds } from 'ekkon/requests';

@@ -11,7 +11,7 @@ export type RuleSet = 'loose' | 'usual' | 'careful' | 'strict';
 /** One rule: its level in each set, and its findings when a ledger is closed. */
 export interface Rule<L = Level> {
   readonly levels: { readonly [S in RuleSet]: L };
-  /** Left out if it is looked at elsewhere: at the call, or at the check. */
+  /** Left out if the rule is applied elsewhere: at the call, or at the check. */
   readonly atClose?: (closing: Closing) => readonly Broken[];
 }
 

@@ -63,7 +63,7 @@ const rules = {
   }),
 };
 
-/** A rule that is looked at when something is called, or when a claim is judged. */
+/** A rule that is applied when something is called, or when a claim is judged. */
 function lookedAtElsewhere(levels: Rule['levels']): Rule {
   return { levels };
 }

@@ -11,8 +11,8 @@ type Exported = readonly [name: string, read: () => unknown];
 type Factory = () => Promise<readonly [own: readonly Exported[], stars: readonly object[]]>;
 
 /**
- * Loads a module again that acts when it is imported, with its type. Its imports are shared with all other importers,
- * so it takes no more memory than the module itself.
+ * Loads a module once more, for a module that does something when it is imported. The modules that it imports are not
+ * loaded again.
  *
  * Write the import inside the call, with a literal: `seams()` from `ekkon/vite` prepares it in Vite and Vitest, and
  * `node --import ekkon/seams` in Node.

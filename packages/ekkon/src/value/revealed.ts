@@ -3,7 +3,7 @@ import { refuse } from './refuse.ts';
 
 type Class = abstract new (...args: never[]) => unknown;
 
-/** How the instances of a class that hides its state are looked into. */
+/** How to read the hidden state of a class's instances. */
 export interface Reveal {
   readonly type: Class;
 }

@@ -77,7 +77,7 @@ export const test: TestAPI<LedgerFixtures> = base.extend<LedgerFixtures>({
   },
 });
 
-/** The same under Vitest's other name for it. */
+/** The same as `test`. */
 export const it: typeof test = test;
 
 // A page has no environment: `seams()` passes the settings of the run.

@@ -9,7 +9,7 @@ import { isDuration } from './is-duration.ts';
 import { noteWait } from './waits.ts';
 
 /**
- * Waits while a claim holds, and rejects as soon as it breaks.
+ * Waits for a time in which a claim must hold, and rejects as soon as it breaks.
  *
  * @param options `for`: how long it must hold from now on, in milliseconds of the ledger's clock
  * @returns a promise that fulfils when the time is over, and rejects with a `ClaimError` if the claim

@@ -31,7 +31,7 @@ export interface Weight {
   /** How many of them are noticed, whichever entry is altered. */
   readonly noticed: number;
   readonly unnoticed: readonly Unnoticed[];
-  /** Claims that fail if only the order of two calls changes that nothing in the record asks for. */
+  /** Claims that fail if two calls change places, although nothing in the record depends on their order. */
   readonly tooTight: readonly { readonly claim: string; readonly message: string }[];
 }
 

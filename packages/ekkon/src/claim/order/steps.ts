@@ -44,11 +44,10 @@ export interface HeldOrder extends HeldClaimBase<'order'> {
 }
 
 /**
- * Claims that calls come in just this order; calls that fit none of its steps may lie between. Every
- * entry that fits a step of the outermost sequence, in branches not taken too, has to find its place.
+ * Claims that calls come in exactly this order. Calls that match no step may come in between. Every call that matches
+ * a step must find its place in the sequence, even if its branch is not taken.
  *
- * Steps are patterns of beginnings or ends, and the other words for steps; a sequence may stand inside
- * another.
+ * A step is a pattern of beginnings or ends, one of the other functions for steps, or another sequence.
  *
  * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
@@ -66,7 +65,7 @@ export function inTurn(...steps: StepLike[]): Claim & Step {
 }
 
 /**
- * Steps that all come, in any order, also interleaved.
+ * Steps that all come, in any order. They may be interleaved.
  *
  * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
@@ -77,7 +76,7 @@ export function inAnyOrder(...steps: StepLike[]): Step {
 }
 
 /**
- * One of these steps.
+ * Exactly one of these steps.
  *
  * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
@@ -100,7 +99,7 @@ export function optional(step: StepLike): Step {
 }
 
 /**
- * A step that comes so many times, one after the other.
+ * A step that is repeated this many times.
  *
  * @throws TypeError if the range is invalid, or if it is given no step
  * @example
@@ -112,7 +111,7 @@ export function loop(range: Multiplicity, step: StepLike): Step {
 }
 
 /**
- * Steps in turn, with no other beginning on the doubles concerned between them.
+ * Steps in this order, with no other call of their doubles in between.
  *
  * @throws TypeError if a step is invalid, if there is none, or if two ledgers are mixed
  * @example
