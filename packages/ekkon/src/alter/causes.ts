@@ -25,7 +25,7 @@ const eventsTried = 200_000;
 /** Entries of a record beyond which no cause is looked for. */
 const entriesSearched = 20_000;
 
-/** The order of kinds that explain as much as each other. */
+/** The order of preference among changes that explain equally much. */
 const ranks: Readonly<Record<Alteration, number>> = {
   drop: 0,
   argument: 1,
@@ -57,7 +57,7 @@ export function causesOf(
   if (evidence.journal.entries.length > entriesSearched) return { causes: [], isBounded: true };
   const failing = new Set(failed.map(({ claim }) => claim));
   const tracks = new Tracks(claims, evidence);
-  // A claim that is undecided neither holds nor fails, and has no say.
+  // An undecided claim neither holds nor fails, so it does not count.
   const holding = claims.filter(
     (claim) => !failing.has(claim) && tracks.judgedAfter(claim, noChange) === 'holds',
   );
@@ -124,7 +124,7 @@ class Trial {
     this.claimed = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
   }
 
-  /** From now on claims that were mended have to hold, too. */
+  /** From now on the mended claims must keep holding. */
   keep(mended: readonly FailedClaim[]): void {
     for (const { claim } of mended) this.holding.add(claim);
   }
@@ -386,7 +386,7 @@ function gapOf(
   { gaps }: Search,
 ): readonly [Entry | undefined, Entry | undefined] {
   const places = candidates.flatMap(({ gap }) => gap ?? []);
-  // It does not matter where.
+  // Every place is as good.
   if (places.length === 0) return [undefined, undefined];
   let [first, last] = [places[0] ?? 0, places[0] ?? 0];
   while (places.includes(first - 1)) first--;

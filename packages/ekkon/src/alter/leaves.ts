@@ -2,7 +2,7 @@ import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
 import { dateTime } from '../value/slots.ts';
 
-/** A place inside a value at which data stands that has no parts. */
+/** A place inside a value that holds data without parts: a leaf. */
 export interface Leaf {
   readonly path: readonly PropertyKey[];
   readonly value: unknown;

@@ -27,8 +27,8 @@ const addedMost = 40;
 type Want = Wanted & { readonly isInOrder: boolean };
 
 /**
- * Changes of several entries that may be one fault, the most particular first: a turn of a loop, steps that are missing
- * at one place of a sequence, all calls of one member, or of one double, and the end of the record.
+ * Changes of several entries that one fault may have caused, the most specific first: a turn of a loop, steps that are
+ * missing at one place of a sequence, all calls of one member or of one double, and the end of the record.
  */
 export function* severalFor(search: Search): Generator<Several> {
   const wanted = wantedIn(search);
@@ -257,7 +257,7 @@ function waitsAtEnd({ diagnosis }: FailedClaim, last: number): boolean {
 /** How many entries are the last ones. */
 const lastOnes = 4;
 
-/** How many members have to be without a call for the record to look cut. */
+/** From how many members without a call on the record looks cut off. */
 const uncalledLeast = 3;
 
 function targetOf(event: HeldEvent): Target {

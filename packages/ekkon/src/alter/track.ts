@@ -145,7 +145,7 @@ export class Track {
     return follower.judged(this.record.evidence);
   }
 
-  /** Whether a change is of an entry of which the claim hears, as far as a glance tells. */
+  /** Whether the claim may hear an entry of a change, as far as a glance tells. */
   private hears({ without, added }: Change): boolean {
     const { beginnings, events } = this.hearing;
     this.index ??= makePatternIndex(events);

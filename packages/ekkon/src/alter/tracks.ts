@@ -55,7 +55,7 @@ function finderOf(
   };
 }
 
-/** Up to so many claims are told every event, which costs less than to find those that hear it. */
+/** Up to this many claims receive every event: finding those that hear it would cost more. */
 const fewTracks = 4;
 
 /** All claims of a check on one record, ready to be judged on changes of it. */

@@ -154,7 +154,7 @@ function afterStretch(
 
 function standsOf(claim: HeldDuring, { open, result }: State, inner: AnyParts): Standing {
   if (result.failed !== undefined) return 'lost';
-  // A stretch that may never come to its end says nothing before it does.
+  // A stretch that may never end decides nothing before it does.
   if (claim.endedOnly) return 'holds';
   let standing: Standing = 'holds';
   for (const { state } of open) {

@@ -58,12 +58,12 @@ function isUnfinishedWithin({ held }: HeldCount, { ended }: HeldEntry, before: n
   return !isEnd(held) || held.of !== 'unfinished' || ended === undefined || ended >= before;
 }
 
-/** Known besides the entries at hand. */
+/** More about the record than the entries at hand. */
 export interface ExplainOptions {
   readonly totals?: Totals | undefined;
   /** Those of the entries that do not fit that may be to blame. Default: all. */
   readonly toBlame?: View['toBlame'];
-  /** Whether somebody else wants an entry, or wants it by its arguments. Default: nobody does. */
+  /** Whether another claim wants an entry, or wants it by its arguments. Default: none does. */
   readonly isWanted?: View['isWanted'];
   readonly isMeant?: View['isMeant'];
   /** All entries of the record, if only those of a stretch are at hand. */
@@ -147,7 +147,7 @@ function surplusAmong(
     .sort((one, other) => one.id - other.id);
 }
 
-/** Of more entries than these it is not asked which of them repeat another. */
+/** With more entries than this, repetitions are not looked for. */
 const repeatsSought = 500;
 
 /**

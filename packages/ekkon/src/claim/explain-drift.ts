@@ -105,7 +105,7 @@ function holderOf(real: object, keys: readonly PropertyKey[]): object | 'hidden'
   return holder as object;
 }
 
-/** How many arguments a function has use for: `length`, unless its code has more to say. */
+/** How many arguments a function uses: `length`, unless its code shows that it uses more. */
 function mostParameters(method: (...args: never[]) => unknown): number {
   const source = Function.prototype.toString.call(method);
   const list = /^[^(]*\(([^)]*)\)/.exec(source)?.[1] ?? '';

@@ -3,7 +3,7 @@ import { escapeControls } from '../value/escape.ts';
 /** Lines after which a terminal is told how far the work is. */
 const step = 200_000;
 
-/** Tells a terminal how many lines were read, on standard error; nothing if that is none. */
+/** Prints how many lines were read on standard error, if that is a terminal. */
 export function progressOf(file: string): { line(): void; done(): void } {
   let lines = 0;
   const isTold = process.stderr.isTTY === true;

@@ -4,7 +4,7 @@ import { writeAll } from '../file/write-all.ts';
 import { safeText } from '../value/escape.ts';
 import { inputProblem } from './input-problem.ts';
 
-/** Where a command writes much: no more of it is in memory than a part. */
+/** An output for commands that print much: only a part of it is in memory. */
 export interface Sink {
   write(text: string): Promise<void>;
   end(): Promise<void>;

@@ -20,7 +20,7 @@ const colours: Readonly<Record<Role, (text: string) => string>> = {
   good: (text) => pc.bold(pc.green(text)),
 };
 
-/** Separates this process's own colors from recorded text: nobody can have written it before. */
+/** Separates this process's own colors from recorded text, which cannot contain it: it is made anew in each run. */
 const nonce = randomInt(2 ** 32);
 const own = new RegExp(`\\u001b\\[(\\d+);0;${nonce}m`);
 

@@ -30,7 +30,7 @@ export interface Subscription {
   readonly label: string;
   /** Where it was asked for. */
   readonly captured: CapturedSite | undefined;
-  /** Ends the subscription; may throw the source's error, or return a promise. `undefined` if there is none any more. */
+  /** Ends the subscription; may throw the source's error, or return a promise. `undefined` once it has ended. */
   release: (() => unknown) | undefined;
 }
 

@@ -35,7 +35,7 @@ export function propertyInPlace(
   }
   function writeNow(_: HeldEntry, receiver: unknown, [value]: unknown[]): void {
     if (isData && isHeir(receiver, holder) && found.writable !== false) {
-      // Writing through an heir makes the heir's own, here as anywhere.
+      // Writing through an object that inherits the property gives that object one of its own, as usual.
       Reflect.defineProperty(receiver, key, {
         value,
         writable: true,
@@ -45,7 +45,7 @@ export function propertyInPlace(
     } else if (way === 'observe' && !isData && found.set !== undefined) {
       Reflect.apply(found.set as RealFunction, receiver, [value]);
     } else if (found.writable === false || (way === 'observe' && !isData)) {
-      // As the real one: code in sloppy mode is not told.
+      // Like the real one: in sloppy mode a failed write throws no error.
       if (!isSloppy(write))
         throw new TypeError(`${target.label} cannot be written: it is read-only`);
     } else {

@@ -8,7 +8,7 @@ export function show(this: { readonly [printsAs]?: string }): string {
 /** The method that Node calls on an object to print it. */
 export const inspected = Symbol.for('nodejs.util.inspect.custom');
 
-/** How such an object is shown, until the program gives it a way of its own. */
+/** How such an object is shown, unless the program defines another way. */
 export const shown = { value: show, writable: true, configurable: true };
 
 /** Shared by stand-ins and streams besides their members: they print as themselves wherever they are shown. */

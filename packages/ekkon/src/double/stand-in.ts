@@ -290,11 +290,11 @@ function recordReads(holder: Holder, key: PropertyKey): Member | undefined {
 function hasMember({ names }: Double, key: PropertyKey, isShaped: boolean): boolean {
   if (names?.also?.has(key) === true) return true;
   if (names?.members !== undefined) return names.members.has(key);
-  // `using` asks for it, and nobody else does.
+  // Only `using` reads it.
   return isShaped || namesMember(key) || key === Symbol.dispose;
 }
 
-/** Names by which promises, runners and frameworks find out what they received. */
+/** Names that promises, runners and frameworks probe for. */
 const probes: ReadonlySet<string> = new Set([
   'then',
   'toJSON',

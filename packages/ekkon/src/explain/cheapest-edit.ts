@@ -97,7 +97,7 @@ function nextNodes<S>(acceptor: Acceptor<S>, node: Node<S>, to: number): readonl
   for (const { leaf, end, left } of acceptor.missing(state))
     next.push({ at, state: left, edit: { kind: 'missing', leaf }, ...edited(end) });
   if (at < to) {
-    // As if it were not there at all: nothing is broken by it.
+    // Skipping it must not count as breaking `unbroken` steps.
     const surplus = { kind: 'surplus', at } as const;
     next.push({ at: at + 1, state, edit: surplus, ...edited(acceptor.isEnd(at)) });
     for (const left of acceptor.next(state, at)) {

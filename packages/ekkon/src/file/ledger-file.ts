@@ -25,7 +25,7 @@ import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
 import { writeAll } from './write-all.ts';
 
-/** A file's address as a URL, whichever types the program has for it. */
+/** A file's address as a URL, whether or not the program has the platform's types. */
 export interface FileAddress {
   readonly href: string;
   readonly protocol: string;

@@ -130,7 +130,7 @@ export class Reader {
     if (this.eat(sign) !== undefined) return;
     const opened = this.opened.at(-1);
     const isBelow = opened !== undefined && this.text.slice(opened, this.at).includes('\n');
-    // The next lines are likely another claim, so the bracket is the fault.
+    // The next lines are likely another claim, so the open bracket is reported.
     if (isBelow)
       this.fail(`this ${this.text[opened]} is not closed: ${sign} is expected ${after}`, opened);
     this.fail(`${sign} is expected ${after}`);

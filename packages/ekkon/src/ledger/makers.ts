@@ -15,7 +15,7 @@ import type { CallableOptions, DoubleOptions, Ledger, StandInOptions } from './l
 
 type Makers = Pick<Ledger, 'standIn' | 'standIns' | 'callable' | 'constructible'>;
 
-/** The members of a ledger that make doubles of nothing that is there. */
+/** The members of a ledger that make new doubles, rather than record real objects. */
 export function makersOf(journal: Journal): Makers {
   const makers: Makers = {
     standIn<T extends object>(name: string, given?: unknown, options?: StandInOptions<T>): T {
@@ -45,7 +45,7 @@ export function makersOf(journal: Journal): Makers {
       const made = new Map<string, object>();
       return new Proxy(Object.create(null), {
         get(_, key) {
-          // A member `lift` marks a stream, and nobody looks for one in the holder of doubles.
+          // Libraries take an object with `lift` for a stream, but none of them is given this one.
           if (key !== 'lift' && !namesMember(key)) return undefined;
           const known = made.get(key);
           if (known !== undefined) return known;

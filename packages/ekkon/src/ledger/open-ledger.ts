@@ -88,7 +88,7 @@ export function openLedger(options: LedgerOptions = {}): Ledger {
   return makeLedger(journal);
 }
 
-/** The levels of a ledger of which nothing is said: those of the whole project. */
+/** The levels of a ledger without rules of its own: those of the whole project. */
 function usualLevels(): RuleLevels {
   const asked = setting('EKKON_RULES');
   if (asked === undefined) return levelsIn('usual');
@@ -193,7 +193,7 @@ function makeLedger(journal: Journal): Ledger {
 export interface BodyEnd {
   /** How many assertions the runner counted, if it counts them. */
   readonly assertions?: number | undefined;
-  /** Whether it asserts by means that nobody counts; asked only if it matters. */
+  /** Whether it asserts by means that the runner does not count; called only if it matters. */
   readonly assertsItself?: (() => boolean) | undefined;
   /** The error that it threw. */
   readonly reason?: unknown;

@@ -11,7 +11,7 @@ type Files = Pick<typeof import('node:fs'), 'writeFileSync' | 'statSync'>;
 const oldAfter = 60 * 60 * 1_000;
 
 /**
- * Says once a run that tests have notes, if nothing is said of how strict their ledgers are: they are read by nobody else.
+ * Says once a run that tests have notes, if the project has not chosen any rules: otherwise nobody would read them.
  */
 export function tellNotes(journal: Journal): void {
   const { noted, levels } = judgementsOn(journal);

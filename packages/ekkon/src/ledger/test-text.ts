@@ -3,7 +3,7 @@ import { builtinModules } from '../value/platform/builtin-modules.ts';
 /** How a test asserts that does not count: by an assertion of the platform, of a package, or by an error of its own. */
 const ownAssertion = /\bassert\b|\bthrow\b/;
 
-/** Words of runners that count, where nobody asks the runner. */
+/** Assertions that a runner counts, for when the runner is not asked. */
 const counted = /\bexpect\b|\bshould\b/;
 
 /** Whether the body of a test asserts by means that nobody counts. */

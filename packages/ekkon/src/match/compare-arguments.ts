@@ -6,7 +6,7 @@ import { isPrimitive } from '../value/is-primitive.ts';
 import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import { type Context, matchingOf } from './matcher.ts';
 
-/** A expected list of arguments: values and matchers by place, and whether any more may follow. */
+/** An expected list of arguments: values and matchers by place, and whether any more may follow. */
 export interface ClaimedArguments {
   readonly items: readonly unknown[];
   readonly rest: boolean;
@@ -91,7 +91,7 @@ function differsAtOnce(one: unknown, other: unknown): boolean {
   return false;
 }
 
-/** Arguments stand at fixed places: they are not aligned as the items of an array are. */
+/** Arguments have fixed places, so they are not aligned like the items of an array. */
 function walkArguments(
   comparison: Comparison,
   expected: ClaimedArguments,

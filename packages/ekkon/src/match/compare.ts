@@ -74,7 +74,7 @@ function isObject(value: unknown): value is object {
 const levelsAtOnce = 6;
 
 /**
- * Whether plain data is surely equal, told without a walk: by far the most frequent case. That it is not tells
+ * Whether plain data is surely equal, told without a walk: by far the most frequent case. `false` says
  * nothing.
  */
 function fitsAtOnce(expected: unknown, received: unknown, level: number): boolean {
@@ -446,7 +446,7 @@ export class Walk implements Comparison {
     return copyOf(value);
   }
 
-  /** Nobody reads a path if it is only asked whether values are equal. */
+  /** Paths are not needed if only equality matters. */
   placeOf(key: unknown): PropertyKey {
     if (this.asksOnlyWhether) return '';
     return typeof key === 'string' || typeof key === 'symbol' ? key : shortValue(key);

@@ -6,7 +6,7 @@ import { isReference, type MatcherParts, matchingOf } from './matcher.ts';
 
 /**
  * Whether two expected values say the same: plain data and the platform's values by content, Ekkon's own
- * matchers by family and parameters, anything else by reference. How they print has no say in it.
+ * matchers by family and parameters, anything else by reference. How they print does not matter.
  */
 export function sameValue(one: unknown, other: unknown): boolean {
   if (Object.is(one, other) || (one === 0 && other === 0)) return true;

@@ -49,7 +49,7 @@ export function suchThat<T>(
         if (answer === false) return 'differs';
         ignoreRejection(answer);
       } catch {
-        // Why is told by `differences`, which is asked for it.
+        // `differences` gives the reason.
       }
       return 'undecided';
     },
@@ -72,12 +72,12 @@ export function suchThat<T>(
   return matcher as unknown as Predicate<Asked<T>>;
 }
 
-/** Whatever comes of a promise given as an answer, it is too late; that it may reject is no news to anybody. */
+/** A promise that a predicate returned is no answer, so its rejection is ignored. */
 function ignoreRejection(answer: unknown): void {
   try {
     if (answer instanceof Promise) answer.catch(() => undefined);
   } catch {
-    // A proxy that refuses to be asked.
+    // A proxy whose traps throw.
   }
 }
 

@@ -8,7 +8,7 @@ const way: unique symbol = Symbol.for('nodejs.util.promisify.custom') as never;
 
 type Callback = (...results: unknown[]) => void;
 
-/** How a function of Node's that has such a way of its own takes its callback, if not as the last argument with the error first. */
+/** How such a function of Node's takes its callback, if not as its last argument with the error first. */
 interface Form {
   readonly isCallbackFirst?: boolean;
   /** Whether its callback gets no error. */

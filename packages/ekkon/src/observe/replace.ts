@@ -314,7 +314,7 @@ function refuseForeign(
   );
 }
 
-/** Whether an accessor of the platform gives nothing now: there is nothing to record. */
+/** Whether an accessor of the platform returns nothing now, so there is nothing to record. */
 function isUndefined(target: object, key: PropertyKey, { get }: PropertyDescriptor): boolean {
   // Runners give the globals of a DOM in JavaScript as accessors of their own.
   if (get === undefined || !(isNative(get) || target === globalThis)) return false;

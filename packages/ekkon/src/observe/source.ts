@@ -32,7 +32,7 @@ export interface ReadableStreamLike<T> {
       | { readonly done: false; readonly value?: T | undefined }
       | { readonly done: true; readonly value?: unknown }
     >;
-    /** Gives the stream free. */
+    /** Releases the lock. */
     releaseLock(): void;
   };
   /** Locks the stream to a reader, as the options have it. */
@@ -41,19 +41,19 @@ export interface ReadableStreamLike<T> {
 
 /** Passes events to listeners as objects. */
 export interface EventTargetLike {
-  /** Tells a listener of events. */
+  /** Adds a listener. */
   // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
   addEventListener(type: string, listener: (event: any) => void): void;
-  /** Tells it no more. */
+  /** Removes it. */
   // biome-ignore lint/suspicious/noExplicitAny: events of any kind.
   removeEventListener(type: string, listener: (event: any) => void): void;
 }
 
 /** Calls listeners by the name of an event. */
 export interface EmitterLike {
-  /** Calls a listener with the arguments of an event. */
+  /** Adds a listener, which receives the arguments of an event. */
   on(event: string, listener: (...args: unknown[]) => void): unknown;
-  /** Calls it no more. */
+  /** Removes it. */
   off(event: string, listener: (...args: unknown[]) => void): unknown;
 }
 
@@ -249,7 +249,7 @@ function pull(sink: Sink, source: Pulled): Release {
           return;
         }
         sink.item(value);
-        // A source that always has one more at once would never let anything else run.
+        // A source that always has another item ready would never let other code run.
         if (taken % inARow === 0) await new Promise<void>(nextTurn);
       }
     } catch (reason) {

@@ -84,7 +84,7 @@ interface Span {
   readonly length: number;
 }
 
-/** A expected place beside a received one; `undefined` if there is none. */
+/** An expected place beside a received one; `undefined` if there is none. */
 interface Pair {
   readonly expected: number | undefined;
   readonly received: number | undefined;
@@ -207,7 +207,7 @@ function comparePlace(
   else if (there) comparison.surplus(other, received[other]);
 }
 
-/** Whether the item at a expected place is that at a received one. */
+/** Whether the item at an expected place is that at a received one. */
 type Same = (expected: number, received: number) => Fit;
 
 /** Asks once of each pair that is not told at a glance. */

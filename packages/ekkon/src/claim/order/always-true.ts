@@ -6,9 +6,9 @@ const statesAllowed = 2_000;
 
 /**
  * Whether a sequence allows everything: every state reached by its leaves, taken one at a time, and by any
- * beginning on a watched double, allows the end. It may miss some that do, and accuses none falsely: an event
- * that fits several leaves at once has at least the places that it has by one of them; and as every leaf can be
- * taken at any time, an end that belongs to a beginning finds that it was.
+ * beginning on a watched double, allows the end. It may miss such a sequence, but has no false positives: an event
+ * that matches several leaves has at least the places that it has by one of them, and since every leaf can be taken
+ * at any time, the beginning that an end belongs to has been taken.
  */
 export function isAlwaysTrue({ expressions, start, alone, watched, classFor }: Sequence): boolean {
   const steps: readonly EventClass[] = [
