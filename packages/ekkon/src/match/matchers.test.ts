@@ -333,12 +333,12 @@ const wrong: readonly [string, () => unknown, RegExp][] = [
   ['partial, no object', () => partial(5 as never), /takes an object with the properties meant, and was given 5/],
   ['sized', () => sized(1.5), /takes a whole number of 0 or more, not 1.5/],
   ['unordered', () => unordered({} as never), /takes an array of items, and was given \{\}/],
-  ['allOf', () => allOf(), /was given nothing/],
-  ['anyOf', () => anyOf(), /was given nothing/],
+  ['allOf', () => allOf(), /was given none/],
+  ['anyOf', () => anyOf(), /was given none/],
   ['suchThat', () => suchThat(true as never), /takes a predicate, and was given true/],
   ['ofSchema', () => ofSchema({} as never), /takes a schema with the Standard Schema interface/],
   ['defineMatcher', () => defineMatcher(5 as never), /takes a function, and was given 5/],
-  ['a matcher without a description', () => defineMatcher((() => ({})) as never)(), /gives \{ prints, differences \}, and this one gave \{\}/],
+  ['a matcher without a description', () => defineMatcher((() => ({})) as never)(), /returns \{ prints, differences \}, and this one gave \{\}/],
   ['reveal', () => reveal(5 as never, () => 1), /takes a class and a function/],
 ];
 test.each(wrong)('bad input gets one clear error: %s', (_, run, message) => {

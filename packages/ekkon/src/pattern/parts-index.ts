@@ -33,7 +33,7 @@ interface Group<T> {
 /** How many places a glance looks at, and how much of a text. */
 const [placesSeen, lettersSeen] = [6, 64];
 
-/** Fewer than this are asked one by one: that costs no more. */
+/** Fewer than this are compared one by one, which costs no more. */
 const few = 8;
 
 /**
@@ -41,7 +41,7 @@ const few = 8;
  * thousand others. Only patterns that certainly differ are left out.
  */
 export class PartsIndex<T> {
-  /** Everybody. */
+  /** All of them. */
   readonly all = new Set<T>();
   private readonly others = new Set<T>();
   private readonly groups = new Map<string, Group<T>>();
@@ -52,7 +52,7 @@ export class PartsIndex<T> {
     this.from = from;
   }
 
-  /** The sets that who waits for one event has to be in. */
+  /** The sets that a listener for one event must join so that it is found once. */
   setsFor(event: HeldEvent): readonly Set<T>[] {
     const glance = glanceOf(event, this.from);
     if (glance?.values === undefined) return this.setsForAny();
@@ -76,7 +76,7 @@ export class PartsIndex<T> {
     return [this.all, this.others];
   }
 
-  /** Whether it always finds everybody. */
+  /** Whether it always finds all of them. */
   get findsAll(): boolean {
     return this.all.size < few || this.groups.size === 0;
   }

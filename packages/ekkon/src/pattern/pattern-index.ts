@@ -19,7 +19,7 @@ export class TargetIndex<T> {
     return [...indexes].flatMap((index) => index.setsForAny());
   }
 
-  /** Whether it always finds everybody. */
+  /** Whether it always finds all of them. */
   get findsAll(): boolean {
     return this.byFirst.size === 0 && this.rest.findsAll;
   }

@@ -3,7 +3,7 @@ import { callsOf, type HeldEvent, type HeldPattern, isEnd } from './event.ts';
 
 /**
  * Whether two patterns mean the same events: the same target, the same kind of event, arguments that say the
- * same, and a value at the end that does. The one notion of sameness there is; how they print has no say.
+ * same, and a value at the end that does. All parts of Ekkon use this notion of sameness. How patterns print does not matter.
  */
 export function samePattern(one: HeldEvent, other: HeldEvent): boolean {
   return one === other || (sameCalls(callsOf(one), callsOf(other)) && sameEnd(one, other));

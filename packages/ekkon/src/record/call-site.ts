@@ -55,7 +55,7 @@ const ofPackage = /[/\\]node_modules[/\\]|[/\\]ekkon[/\\]dist[/\\]/;
 /** A frame of Ekkon where it is installed. */
 const isOwn = /[/\\]ekkon[/\\]dist[/\\]/;
 
-/** The lines of a stack without those of Ekkon itself, which lead nobody anywhere. */
+/** The lines of a stack without those of Ekkon itself, which help no reader. */
 export function withoutOwn(frames: string): string {
   return frames
     .split('\n')

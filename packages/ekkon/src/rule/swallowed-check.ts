@@ -5,7 +5,7 @@ import { type FailedCheck, judgementsOn } from './judgements.ts';
 import type { Broken, Closing, Rule } from './rule.ts';
 
 /**
- * A check threw, and the test passed all the same: somebody swallowed its error. Not if the test looked at the
+ * A check threw, and the test passed all the same: its error was swallowed. Not if the test looked at the
  * verdict, or if the same claims held later, as they do in a loop that asks until they do.
  */
 export const swallowedCheck: Rule = {

@@ -190,7 +190,7 @@ export function originalOf(copies: Copies, copy: object): object | undefined {
 /** The sources of many copies, computed on demand. */
 const originals = new WeakMap<Made, ReadonlyMap<object, object>>();
 
-/** A mark of its own each time: two of them must not be taken for the same value. */
+/** A new mark each time: two of them must not count as the same value. */
 export function tooLarge(of?: object): Gap {
   return makeGap('bound', of, 'too large to record');
 }

@@ -7,7 +7,7 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
 import { watchersOn } from './watchers.ts';
 
-/** How a claim stands now, and word of it when that may have changed. */
+/** The standing of a claim, and a notification when it may have changed. */
 export interface Attention {
   readonly standing: Standing;
   /** The event that never occurred, if the claim holds for no other reason. */

@@ -191,7 +191,7 @@ class Waiting implements ClaimWait {
     this.promise.onceAwaited(() => noteFailed(this.journal, { verdict, claims: [this.claim] }));
   }
 
-  /** Nothing more comes of a closed ledger: who awaits it is told, and if nobody does, that is a finding. */
+  /** A closed ledger records nothing more: a wait that is awaited rejects, any other is a finding. */
   private cutOff(): void {
     this.stop();
     const error = new TypeError(

@@ -83,7 +83,7 @@ function atLeastOnce({ text, code }: Written): Written {
   return { text: `times 1..* ${text}`, code: `times('1..*', ${code})` };
 }
 
-/** A claim of more steps, or of a longer text, is none that anybody would add. */
+/** Nobody would add a claim with more steps, or with a longer text. */
 const stepsProposed = 12;
 const lettersProposed = 700;
 
@@ -274,7 +274,7 @@ function claimable(value: unknown, budget = { objects: objectsProposed }, level 
 
 const levelsWritten = 20;
 
-/** A claim on more objects than these is none that anybody would add. */
+/** Nobody would add a claim on more objects than this. */
 const objectsProposed = 200;
 
 function writtenValue(value: unknown): string {
@@ -286,7 +286,7 @@ function claimIn(journal: Journal, text: string): HeldClaim | undefined {
   try {
     const [claim] = claimsIn(text, journal);
     const held = claimOf(claim);
-    // It is only tried: nobody has to judge it.
+    // It is only tried, so it does not count as one that was written and never judged.
     if (held !== undefined) noteClaimUsed(held);
     return held;
   } catch (error) {
