@@ -338,7 +338,7 @@ const wrong: readonly [string, () => unknown, RegExp][] = [
   ['suchThat', () => suchThat(true as never), /takes a predicate, and was given true/],
   ['ofSchema', () => ofSchema({} as never), /takes a schema with the Standard Schema interface/],
   ['defineMatcher', () => defineMatcher(5 as never), /takes a function, and was given 5/],
-  ['a matcher without a description', () => defineMatcher((() => ({})) as never)(), /returns \{ prints, differences \}, and this one gave \{\}/],
+  ['a matcher without a description', () => defineMatcher((() => ({})) as never)(), /returns \{ prints, differences \}, and this one returned \{\}/],
   ['reveal', () => reveal(5 as never, () => 1), /takes a class and a function/],
 ];
 test.each(wrong)('bad input gets one clear error: %s', (_, run, message) => {
