@@ -1,11 +1,19 @@
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
+import type { Wanted } from '../claim/parts.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { nearnessTo } from '../explain/nearness.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
-import { callsOf, type HeldEvent, isEnd, tells } from '../pattern/event.ts';
+import {
+  callsOf,
+  type HeldEvent,
+  type HeldPattern,
+  isEnd,
+  targetOf,
+  tells,
+} from '../pattern/event.ts';
 import { contextOf, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
-import { sameCalls, samePattern } from '../pattern/same-pattern.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import {
@@ -44,6 +52,9 @@ export interface Candidate {
 
 /** How many entries are tried for one pattern, in each way. */
 const triedForEach = 20;
+
+/** How many times as far as the nearest entry another one is tried, if nobody wants the nearest. */
+const muchFarther = 2;
 
 /** How many entries are tried that one claim has too much of. */
 const unwantedTried = 40;
@@ -88,7 +99,7 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
 
 /** Insertions and moves of calls. */
 export function* changesOfPlaces(search: Search): Generator<Candidate> {
-  for (const event of singleWants(search)) yield* insertions(search, event);
+  for (const event of mostTellingFirst(singleWants(search))) yield* insertions(search, event);
   const ofOrder = search.failed.filter(isOfOrder);
   if (ofOrder.length > 0) yield* moves(search, unwantedIn(search, ofOrder));
 }
@@ -103,6 +114,22 @@ function unwantedIn({ journal }: Search, failed: readonly FailedClaim[]): readon
 function singleWants({ failed }: Search): readonly HeldEvent[] {
   const wants = failed.flatMap(wantedBy);
   return distinct(wants.flatMap(({ event, missing }) => (missing === 1 ? [event] : [])));
+}
+
+/** Events in an order in which none comes before one that says more about the same call. */
+function mostTellingFirst(events: readonly HeldEvent[]): readonly HeldEvent[] {
+  const calls = events.map((event) => ({ event, args: fittingArguments(callsOf(event), []) }));
+  const sayMore = (event: HeldEvent) =>
+    calls.filter(
+      (other) =>
+        other.args !== undefined &&
+        targetOf(other.event) === targetOf(event) &&
+        isMatch(callsOf(event), other.args),
+    ).length;
+  return calls
+    .map(({ event }) => ({ event, rank: sayMore(event) }))
+    .sort((one, other) => one.rank - other.rank)
+    .map(({ event }) => event);
 }
 
 function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
@@ -126,11 +153,15 @@ function* drops(entry: HeldEntry, made: MadeDuring): Generator<Candidate> {
 }
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */
-function* mended({ journal, near }: Search, event: HeldEvent): Generator<Candidate> {
+function* mended(search: Search, event: HeldEvent): Generator<Candidate> {
+  const { journal, near } = search;
   const calls = callsOf(event);
   const found = near.get(event) ?? nearestTo(event, journal);
   near.set(event, found);
+  // Beside a call that nobody wants and that is much nearer, no other is the one that went wrong.
+  const nearest = found.find(({ entry }) => !search.isClaimed(entry))?.distance ?? Infinity;
   for (const { entry, distance, isFar } of found) {
+    if (distance > muchFarther * nearest) continue;
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
@@ -209,21 +240,23 @@ function* fromOtherMembers(
 
 /** A missing event, at every gap that may matter. */
 function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
+  const beside = search.failed.flatMap(wantedBy).filter(({ missing }) => missing === 1);
+  const args = missingArguments(event, beside);
+  if (args === undefined) return;
   const told = search.failed
     .flatMap(placesIn)
-    .filter((place) => sameCalls(callsOf(place.event), callsOf(event)));
+    .map((place) => ({ ...place, calls: callsOf(place.event) }))
+    .filter(({ calls }) => targetOf(calls) === targetOf(event) && isMatch(calls, args));
   const isIn = ({ after, before }: Opening) =>
     told.some(
       (place) => (after?.id ?? 0) >= place.after && (before?.id ?? place.before) <= place.before,
     );
-  const probe = missingEntry(search, event, search.journal.tick, 0);
-  if (probe === undefined) return;
+  const probe = missingEntry(search, event, args, search.journal.tick);
   for (const { behind, gap } of placesFor(search, probe, isIn)) {
     const opening = gap === undefined ? undefined : search.gaps[gap];
     const isTold = opening !== undefined && isIn(opening);
     const tick = tickBehind(behind, 8 * search.round + 1);
-    const entry = missingEntry(search, event, tick, 0);
-    if (entry === undefined) return;
+    const entry = missingEntry(search, event, args, tick);
     yield {
       alteration: 'insert',
       change: { without: [], added: [entry] },
@@ -288,7 +321,7 @@ function placesAt(gaps: readonly Opening[], chosen: readonly number[]): readonly
 }
 
 /**
- * An entry that fits a pattern, at a tick; with an end that other claims want of such calls, or that others of the
+ * An entry for a pattern with some arguments, at a tick; with an end that other claims want of such calls, or that others of the
  * member have.
  *
  * @param place among several that are put in
@@ -296,12 +329,11 @@ function placesAt(gaps: readonly Opening[], chosen: readonly number[]): readonly
 export function missingEntry(
   { journal, failed, round }: Search,
   event: HeldEvent,
+  args: readonly unknown[],
   tick: number,
-  place: number,
-): HeldEntry | undefined {
+  place = 0,
+): HeldEntry {
   const calls = callsOf(event);
-  const args = fittingArguments(calls, []);
-  if (args === undefined) return undefined;
   const { target } = calls.member;
   const alike = journal.entries.findLast(
     (entry) => entry.target === target && entry.ended !== undefined,
@@ -339,6 +371,31 @@ export function missingEntry(
     if (outcome !== undefined) return { ...made, outcome };
   }
   return made;
+}
+
+/**
+ * Arguments of a missing event, which match other wanted patterns too if they can.
+ *
+ * @returns `undefined` if there is a matcher without a known matching value
+ */
+export function missingArguments(
+  event: HeldEvent,
+  beside: readonly Wanted[],
+): readonly unknown[] | undefined {
+  const calls = callsOf(event);
+  let args = fittingArguments(calls, []);
+  for (const want of beside) {
+    const other = callsOf(want.event);
+    if (args === undefined || other.of !== calls.of || targetOf(other) !== targetOf(calls))
+      continue;
+    const more = fittingArguments(other, args);
+    if (more !== undefined && isMatch(calls, more)) args = more;
+  }
+  return args;
+}
+
+function isMatch({ claimed }: HeldPattern, args: readonly unknown[]): boolean {
+  return claimed === undefined || compareArguments(claimed, args).length === 0;
 }
 
 /** Entries that came at the wrong place, at every gap that may matter. */

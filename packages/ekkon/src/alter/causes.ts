@@ -4,7 +4,7 @@ import type { Alteration, FoundCause, FoundCauses } from '../explain/cause.ts';
 import type { Diagnosis } from '../explain/finding.ts';
 import { sameValues } from '../match/same-value.ts';
 import { printTarget } from '../notation/label.ts';
-import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { eventDifferences, eventFit } from '../pattern/fit.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
@@ -145,7 +145,7 @@ class Trial {
       round,
       near,
       beside: new Map(),
-      isClaimed: (entry) => claimed.some((event) => eventFit(event, entry) === 'fits'),
+      isClaimed: (entry) => isClaimed(claimed, entry),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
         return gaps;
@@ -265,6 +265,13 @@ class Trial {
 /** The patterns whose entries claims want. */
 function usedBy(claims: readonly HeldClaim[]): readonly HeldEvent[] {
   return claims.flatMap((claim) => partsOf(claim).uses(claim));
+}
+
+/** Whether one of some patterns wants an entry. If some say which arguments its member's calls have, one of those has to. */
+function isClaimed(events: readonly HeldEvent[], entry: HeldEntry): boolean {
+  const own = events.filter((event) => targetOf(event) === entry.target);
+  const telling = own.filter(tells);
+  return (telling.length > 0 ? telling : own).some((event) => eventFit(event, entry) === 'fits');
 }
 
 /** The alterations that make one call into another. */

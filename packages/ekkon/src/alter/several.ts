@@ -8,7 +8,7 @@ import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
 import { grouped } from '../value/grouped.ts';
-import { missingEntry, type Search } from './candidates.ts';
+import { missingArguments, missingEntry, type Search } from './candidates.ts';
 import { type Change, tickBehind } from './change.ts';
 import { type FailedClaim, placesIn, wantedBy } from './failed-claim.ts';
 
@@ -59,13 +59,16 @@ function rankWanted(want: Want): number {
 /** The missing entries after a tick, in their order; an entry that several claims need comes once. */
 function entriesFor(search: Search, wanted: readonly Want[], behind: number): readonly HeldEntry[] {
   const added: HeldEntry[] = [];
-  for (const { event, missing } of wanted) {
-    const known = added.filter((entry) => eventFit(event, entry) === 'fits').length;
-    for (let left = missing - known; left > 0; left--) {
+  const isLacking = ({ event, missing }: Want) =>
+    added.filter((entry) => eventFit(event, entry) === 'fits').length < missing;
+  for (const want of wanted) {
+    while (isLacking(want)) {
+      const args = missingArguments(want.event, wanted.filter(isLacking));
+      if (args === undefined || added.length >= addedMost) return needed(added, wanted);
       const tick = tickBehind(behind, 8 * added.length + 8);
-      const entry = missingEntry(search, event, tick, added.length);
-      if (entry === undefined || added.length >= addedMost) return needed(added, wanted);
+      const entry = missingEntry(search, want.event, args, tick, added.length);
       added.push(entry);
+      if (eventFit(want.event, entry) !== 'fits') break;
     }
   }
   return needed(added, wanted);
@@ -174,11 +177,8 @@ function* surplusOfOneMember({ failed, journal }: Search): Generator<Several> {
 function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
   for (const target of distinctTargets(wanted)) {
-    const added = entriesFor(
-      search,
-      wanted.filter(({ event }) => targetOf(event) === target),
-      tick,
-    );
+    const own = wanted.filter(({ event }) => targetOf(event) === target);
+    const added = entriesFor(search, own, tick);
     if (added.length === 0) continue;
     const calls = callsIn(entries, target);
     // As many calls that no claim wants are the expected ones gone wrong.
@@ -190,7 +190,8 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
       missing: labelsOf(added),
       counts: { received: calls.length, missing: added.length, kind: (added[0] as HeldEntry).kind },
       change: { without: [], added },
-      mendsMissing: true,
+      // A claim that counts all calls of the member has counted these.
+      mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
     };
   }
 }

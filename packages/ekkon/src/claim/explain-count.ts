@@ -1,6 +1,6 @@
 import { aboutClaim } from '../explain/diagnosis.ts';
 import type { CountDiagnosis, NearEntry, Tally } from '../explain/finding.ts';
-import { nearestFirst } from '../explain/nearest.ts';
+import { nearestFirst, nearestKept } from '../explain/nearest.ts';
 import { everything, within } from '../explain/window.ts';
 import type { ClaimedArguments } from '../match/compare-arguments.ts';
 import { matchingOf } from '../match/matcher.ts';
@@ -90,8 +90,11 @@ export function explainWrongCount(
   const nearest = nearestFirst(event, toBlame(unlike), entries);
   const elsewhere = missing ? sameArguments(pattern, entries, isWanted) : [];
   const calls = callsAmong(pattern, counts);
+  // Fewer near calls than are missing do not explain it, unless none is as expected.
+  const lacking = Math.min(range.least - fittingCount, nearestKept);
+  const isExplained = fittingCount === 0 || nearest.length >= lacking;
   const culprits = missing
-    ? likeliest(nearest, elsewhere)
+    ? likeliest(isExplained ? nearest : [], elsewhere)
     : surplusAmong(fitting, range.most, entries, isMeant);
   const ended = isOfStream(pattern)
     ? entries.find(

@@ -53,7 +53,7 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
       once(call(log.write, ['done', 1])),
       once(call(log.write, ['done', 2])),
     ],
-    ['2 calls of log.write are missing', 'log.write("done", anything) is missing between #1 log.write and #2 log.write, twice'],
+    ['log.write("done", anything) is missing between #1 log.write and #2 log.write, twice', '2 calls of log.write are missing'],
   ],
   [
     'calls that nobody wants, not as many missing ones',
@@ -71,7 +71,7 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     'the call that is one too many where its own finding does',
     ({ log }) => [log.write(1), log.write(2), log.write(3)],
     ({ log }) => [times(2, call(log.write)), once(call(log.write, [4]))],
-    ['log.write(4) was never called; the 3 calls of log.write have other arguments', '#3 log.write(3) is unexpected: 3 calls, expected twice'],
+    ['#3 log.write(3) is unexpected: 3 calls, expected twice', 'log.write(4) was never called; the 3 calls of log.write have other arguments'],
   ],
   [
     'what is missing no earlier than the next call of its member, and what is too much where that came',
@@ -145,6 +145,36 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#1 log.write: [0] expected "south", received "p-1"', '#2 log.write: arguments 1 and 2 are swapped: "p-5", "west"'],
   ],
   [
+    'one missing call for two claims that want other parts of it',
+    ({ log }) => [log.write({ lot: 41, of: 'north' }, 1), log.write({ lot: 42, of: 'south' }, 1)],
+    ({ log }) => [once(call(log.write, [partial({ lot: 41 }), 2])), times(2, call(log.write, [{ lot: 41, of: 'north' }, anything]))],
+    ['log.write(partial({ lot: 41 }), 2) is missing'],
+  ],
+  [
+    'what is missing for two claims no earlier than both allow',
+    ({ dome, log, mount }) => [log.write('lost'), mount.slewTo(2), dome.turn('ny')],
+    ({ log, mount }) => [times(2, call(log.write)), once(call(log.write, ['hot', { at: 'ny' }])), once(call(mount.slewTo, [1]))],
+    ['#2 mount.slewTo: [0] expected 1, received 2', 'log.write("hot", { at: "ny" }) is missing'],
+  ],
+  [
+    'too few calls by their number, if fewer others came than are missing',
+    ({ log }) => [log.write('sent', 1), log.write('sent', 2), log.write('lost', 3)],
+    ({ log }) => [times(4, call(log.write, ['sent', anything]))],
+    ['log.write("sent", anything) was called twice, expected 4 times; the last is #2 log.write'],
+  ],
+  [
+    'calls of a member as missing that a claim on all of them counts, though one may have gone wrong',
+    ({ log }) => [log.write(1, 'a'), log.write(2, 'b')],
+    ({ log }) => [times(4, call(log.write)), once(call(log.write, [1, 'a'])), once(call(log.write, [3, 'b']))],
+    ['2 calls of log.write are missing'],
+  ],
+  [
+    'no call as wrong beside one that is much nearer',
+    ({ log }) => [log.write('retry', 1, { attempt: 0 }), log.write('retry', 1, { attempt: 1 }), log.write('sent', 2, { attempt: 0 })],
+    ({ log }) => [once(call(log.write, ['retry', 1, anything])), once(call(log.write, ['sent', 2, { attempt: 1 }]))],
+    ['#2 log.write("retry", 1, { attempt: 1 }) is unexpected: 2 calls, expected once', '#3 log.write: [2].attempt expected 1, received 0'],
+  ],
+  [
     'no other member whose call is expected there',
     ({ mount }) => [mount.track(3)],
     ({ dome, mount }) => [once(call(dome.turn, [3])), once(call(mount.track, [3]))],
@@ -159,7 +189,7 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
       once(call(log.write)),
       times('1..*', call(log.write)),
     ],
-    ['log.write was never called', 'mount.slewTo is missing between #1 dome.turn and #2 mount.track'],
+    ['mount.slewTo is missing between #1 dome.turn and #2 mount.track', 'log.write was never called'],
   ],
 ];
 

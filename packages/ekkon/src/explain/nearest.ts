@@ -9,7 +9,7 @@ import { nearnessTo } from './nearness.ts';
 import { sourceOf } from './source.ts';
 
 /** How many of the nearest entries are told; those clearly further off than the first are left out. */
-const nearestKept = 3;
+export const nearestKept = 3;
 
 /** How many of the nearest entries are looked at closely. */
 const lookedAt = 40;

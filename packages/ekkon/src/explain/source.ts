@@ -32,7 +32,8 @@ const differencesTraced = 4;
 /** Whole numbers below this one are everywhere. */
 const smallNumber = 10;
 
-function tellsMuch(value: unknown): boolean {
+/** Whether a primitive is rare enough that two equal ones are hardly ever chance. */
+export function tellsMuch(value: unknown): boolean {
   if (typeof value === 'number') return !(Number.isInteger(value) && Math.abs(value) < smallNumber);
   if (typeof value === 'string') return value !== '';
   return isPrimitive(value) && typeof value !== 'boolean' && value !== null;

@@ -2,6 +2,7 @@ import type { HeldEntry, Journal } from '../record/journal.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
 import type { FoundCause } from './cause.ts';
 import type { Diagnosis } from './finding.ts';
+import { tellsMuch } from './source.ts';
 
 /** How many entries are looked through for the arguments of a call that is missing. */
 const entriesSearched = 2_000;
@@ -15,8 +16,9 @@ export function whensIn(journal: Journal): Whens {
 }
 
 /**
- * Tells at which tick of a record something went wrong, so findings can stand in the order of time. A missing call
- * belongs to the first call of its member since its arguments first occurred; a finding without any place comes last.
+ * Tells at which tick of a record something went wrong, so findings can stand in the order of time. If there are too few
+ * calls, that is after the last of them; a call that is missing altogether belongs to the first call of its member since
+ * its arguments first occurred. A finding without any place comes last.
  */
 class Whens {
   private readonly journal: Journal;
@@ -32,20 +34,30 @@ class Whens {
     // The first culprit is the one that is told.
     const [culprit = 0] = diagnosis.culprits;
     const told = this.byId.get(culprit);
-    if (told !== undefined) return told.began;
+    return told?.began ?? this.ofLack(diagnosis);
+  }
+
+  /** When a call was missing, as far as that can be told. */
+  private ofLack(diagnosis: Diagnosis): number {
     if (diagnosis.code !== 'missingCall') return Number.POSITIVE_INFINITY;
-    const heard = this.firstHeard(diagnosis.claimedArguments ?? []);
-    if (heard === undefined) return this.firstOf(diagnosis.member);
-    return Math.max(heard, this.firstOf(diagnosis.member, heard));
+    const last = diagnosis.fitting.at(-1);
+    if (last !== undefined) return last.began;
+    const args = diagnosis.claimedArguments ?? [];
+    const heard = this.firstHeard(args);
+    if (heard !== undefined) return this.firstOf(diagnosis.member, heard) ?? heard;
+    // Nothing says when it should have come.
+    if (partsIn(args).length > 0) return Number.POSITIVE_INFINITY;
+    return this.firstOf(diagnosis.member) ?? Number.POSITIVE_INFINITY;
   }
 
   /** @param explained the findings that the cause explains */
   ofCause(cause: FoundCause, explained: readonly Diagnosis[]): number {
-    const [after] = cause.between ?? [];
-    if (cause.alteration === 'insert' || cause.alteration === 'tail')
-      return after === undefined
-        ? Math.min(...explained.map((each) => this.ofFinding(each)))
-        : (this.byId.get(after.id)?.began ?? 0) + 0.5;
+    const [after, before] = cause.between ?? [];
+    if (cause.alteration === 'insert' || cause.alteration === 'tail') {
+      if (after !== undefined) return (this.byId.get(after.id)?.began ?? 0) + 0.5;
+      if (before !== undefined) return (this.byId.get(before.id)?.began ?? 0) - 0.5;
+      return this.ofMissing(explained, cause.claimed !== undefined);
+    }
     const ids = cause.entries.map(({ id }) => id);
     const [only, another] = explained;
     // Then the finding's own sentence is told, and names its first culprit.
@@ -55,16 +67,23 @@ class Whens {
     return first ?? Number.POSITIVE_INFINITY;
   }
 
+  /** When one call is missing that explains some findings, or the first of several calls; last without any place. */
+  private ofMissing(explained: readonly Diagnosis[], isOne: boolean): number {
+    const placed = explained.map((each) => this.ofLack(each)).filter(Number.isFinite);
+    if (placed.length === 0) return Number.POSITIVE_INFINITY;
+    // One call cannot have been missing before any of them.
+    return isOne ? Math.max(...placed) : Math.min(...placed);
+  }
+
   private began(ids: readonly number[]): readonly number[] {
     return ids.flatMap((id) => this.byId.get(id)?.began ?? []).sort((one, other) => one - other);
   }
 
-  /** The tick of the first call of a member; 0 if there is none. */
-  private firstOf(member: string, from = 0): number {
-    return (
-      this.journal.entries.find(({ target, began }) => began >= from && target.label === member)
-        ?.began ?? 0
-    );
+  /** The tick of the first call of a member, from a tick on. */
+  private firstOf(member: string, from = 0): number | undefined {
+    return this.journal.entries.find(
+      ({ target, began }) => began >= from && target.label === member,
+    )?.began;
   }
 
   /** The tick of the first entry that has a text or a number of some arguments which few entries have. */
@@ -99,13 +118,14 @@ function firstsIn(entries: readonly HeldEntry[]): ReadonlyMap<unknown, First> {
   return firsts;
 }
 
-/** Texts and numbers that are looked at of the arguments of one entry. */
+/** Telling texts and numbers that are looked at of the arguments of one entry. */
 const partsSearched = 100;
 
-/** The texts and numbers in some values, to a depth; the first hundred. */
+/** The telling texts and numbers in some values, to a depth; the first hundred. */
 function partsIn(value: unknown, depth = depthSearched, found: unknown[] = []): readonly unknown[] {
   if (found.length >= partsSearched) return found;
-  if (typeof value === 'string' || typeof value === 'number') found.push(value);
+  if ((typeof value === 'string' || typeof value === 'number') && tellsMuch(value))
+    found.push(value);
   if (isPrimitive(value) || typeof value === 'function' || depth < 0) return found;
   for (const key of Object.keys(value as object).slice(0, partsSearched)) {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);

@@ -52,8 +52,8 @@ export const missingWords: Words<CountDiagnosis> = {
   // A plan requires the call, or one came near that should have matched. Else the test did not get there.
   couldExplain: ({ isPlan, nearest }) => isPlan || nearest.length > 0,
   message(diagnosis) {
-    const { fitting, fittingCount, range, nearest, elsewhere, member, kind } = diagnosis;
-    const [near] = nearest;
+    const { fitting, fittingCount, range, nearest, culprits, elsewhere, member, kind } = diagnosis;
+    const near = nearest.find(({ entry }) => entry.id === culprits[0]);
     // A matching call that began in the stretch ended outside of it.
     if (near !== undefined && near.differences.length === 0)
       return `${named(near.entry)} matches, but not in the stretch`;

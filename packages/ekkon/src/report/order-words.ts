@@ -8,6 +8,7 @@ import type {
 import type { Entry } from '../record/entry.ts';
 import { type Block, faint, leftOut } from './block.ts';
 import { noteKey } from './lanes.ts';
+import { clip } from './layout.ts';
 import {
   inFlightMessage,
   orderMessage,
@@ -86,6 +87,9 @@ function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
   ];
 }
 
+/** How many pairs of steps are written out, and the characters of a step in them. */
+const [pairsTold, stepShown] = [3, 40];
+
 /** What to write if a sequence may come more than once. */
 function insteadLines({ instead }: OrderDiagnosis): readonly string[] {
   if (instead === undefined) return [];
@@ -94,9 +98,12 @@ function insteadLines({ instead }: OrderDiagnosis): readonly string[] {
     return [
       "the sequence comes more than once: to allow that, write inTurn(loop('1..*', inTurn(…)))",
     ];
-  const pairs = steps.slice(1).map((step, at) => `${step} only after ${steps[at]}`);
+  const short = steps.map((step) => clip(step, stepShown));
+  const pairs = short.slice(1).map((step, at) => `${step} only after ${short[at]}`);
+  const shown = pairs.slice(0, pairsTold);
+  const rest = pairs.length > shown.length ? [`… ${pairs.length - shown.length} more`] : [];
   return [
-    `each step comes after an earlier one: if that is enough, write onlyAfter(…) (${pairs.join(', ')})`,
+    `each step comes after an earlier one: if that is enough, write onlyAfter(…) (${[...shown, ...rest].join(', ')})`,
   ];
 }
 
