@@ -145,6 +145,26 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#1 log.write: [0] expected "south", received "p-1"', '#2 log.write: arguments 1 and 2 are swapped: "p-5", "west"'],
   ],
   [
+    'a call with the arguments of a later step as wrong, not as out of place',
+    ({ log, dome }) => [log.write('drain', 1), dome.open(), dome.turn(1), dome.turn(2), log.write('fill', 1)],
+    ({ log, dome }) => [
+      inTurn(call(log.write, ['fill', 1]), call(dome.open), call(dome.turn, [1]), call(dome.turn, [2]), call(log.write, ['drain', 1])),
+    ],
+    ['#1 log.write: [0] expected "fill", received "drain"'],
+  ],
+  [
+    'the first problem of a sequence, whichever kind it is',
+    ({ log, dome }) => [log.write('a'), log.write('a'), dome.open(), dome.turn(1), log.write('b')],
+    ({ log, dome }) => [inTurn(call(log.write, ['a']), call(dome.open), call(log.write, ['b']), call(dome.turn, [1]))],
+    ['#2 log.write("a") is unexpected'],
+  ],
+  [
+    'too few calls where the last of them is',
+    ({ log, mount }) => [mount.track(1), log.write('x'), mount.slewTo(9), mount.track(2)],
+    ({ mount }) => [times(3, call(mount.track)), once(call(mount.slewTo, [1]))],
+    ['#3 mount.slewTo: [0] expected 1, received 9', 'mount.track was called twice, expected 3 times; the last is #4 mount.track'],
+  ],
+  [
     'one missing call for two claims that want other parts of it',
     ({ log }) => [log.write({ lot: 41, of: 'north' }, 1), log.write({ lot: 42, of: 'south' }, 1)],
     ({ log }) => [once(call(log.write, [partial({ lot: 41 }), 2])), times(2, call(log.write, [{ lot: 41, of: 'north' }, anything]))],

@@ -46,20 +46,23 @@ class Whens {
     const heard = this.firstHeard(args);
     if (heard !== undefined) return this.firstOf(diagnosis.member, heard) ?? heard;
     // Nothing says when it should have come.
-    if (partsIn(args).length > 0) return Number.POSITIVE_INFINITY;
+    if (args.length > 0) return Number.POSITIVE_INFINITY;
     return this.firstOf(diagnosis.member) ?? Number.POSITIVE_INFINITY;
   }
 
   /** @param explained the findings that the cause explains */
   ofCause(cause: FoundCause, explained: readonly Diagnosis[]): number {
     const [after, before] = cause.between ?? [];
+    const [only, another] = explained;
     if (cause.alteration === 'insert' || cause.alteration === 'tail') {
+      // Then the finding's own sentence is told, which names the last call.
+      if (another === undefined && only?.code === 'missingCall' && only.fitting.length > 0)
+        return this.ofFinding(only);
       if (after !== undefined) return (this.byId.get(after.id)?.began ?? 0) + 0.5;
       if (before !== undefined) return (this.byId.get(before.id)?.began ?? 0) - 0.5;
       return this.ofMissing(explained, cause.claimed !== undefined);
     }
     const ids = cause.entries.map(({ id }) => id);
-    const [only, another] = explained;
     // Then the finding's own sentence is told, and names its first culprit.
     if (another === undefined && only !== undefined && ids.includes(only.culprits[0] ?? 0))
       return this.ofFinding(only);

@@ -2,6 +2,7 @@ import type {
   InFlightDiagnosis,
   Moment,
   OrderDiagnosis,
+  OrderProblem,
   PrecedenceDiagnosis,
   UndecidedOrderDiagnosis,
 } from '../explain/finding.ts';
@@ -61,16 +62,20 @@ function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
   const note = (moment: Moment | undefined, text: string) => {
     if (moment !== undefined) notes.set(noteKey(moment.entry.id, moment.end), text);
   };
+  const isShown = (near: Entry) => entries.some(({ id }) => id === near.id);
+  const noteMissing = ({ step, after, before, near }: OrderProblem & { kind: 'missing' }) => {
+    if (near !== undefined && isShown(near.entry))
+      note(
+        { entry: near.entry, end: near.differences[0]?.path[0] === 'outcome' },
+        'not as expected',
+      );
+    else if (before === undefined) note(after, `no ${step} after this`);
+    else note(before, `no ${step} before this`);
+  };
   for (const problem of problems.slice(0, toldMost)) {
     if (problem.kind === 'early') note(problem.after, 'had to come first');
     if (problem.kind === 'late') note(problem.before, 'had to come later');
-    if (problem.kind === 'missing')
-      note(
-        problem.before ?? problem.after,
-        problem.before === undefined
-          ? `no ${problem.step} after this`
-          : `no ${problem.step} before this`,
-      );
+    if (problem.kind === 'missing') noteMissing(problem);
     if (problem.kind === 'surplus') note(problem.moment, 'unexpected');
     if (problem.kind === 'early' || problem.kind === 'late')
       note(problem.moment, `too ${problem.kind}`);

@@ -32,20 +32,27 @@ export function problemsOf(
   const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
+    const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
+    const near = nearIn(leaves[leaf], entries, events, after, before);
+    // A call of the member that came in its place has wrong arguments, even if it has those of another step.
+    const instead = surplus.findIndex(
+      (at) => isInside(at) && events[at]?.entry.id === near?.entry.id,
+    );
     // The event that came where it was missing was not taken for another reason.
     const other = surplus.findIndex(
-      (at) =>
-        events[at]?.fits.includes(leaf) === true &&
-        ((after !== undefined && at < after) || (before !== undefined && at > before)),
+      (at) => !isInside(at) && events[at]?.fits.includes(leaf) === true,
     );
-    const [at] = other < 0 ? [] : surplus.splice(other, 1);
+    const isWrong = instead >= 0;
+    const paired = isWrong ? instead : other;
+    const [place] = paired < 0 ? [] : surplus.splice(paired, 1);
+    const at = isWrong ? undefined : place;
     const misplaced = moment(at);
     if (misplaced === undefined || at === undefined) {
       return {
         kind: 'missing',
         ...between,
         branches: branchesWith(tree, leaves[leaf]).map((branch) => branch[printsAs]),
-        near: nearIn(leaves[leaf], entries, events, after, before),
+        near,
       };
     }
     return {
@@ -58,8 +65,18 @@ export function problemsOf(
     const extra = moment(at);
     if (extra !== undefined) problems.push({ kind: 'surplus', moment: extra });
   }
-  const rank = { early: 0, late: 0, surplus: 1, missing: 2 };
-  return problems.sort((one, other) => rank[one.kind] - rank[other.kind]);
+  return problems.sort(
+    (one, other) => whenOf(one) - whenOf(other) || rank[one.kind] - rank[other.kind],
+  );
+}
+
+/** The order of problems with one event. */
+const rank = { early: 0, late: 0, surplus: 1, missing: 2 };
+
+/** Where a problem stands in the record: at its culprit, or where a step has to have come at the latest. */
+function whenOf(problem: OrderProblem): number {
+  if (problem.kind !== 'missing') return problem.moment.entry.id;
+  return (problem.near ?? problem.before)?.entry.id ?? Number.POSITIVE_INFINITY;
 }
 
 /** A leaf that nothing met, between the events that were taken on either side of it. */
