@@ -12,6 +12,7 @@ import { type EntryKind, isStreamed } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { isItsOwnCopy } from '../value/copy.ts';
+import { grouped } from '../value/grouped.ts';
 import { printsAs } from '../value/prints-as.ts';
 import type { HeldCount } from './count.ts';
 import type { Totals, View } from './parts.ts';
@@ -130,8 +131,8 @@ export function explainWrongCount(
 }
 
 /**
- * The likeliest unexpected ones among too many entries: a repetition of the member's previous call, then an entry
- * that no other claim expects, then the last ones.
+ * The likeliest unexpected ones among too many entries: all calls of one place in the code if they are as many as are too
+ * many; otherwise a repetition of the member's previous call, then an entry that no other claim expects, then the last ones.
  */
 function surplusAmong(
   fitting: readonly HeldEntry[],
@@ -140,6 +141,8 @@ function surplusAmong(
   isMeant: View['isMeant'],
 ): readonly HeldEntry[] {
   if (most === 0) return fitting;
+  const ofOnePlace = fromOnePlace(fitting, fitting.length - most);
+  if (ofOnePlace !== undefined) return ofOnePlace;
   const repeated = repeatsIn(fitting, entries);
   const rankOf = (entry: HeldEntry) => 2 * (repeated.get(entry) ?? 0) + (isMeant(entry) ? 0 : 1);
   return fitting
@@ -148,6 +151,23 @@ function surplusAmong(
     .slice(0, fitting.length - most)
     .map(({ entry }) => entry)
     .sort((one, other) => one.id - other.id);
+}
+
+/** Of more entries than these the places in the code are not read. */
+const placesRead = 100;
+
+/** Those of some entries that come from one place in the code, if only one place has so many, and more than one. */
+function fromOnePlace(
+  entries: readonly HeldEntry[],
+  count: number,
+): readonly HeldEntry[] | undefined {
+  if (count < 2 || entries.length > placesRead) return undefined;
+  const groups = grouped(entries, (entry) => {
+    const { site } = entryData(entry);
+    return site && `${site.file}:${site.line}:${site.column}`;
+  });
+  const found = [...groups].filter(([site, each]) => site !== undefined && each.length === count);
+  return found.length === 1 ? found[0]?.[1] : undefined;
 }
 
 /** With more entries than this, repetitions are not looked for. */

@@ -232,6 +232,23 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
 });
 
+test('names all calls of one place in the code, if exactly as many are too many', () => {
+  const { log } = openLedger({ rules: 'loose' }).standIns<Devices>();
+  for (const boat of ['Heron', 'Otter', 'Swan']) {
+    log.write('paid', boat);
+    if (boat !== 'Otter') log.write('paid', boat);
+  }
+  const unexpected = (most: number) => {
+    try {
+      check(times(most, call(log.write, ['paid', anything])));
+    } catch (error) {
+      return (error as ClaimError).verdict.findings[0]?.culprits;
+    }
+    throw new Error('the claim holds');
+  };
+  expect([unexpected(2), unexpected(3), unexpected(4)]).toEqual([[1, 3, 4], [2, 5], [5]]);
+});
+
 interface Dome {
   read(at: unknown): unknown;
   park(): void;

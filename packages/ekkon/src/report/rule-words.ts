@@ -54,13 +54,15 @@ export const itemsWords: Words<ItemsDiagnosis> = {
     const { differences, items, claimedItems, culprits, stream } = diagnosis;
     const culprit = items.find(({ id }) => id === culprits[0]);
     const who = culprit === undefined ? escapeControls(stream) : named(culprit);
-    return `${who}: ${differencesInShort(differences)}; ${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}`;
+    return `${who}: ${differencesInShort(differences)}${items.length === claimedItems ? '' : `; ${numbersOf(diagnosis)}`}${endedPart(diagnosis)}`;
   },
   blocks(diagnosis, width) {
     const { items, claimedItems, differences, culprits } = diagnosis;
     const culprit = items.filter(({ id }) => culprits.includes(id)).slice(0, listedMost);
     return [
-      `${count(items.length, 'item')}, expected ${claimedItems}${endedPart(diagnosis)}:`,
+      items.length === claimedItems
+        ? `${count(claimedItems, 'item')}, as many as expected${endedPart(diagnosis)}:`
+        : `${numbersOf(diagnosis)}${endedPart(diagnosis)}:`,
       { is: 'differences', differences, most: differencesListed },
       ...(culprit.length === 0 ? [] : entryLines(culprit, width)),
     ];
@@ -279,6 +281,11 @@ export function pendingLines(pending: readonly PendingCall[], width: number): re
     ...entryLines(entries, width, ({ id }) => notes.get(id)),
     ...leftOut(pending.length - shown.length, ['pending', 'pending']),
   ];
+}
+
+/** How many items came, and were expected. */
+function numbersOf({ items, claimedItems }: ItemsDiagnosis): string {
+  return `${count(items.length, 'item')}, expected ${claimedItems}`;
 }
 
 /** How a stream ended, if it did. */
