@@ -10,6 +10,7 @@ import { toLines } from '../record/lines.ts';
 import { fromLines } from '../record/read-lines.ts';
 import { tied } from '../record/tie.ts';
 import { levelsIn } from '../rule/rules.ts';
+import { sectionsIn } from './parse-claims.ts';
 
 const { about, anyRest, anything, call, check, item, openLedger } = ekkon;
 
@@ -272,6 +273,7 @@ times 1 done   # for all
       'never "once".again',
       'times 1 done',
     ]);
+    expect(sectionsIn(text)).toEqual(['another night', '*']);
     expect(read('once dome.open\nonce dome.close')).toHaveLength(2);
     check(parseClaims('once dome.open({ seconds: 30, filter: "red" })\ndome.close only after dome.open', ledger));
   });

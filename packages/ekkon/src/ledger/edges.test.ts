@@ -320,6 +320,8 @@ test('real objects can be named as a whole, and have a name though their class h
   expect(ledger.entries().map(({ label }) => label)).toEqual(['quayClient~2.get', 'object.get', 'quayClient.get']);
   expect(() => check(nothingElse(plain))).toThrow(/nothing else on object/);
   expect(summary(named)).toMatch(/^quayClient in ledger/);
+  const again = ['done', 'done'].map((name) => ledger.callable<() => void>(name));
+  expect(again.map((done) => once(call(done)).notation)).toEqual(['once done', 'once done~2']);
 });
 
 test("a double's rules stay with it when more of it is replaced, and are not those of others", () => {

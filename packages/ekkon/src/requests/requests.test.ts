@@ -197,6 +197,14 @@ describe('a request', () => {
     );
   });
 
+  test('is no call without an address', () => {
+    const own = open();
+    plan(call(own), responds({}));
+    void own(undefined as never);
+    check(never(request(own, '*', '/*')));
+    expect(() => check(once(request(own, 'GET', '/nights')))).toThrow(ClaimError);
+  });
+
   test('in a text needs a method and an address, and a double of the name is told apart', () => {
     const own = open();
     const named = ledger.callable<(of: number) => void>('request');
