@@ -116,8 +116,12 @@ function singleWants({ failed }: Search): readonly HeldEvent[] {
   return distinct(wants.flatMap(({ event, missing }) => (missing === 1 ? [event] : [])));
 }
 
+/** How many missing events are held against each other, since they may be parts of one call. */
+const comparedMost = 40;
+
 /** Events in an order in which none comes before one that says more about the same call. */
 function mostTellingFirst(events: readonly HeldEvent[]): readonly HeldEvent[] {
+  if (events.length > comparedMost) return events;
   const calls = events.map((event) => ({ event, args: fittingArguments(callsOf(event), []) }));
   const sayMore = (event: HeldEvent) =>
     calls.filter(
@@ -321,8 +325,8 @@ function placesAt(gaps: readonly Opening[], chosen: readonly number[]): readonly
 }
 
 /**
- * An entry for a pattern with some arguments, at a tick; with an end that other claims want of such calls, or that others of the
- * member have.
+ * An entry for a pattern with some arguments, at a tick. It has an end that other claims want of such calls, or one that
+ * others of the member have.
  *
  * @param place among several that are put in
  */
@@ -384,7 +388,7 @@ export function missingArguments(
 ): readonly unknown[] | undefined {
   const calls = callsOf(event);
   let args = fittingArguments(calls, []);
-  for (const want of beside) {
+  for (const want of beside.slice(0, comparedMost)) {
     const other = callsOf(want.event);
     if (args === undefined || other.of !== calls.of || targetOf(other) !== targetOf(calls))
       continue;

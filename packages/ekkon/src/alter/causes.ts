@@ -11,6 +11,8 @@ import { samePattern } from '../pattern/same-pattern.ts';
 import type { Entry } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
+import { grouped } from '../value/grouped.ts';
 import { printsAs } from '../value/prints-as.ts';
 import { type Candidate, changesOfCalls, changesOfPlaces, type Search } from './candidates.ts';
 import { both, type Change, noChange } from './change.ts';
@@ -106,7 +108,7 @@ class Trial {
   private readonly holding: Set<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
-  private readonly claimed: readonly HeldEvent[];
+  private readonly claimed: ReadonlyMap<Target, readonly HeldEvent[]>;
   private readonly near: Search['near'] = new Map();
   private count = 0;
 
@@ -121,7 +123,8 @@ class Trial {
     this.holding = new Set(holding);
     this.owning = usedBy(holding).filter(tells);
     this.owners = makePatternIndex(this.owning);
-    this.claimed = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
+    const claimed = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
+    this.claimed = grouped(claimed, targetOf);
   }
 
   /** From now on the mended claims must keep holding. */
@@ -145,7 +148,7 @@ class Trial {
       round,
       near,
       beside: new Map(),
-      isClaimed: (entry) => isClaimed(claimed, entry),
+      isClaimed: (entry) => isClaimed(claimed.get(entry.target) ?? [], entry),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
         return gaps;
@@ -267,11 +270,10 @@ function usedBy(claims: readonly HeldClaim[]): readonly HeldEvent[] {
   return claims.flatMap((claim) => partsOf(claim).uses(claim));
 }
 
-/** Whether one of some patterns wants an entry. If some say which arguments its member's calls have, one of those has to. */
+/** Whether one of the patterns of a member wants a call. If some say which arguments the calls have, one of those has to. */
 function isClaimed(events: readonly HeldEvent[], entry: HeldEntry): boolean {
-  const own = events.filter((event) => targetOf(event) === entry.target);
-  const telling = own.filter(tells);
-  return (telling.length > 0 ? telling : own).some((event) => eventFit(event, entry) === 'fits');
+  const telling = events.filter(tells);
+  return (telling.length > 0 ? telling : events).some((event) => eventFit(event, entry) === 'fits');
 }
 
 /** The alterations that make one call into another. */
