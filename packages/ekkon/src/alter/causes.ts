@@ -108,7 +108,8 @@ class Trial {
   private readonly holding: Set<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
-  private readonly claimed: ReadonlyMap<Target, readonly HeldEvent[]>;
+  private readonly wanting: ReadonlyMap<Target, readonly HeldEvent[]>;
+  private readonly wanted = new Map<HeldEntry, boolean>();
   private readonly near: Search['near'] = new Map();
   private count = 0;
 
@@ -123,8 +124,7 @@ class Trial {
     this.holding = new Set(holding);
     this.owning = usedBy(holding).filter(tells);
     this.owners = makePatternIndex(this.owning);
-    const claimed = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
-    this.claimed = grouped(claimed, targetOf);
+    this.wanting = mostTelling(usedBy([...holding, ...failed.map(({ claim }) => claim)]));
   }
 
   /** From now on the mended claims must keep holding. */
@@ -139,7 +139,7 @@ class Trial {
 
   best(failed: readonly FailedClaim[], before: Change, round: number): Best | undefined {
     const { journal } = this.evidence;
-    const { tracks, near, claimed } = this;
+    const { tracks, near } = this;
     let gaps: readonly Opening[] | undefined;
     const search: Search = {
       journal,
@@ -148,7 +148,7 @@ class Trial {
       round,
       near,
       beside: new Map(),
-      isClaimed: (entry) => isClaimed(claimed.get(entry.target) ?? [], entry),
+      isClaimed: (entry) => this.isClaimed(entry),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
         return gaps;
@@ -252,6 +252,15 @@ class Trial {
     return explained;
   }
 
+  private isClaimed(entry: HeldEntry): boolean {
+    const known = this.wanted.get(entry);
+    if (known !== undefined) return known;
+    const events = this.wanting.get(entry.target) ?? [];
+    const isWanted = events.some((event) => eventFit(event, entry) === 'fits');
+    this.wanted.set(entry, isWanted);
+    return isWanted;
+  }
+
   private rankOf({ alteration, entry, change }: Candidate): number {
     const rank = ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
@@ -270,10 +279,13 @@ function usedBy(claims: readonly HeldClaim[]): readonly HeldEvent[] {
   return claims.flatMap((claim) => partsOf(claim).uses(claim));
 }
 
-/** Whether one of the patterns of a member wants a call. If some say which arguments the calls have, one of those has to. */
-function isClaimed(events: readonly HeldEvent[], entry: HeldEntry): boolean {
-  const telling = events.filter(tells);
-  return (telling.length > 0 ? telling : events).some((event) => eventFit(event, entry) === 'fits');
+/** The patterns of each target: if some say which arguments its calls have, those alone. */
+function mostTelling(events: readonly HeldEvent[]): ReadonlyMap<Target, readonly HeldEvent[]> {
+  const byTarget = [...grouped(events, targetOf)].map(([target, own]) => {
+    const telling = own.filter(tells);
+    return [target, telling.length > 0 ? telling : own] as const;
+  });
+  return new Map(byTarget);
 }
 
 /** The alterations that make one call into another. */
