@@ -201,8 +201,8 @@ function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
     .slice(0, triedForEach)
     .flatMap(({ entry, distance }) => {
-      const { agrees, isAlike } = nearness.of(entry);
-      return isAlike ? [{ entry, distance, isFar: !agrees }] : [];
+      const { agrees, agreesInSaid, isAlike } = nearness.of(entry);
+      return isAlike ? [{ entry, distance, isFar: !agrees || !agreesInSaid }] : [];
     });
 }
 

@@ -88,7 +88,7 @@ export function explainWrongCount(
   const fittingCount = Math.max(fitting.length, totals?.fitting ?? 0);
   const counts = totals?.entries ?? entriesByTarget(entries);
   const unlike = missing ? notFitting(pattern, entries, fitting) : [];
-  const nearest = nearestFirst(event, toBlame(unlike), entries);
+  const nearest = nearestFirst(event, toBlame(unlike), entries, fittingCount > 0);
   const elsewhere = missing ? sameArguments(pattern, entries, isWanted) : [];
   const calls = callsAmong(pattern, counts);
   // Fewer near calls than are missing do not explain it, unless none is as expected.

@@ -145,6 +145,24 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#1 log.write: [0] expected "south", received "p-1"', '#2 log.write: arguments 1 and 2 are swapped: "p-5", "west"'],
   ],
   [
+    'no call that another claim expects as the one that had to come before',
+    ({ dome, mount }) => [mount.track(1), dome.open()],
+    ({ dome, mount }) => [once(call(mount.track, [1])), onlyAfter(call(dome.open), call(mount.track, [2]))],
+    ['#2 dome.open came, and mount.track(2) never did'],
+  ],
+  [
+    'too few calls by their number, if the others agree in nothing but what may be anything',
+    ({ log }) => [log.write(1, { seconds: 45, filter: 'red' }), log.write(2, { seconds: 5, filter: 'clear' })],
+    ({ log }) => [times(2, call(log.write, [anything, { seconds: 45, filter: 'red' }]))],
+    ['log.write(anything, { seconds: 45, filter: "red" }) was called once, expected twice; the last is #1 log.write'],
+  ],
+  [
+    'a promise in place of an object as not awaited',
+    ({ log }) => [log.write('m31', Promise.resolve({ filter: 'red' }))],
+    ({ log }) => [once(call(log.write, ['m31', partial({ filter: 'red' })]))],
+    ['#1 log.write: [1] expected partial({ filter: "red" }), received ‹Promise›, not awaited'],
+  ],
+  [
     'a call with the arguments of a later step as wrong, not as out of place',
     ({ log, dome }) => [log.write('drain', 1), dome.open(), dome.turn(1), dome.turn(2), log.write('fill', 1)],
     ({ log, dome }) => [

@@ -19,11 +19,13 @@ const lookedAt = 40;
  * ones the earliest: a call counts if an argument that tells calls apart agrees, or if it is the only one that is left.
  *
  * @param all the entries of the record, among which an argument may tell or not
+ * @param areOthers whether some calls match: then one that agrees in nothing that the pattern says is none of those meant
  */
 export function nearestFirst(
   event: HeldEvent,
   entries: readonly HeldEntry[],
   all: readonly HeldEntry[],
+  areOthers = false,
 ): readonly NearEntry[] {
   const nearness = nearnessTo(event, all);
   const ranked = entries
@@ -32,6 +34,7 @@ export function nearestFirst(
     .slice(0, lookedAt)
     .map(({ entry }) => ({ entry, ...nearness.of(entry) }))
     .filter(({ agrees, isAlike }) => agrees || (isAlike && entries.length === 1))
+    .filter(({ agreesInSaid }) => agreesInSaid || !areOthers)
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);
   const farthest = (ranked[0]?.distance ?? 0) * 1.5;
   return ranked

@@ -15,6 +15,8 @@ export interface HowNear {
   readonly distance: number;
   /** Whether an argument that tells calls apart is nearly as expected, so this call may be the intended one. */
   readonly agrees: boolean;
+  /** Whether an argument of which the pattern says something is nearly as expected, whether or not it tells calls apart. */
+  readonly agreesInSaid: boolean;
   /**
    * Whether it may be meant if no other call is left: enough of it is as expected, or of the same type, or the member
    * has no other call.
@@ -69,14 +71,19 @@ class Nearness {
     const { ofEnd, parts, isWhole } = this.parts(entry);
     let distance = ofEnd;
     let agrees = isWhole || (ofEnd > 0 && parts.every((off) => off === 0));
+    let agreesInSaid = isWhole;
+    const items = callsOf(this.event).claimed?.items ?? [];
     parts.forEach((off, at) => {
       const tells = this.tells(entry, at);
       distance += off * (0.5 + 0.5 * tells);
       if (off <= farFrom && tells >= 0.5) agrees = true;
+      // `anything` agrees with every call.
+      if (off <= farFrom && at < items.length && items[at] !== anything) agreesInSaid = true;
     });
     const whole = parts.reduce((sum, off) => sum + off, 0);
     const isOnly = this.calls.length === 1;
-    return { distance, agrees, isAlike: agrees || isOnly || whole <= alikeUpTo * parts.length };
+    const isAlike = agrees || isOnly || whole <= alikeUpTo * parts.length;
+    return { distance, agrees, agreesInSaid, isAlike };
   }
 
   /** How much of each argument is not as expected; `isWhole` if it cannot be told argument by argument. */

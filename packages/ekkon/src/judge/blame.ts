@@ -68,7 +68,8 @@ export class Blame {
   private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
     const owners = this.ownersOf(entry);
     const held = countedBy(claim)?.held;
-    if (owners.length === 0 || held === undefined) return false;
+    if (owners.length === 0) return false;
+    if (held === undefined) return isOthers(owners, claim);
     const args = fittingArguments(callsOf(held), entry.args);
     return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
   }

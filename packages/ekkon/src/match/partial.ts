@@ -45,7 +45,8 @@ export function partial<const P extends object>(part: P): PartialMatcher<P> {
     },
     differences(received, context) {
       const held = shownOf(received);
-      if (typeof held !== 'object' || held === null) {
+      // A promise in place of an object was not awaited.
+      if (typeof held !== 'object' || held === null || received instanceof Promise) {
         return [{ path: [], kind: 'type', expected: matcher, received }];
       }
       const differences: Difference[] = [];
