@@ -177,6 +177,10 @@ const sentences: readonly (readonly [string, Check])[] = [
   ],
   ['no call was under way, expected .* at a time', () => true],
   [
+    '#(\\d+) rain: \\[(\\d+)\\]\\S* expected .*',
+    (facts, id, at) => facts.inside.filter(({ kind }) => kind === 'item')[Number(at)]?.id === Number(id),
+  ],
+  [
     '(?:(?:#\\d+ )?rain): .*; (\\d+) items?, expected \\d+(?:; then .*)?',
     (facts, count) => facts.inside.filter(({ kind }) => kind === 'item').length === Number(count),
   ],

@@ -213,23 +213,23 @@ describe('replies', () => {
     plan(once(call(spare)), gives(1));
     expect([read('north'), read('north')]).toEqual([1, 1]);
     expect(message(() => ledger.close())).toBe(`\
-spare was never called; 2 problems at the end of the test
+#2 read("north") @ is unexpected: 2 calls, expected once; 2 problems at the end of the test
 
- 1  once spare
-    plan at @
-    nothing of spare was called: was it handed to the code under test?
-    on other doubles: read ×2
-
-#2 read("north") @ is unexpected: 2 calls, expected once
-
- 2  once read("north")
+ 1  once read("north")
     plan at @
     2 matching calls, expected once:
     #1   read("north") @
     #2   read("north") @   ◂ unexpected
 
+spare was never called
+
+ 2  once spare
+    plan at @
+    nothing of spare was called: was it handed to the code under test?
+    on other doubles: read ×2
+
 2 problems at the end of the test · ledger "counted"
-codes: missingCall, surplusCall
+codes: surplusCall, missingCall
 `);
     ledger.close();
   });
