@@ -32,7 +32,7 @@ import { tied } from '../record/tie.ts';
 import { alteredEntry, type Change, changedEvents, recordedEvents, tickBehind } from './change.ts';
 import { Tracks } from './tracks.ts';
 
-const runs = Number(process.env['EKKON_RUNS'] ?? 1_000);
+const runs = Number(process.env['EKKON_RUNS'] ?? 700);
 
 /** What is done to a record: to the entry at a place, or behind the event at one. */
 const alterations = fc.record({

@@ -23,7 +23,7 @@ interface Told {
 }
 
 /** How many traces are judged with each setting of the clocks. */
-const runs = Number(process.env['EKKON_RUNS'] ?? 600);
+const runs = Number(process.env['EKKON_RUNS'] ?? 400);
 
 const faults = ['none', 'dropped', 'doubled', 'too early', 'wrong amount', 'not undone'] as const;
 type Fault = (typeof faults)[number];

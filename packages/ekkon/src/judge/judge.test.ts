@@ -257,7 +257,7 @@ function readDirectly(told: Told, events: readonly Event[]): 'holds' | 'fails' |
   return answers.every(Boolean) ? 'holds' : answers.some(Boolean) ? 'undecided' : 'fails';
 }
 
-const runs = Number(process.env['EKKON_RUNS'] ?? 1_500);
+const runs = Number(process.env['EKKON_RUNS'] ?? 1_000);
 
 describe('the one judge', () => {
   test('says of every claim, after every event, what a direct reading of every world says', async () => {

@@ -204,8 +204,8 @@ test('what is shared or leads back to itself is weighed in a bounded time, with 
   const show = ledger.callable<(value: unknown) => void>('show');
   const around: { self?: unknown; leaf: number } = { leaf: 1 };
   around.self = [around, around];
-  const shared = Array.from({ length: 60 }).reduce((inner) => ({ one: inner, other: inner }), { leaf: 1 } as object);
-  const empty = Array.from({ length: 60 }).reduce((inner) => ({ one: inner, other: inner }), {} as object);
+  const shared = Array.from({ length: 40 }).reduce((inner) => ({ one: inner, other: inner }), { leaf: 1 } as object);
+  const empty = Array.from({ length: 40 }).reduce((inner) => ({ one: inner, other: inner }), {} as object);
   for (const value of [around, shared, [shared, empty]]) show(value);
   const { unnoticed } = weigh(ledger, times(3, call(show)));
   expect(unnoticed.length).toBeGreaterThan(100);

@@ -170,7 +170,7 @@ test('ends belong to their own beginnings exactly as brute force over all assign
       expect(holds(inTurn(stepOf(written, momentsOf(a))))).toBe(allowed);
     }),
     {
-      numRuns: 1_500,
+      numRuns: 1_000,
       examples: [
         // The first end has no beginning before it that means the same, though another step of its pattern has.
         [of('together', of('then', 3, 0, 1), of('either', 0, 3)), [1, 2, 0, 1]],
@@ -272,7 +272,7 @@ test('nothing else begins on the doubles of unbroken steps, exactly as brute for
         ),
       ).toBe(allowed);
     }),
-    { numRuns: 1_500 },
+    { numRuns: 1_000 },
   );
 });
 
