@@ -31,6 +31,8 @@ export function readRange(range: unknown, below: Below): Range {
   const least = Number(low);
   const most = high === '*' ? unbounded : Number(high);
   if (low === '' || !isCount(least)) {
+    if (typeof range === 'string' && /^\d+$/.test(range))
+      refuse(`${said}: a count is a number. Write ${Number(range)}, without quotes.`, below);
     refuse(
       `${said}: this is not a valid range. Write a whole number, or two with two dots between: 2, '2..4' or '1..*'.`,
       below,

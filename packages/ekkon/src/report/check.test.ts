@@ -311,6 +311,7 @@ describe('bad input gets one clear error', () => {
     ['a range upside down', () => times('4..2', open), /times\("4\.\.2", …\): the lower bound is above the upper one. Write '2\.\.4'/],
     ['a negative count', () => times(-1, open), /times\(-1, …\): a count must be a whole number of 0 or more/],
     ['half a call', () => times(1.5, open), /times\(1\.5, …\): a count must be a whole number of 0 or more/],
+    ['a count in quotes', () => times(wrong('2'), open), /times\("2", …\): a count is a number\. Write 2, without quotes/],
     ['no range at all', () => times(wrong('2..'), open), /this is not a valid range. Write a whole number, or two/],
     ['a count without a pattern', () => once(wrong<typeof open>(dome.open)), /once\(\) takes a pattern, and was given \[member dome\.open\]/],
     ['nothing to check', () => check(...wrong<[Claim]>([])), /check\(\) was given no claim, so it would verify nothing/],
