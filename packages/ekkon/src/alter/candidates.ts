@@ -1,5 +1,4 @@
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
-import type { Wanted } from '../claim/parts.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { nearnessTo } from '../explain/nearness.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
@@ -11,7 +10,7 @@ import {
   targetOf,
   tells,
 } from '../pattern/event.ts';
-import { contextOf, eventFit, seenBy, speaksOf } from '../pattern/fit.ts';
+import { argumentsFitOf, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
@@ -99,7 +98,8 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
 
 /** Insertions and moves of calls. */
 export function* changesOfPlaces(search: Search): Generator<Candidate> {
-  for (const event of mostTellingFirst(singleWants(search))) yield* insertions(search, event);
+  const single = singleWants(search);
+  for (const event of mostTellingFirst(single)) yield* insertions(search, event, single);
   const ofOrder = search.failed.filter(isOfOrder);
   if (ofOrder.length > 0) yield* moves(search, unwantedIn(search, ofOrder));
 }
@@ -224,8 +224,7 @@ function* fromOtherMembers(
     const isAlike =
       calls.claimed === undefined
         ? entry.target.double === target.double && unwanted.has(entry)
-        : compareArguments(calls.claimed, seenBy(calls, entry), contextOf(entry, journal))
-            .length === 0;
+        : argumentsFitOf(calls, entry) === 'fits';
     if (!isAlike) continue;
     const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
     const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });
@@ -243,8 +242,11 @@ function* fromOtherMembers(
 }
 
 /** A missing event, at every gap that may matter. */
-function* insertions(search: Search, event: HeldEvent): Generator<Candidate> {
-  const beside = search.failed.flatMap(wantedBy).filter(({ missing }) => missing === 1);
+function* insertions(
+  search: Search,
+  event: HeldEvent,
+  beside: readonly HeldEvent[],
+): Generator<Candidate> {
   const args = missingArguments(event, beside);
   if (args === undefined) return;
   const told = search.failed
@@ -384,12 +386,11 @@ export function missingEntry(
  */
 export function missingArguments(
   event: HeldEvent,
-  beside: readonly Wanted[],
+  beside: readonly HeldEvent[],
 ): readonly unknown[] | undefined {
   const calls = callsOf(event);
   let args = fittingArguments(calls, []);
-  for (const want of beside.slice(0, comparedMost)) {
-    const other = callsOf(want.event);
+  for (const other of beside.slice(0, comparedMost).map(callsOf)) {
     if (args === undefined || other.of !== calls.of || targetOf(other) !== targetOf(calls))
       continue;
     const more = fittingArguments(other, args);

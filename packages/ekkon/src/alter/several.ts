@@ -2,7 +2,7 @@ import { partsOf } from '../claim/kinds.ts';
 import type { Wanted } from '../claim/parts.ts';
 import type { FoundCause } from '../explain/cause.ts';
 import { printTarget } from '../notation/label.ts';
-import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
+import { targetOf, tells } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -63,7 +63,10 @@ function entriesFor(search: Search, wanted: readonly Want[], behind: number): re
     added.filter((entry) => eventFit(event, entry) === 'fits').length < missing;
   for (const want of wanted) {
     while (isLacking(want)) {
-      const args = missingArguments(want.event, wanted.filter(isLacking));
+      const args = missingArguments(
+        want.event,
+        wanted.filter(isLacking).map(({ event }) => event),
+      );
       if (args === undefined || added.length >= addedMost) return needed(added, wanted);
       const tick = tickBehind(behind, 8 * added.length + 8);
       const entry = missingEntry(search, want.event, args, tick, added.length);
@@ -260,10 +263,6 @@ const lastOnes = 4;
 
 /** From how many members without a call on the record looks cut off. */
 const uncalledLeast = 3;
-
-function targetOf(event: HeldEvent): Target {
-  return callsOf(event).member.target;
-}
 
 function distinctTargets(wanted: readonly Want[]): readonly Target[] {
   return [...new Set(wanted.map(({ event }) => targetOf(event)))];

@@ -67,11 +67,7 @@ export function judgeFile(
       if (accounts.isDeferred && !end) accounts.decide(entry);
       for (const excerpt of excerpts) excerpt.tell(entry, end, tick);
     });
-  const told = explained(
-    declared,
-    stream,
-    new Map(unexplained.map((claim, at) => [claim, excerpts[at]])),
-  );
+  const told = explained(declared, stream, excerpts);
   declared.entries.push(...stream.sample());
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
@@ -124,17 +120,18 @@ interface Explained {
 function explained(
   declared: Journal,
   stream: StreamJudge,
-  excerpts: ReadonlyMap<HeldClaim, Excerpt | undefined>,
+  excerpts: readonly Excerpt[],
 ): Explained | undefined {
   const judgements = stream.judgements(declared);
-  if (excerpts.size === 0) return { judgements, around: undefined };
+  if (excerpts.length === 0) return { judgements, around: undefined };
+  const byClaim = new Map(excerpts.map((excerpt) => [excerpt.claim, excerpt]));
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;
-    const excerpt = excerpts.get(claim);
+    const excerpt = byClaim.get(claim);
     return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
   });
   if (!told.every((each) => each !== undefined)) return undefined;
-  const kept = [...excerpts.values()].flatMap((excerpt) => excerpt?.entries() ?? []);
+  const kept = excerpts.flatMap((excerpt) => excerpt.entries() ?? []);
   const entries = [...new Set(kept)].sort((one, other) => one.id - other.id);
   return { judgements: told, around: { ...declared, entries } };
 }

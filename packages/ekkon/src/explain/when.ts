@@ -58,8 +58,8 @@ class Whens {
       // Then the finding's own sentence is told, which names the last call.
       if (another === undefined && only?.code === 'missingCall' && only.fitting.length > 0)
         return this.ofFinding(only);
-      if (after !== undefined) return (this.byId.get(after.id)?.began ?? 0) + 0.5;
-      if (before !== undefined) return (this.byId.get(before.id)?.began ?? 0) - 0.5;
+      if (after !== undefined) return after.began + 0.5;
+      if (before !== undefined) return before.began - 0.5;
       return this.ofMissing(explained, cause.claimed !== undefined);
     }
     const ids = cause.entries.map(({ id }) => id);

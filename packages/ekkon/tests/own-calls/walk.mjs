@@ -87,7 +87,7 @@ for (const [holder, key, name] of places()) {
   try {
     ledger.close();
   } catch {
-    // What its claims did not find is not a matter here.
+    // What its claims did not find does not matter here.
   }
 }
 process.stdout.write(JSON.stringify({ observed, found }));

@@ -38,14 +38,11 @@ export function problemsOf(
     const instead = surplus.findIndex(
       (at) => isInside(at) && events[at]?.entry.id === near?.entry.id,
     );
+    if (instead >= 0) surplus.splice(instead, 1);
     // The event that came where it was missing was not taken for another reason.
-    const other = surplus.findIndex(
-      (at) => !isInside(at) && events[at]?.fits.includes(leaf) === true,
-    );
-    const isWrong = instead >= 0;
-    const paired = isWrong ? instead : other;
-    const [place] = paired < 0 ? [] : surplus.splice(paired, 1);
-    const at = isWrong ? undefined : place;
+    const isOther = (at: number) => !isInside(at) && events[at]?.fits.includes(leaf) === true;
+    const other = instead >= 0 ? -1 : surplus.findIndex(isOther);
+    const [at] = other < 0 ? [] : surplus.splice(other, 1);
     const misplaced = moment(at);
     if (misplaced === undefined || at === undefined) {
       return {
