@@ -32,6 +32,8 @@ export default defineConfig({
           name: 'library',
           include: ['{packages,bench}/**/*.test.{ts,tsx}'],
           exclude: ['**/node_modules/**', documentation, ...clients],
+          // Ekkon keeps no state between tests, so its files can share their modules.
+          isolate: false,
         },
       },
       { extends: true, test: { name: 'clients', include: clients } },

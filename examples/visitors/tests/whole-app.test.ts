@@ -94,6 +94,7 @@ describe.runIf(hasBrowserFor('The visitors’ desk'))('the visitors’ desk in a
   test('loads the star chart when it is asked for, and not before', async () => {
     const told = await withPage({ width: 1280, height: 800 }, async (page) => {
       const problems = await open(page, '/stars');
+      await page.waitForSelector('button:has-text("Show the chart")');
       const requested = await page.evaluate(async () => {
         const { check, item, never, once, partial, reach, textLike } = (globalThis as never as InPage).tested.ekkon;
         const { network } = globalThis as never as { network: Parameters<typeof item>[0] };

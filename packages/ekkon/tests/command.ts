@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { MessageChannel, receiveMessageOnPort, Worker } from 'node:worker_threads';
 
-const cli = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+const built = new URL('../dist/cli.js', import.meta.url);
+const cli = fileURLToPath(built);
 
 const coloured = { NO_COLOR: undefined, FORCE_COLOR: '1' };
 
@@ -12,12 +14,17 @@ export interface Ended {
   readonly err: string;
 }
 
-/** Runs the built command line as a user does. */
+/** Runs the built command line, in a thread that has loaded it: ten times as fast as a process of its own. */
 export function ekkon(...args: readonly string[]): Ended {
-  return run(args, { NO_COLOR: '1', FORCE_COLOR: undefined });
+  thread ??= startThread();
+  const { port, signal } = thread;
+  const runs = Atomics.load(signal, 0);
+  port.postMessage(args);
+  if (Atomics.wait(signal, 0, runs, 60_000) === 'timed-out') throw new Error(`ekkon ${args.join(' ')} has not ended within a minute`);
+  return receiveMessageOnPort(port)?.message;
 }
 
-/** Runs it as in a terminal that has colours. */
+/** Runs it as a user does, in a terminal that has colours. */
 ekkon.coloured = (...args: readonly string[]): Ended => run(args, coloured);
 
 /** Runs it so, with a module that is loaded before. */
@@ -26,6 +33,26 @@ ekkon.colouredAfter = (before: string, ...args: readonly string[]): Ended =>
 
 /** Runs it with a text as its standard input. */
 ekkon.given = (input: string, env: NodeJS.ProcessEnv, ...args: readonly string[]): Ended => run(args, { NO_COLOR: '1', ...env }, input);
+
+let thread: ReturnType<typeof startThread> | undefined;
+
+function startThread() {
+  const { port1: port, port2 } = new MessageChannel();
+  const signal = new Int32Array(new SharedArrayBuffer(4));
+  const worker = new Worker(new URL('command-thread.mjs', import.meta.url), {
+    workerData: { port: port2, cli: built.href, signal },
+    transferList: [port2],
+    env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: '' },
+    execArgv: [],
+    stdin: true,
+    stdout: true,
+    stderr: true,
+  });
+  worker.stdin?.end();
+  worker.unref();
+  port.unref();
+  return { port, signal };
+}
 
 function run(args: readonly string[], env: NodeJS.ProcessEnv, input?: string): Ended {
   const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], {
