@@ -53,7 +53,8 @@ export class Excerpt {
   /** How many events are still wanted after the claim was lost; `undefined` while it is not. */
   private wantedAfter: number | undefined;
   private readonly start: unknown;
-  /** For a count: how many entries certainly fit; and the calls of other members with the same arguments. */
+  /** For a count: its pattern, how many entries certainly fit, and the calls of other members with the same arguments. */
+  private readonly counted: HeldEvent | undefined;
   private fitting = 0;
   private elsewhere: readonly HeldEntry[] = [];
 
@@ -62,6 +63,7 @@ export class Excerpt {
     this.size = size;
     this.follower = new Follower(claim);
     this.start = this.follower.state;
+    this.counted = countedBy(claim)?.held;
     this.hearsEnds = this.follower.hearing.events.some(
       (event) => event !== undefined && isAtEnd(event),
     );
@@ -70,13 +72,18 @@ export class Excerpt {
 
   /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
-    this.count(entry, end);
-    if (this.wantedAfter === 0) return;
+    if (!end) this.noteElsewhere(entry);
+    if (this.wantedAfter === 0) {
+      this.countFitting(entry, end);
+      return;
+    }
     const before = this.follower.state;
     if (end) this.underWay.delete(entry);
     const isHeard = this.follower.take(entry, end, tick);
-    if (isHeard) this.keep(entry, end);
-    else this.keepIfNear(entry, end);
+    if (isHeard) {
+      this.countFitting(entry, end);
+      this.keep(entry, end);
+    } else this.keepIfNear(entry, end);
     if (!end) this.keepAround(entry);
     if (this.wantedAfter !== undefined) this.wantedAfter--;
     else if (isHeard && before !== this.follower.state && this.isLost())
@@ -105,15 +112,17 @@ export class Excerpt {
     return judgement?.judged === judged ? judgement : undefined;
   }
 
-  private count(entry: HeldEntry, end: boolean): void {
-    const held = countedBy(this.claim)?.held;
-    if (held === undefined) return;
-    if (!end) {
-      const same = sameArguments(callsOf(held), [entry]);
-      if (same.length > 0)
-        this.elsewhere = sameArguments(callsOf(held), [...this.elsewhere, entry]);
-    }
-    if (isAtEnd(held) === end && eventFit(held, entry) === 'fits') this.fitting++;
+  private countFitting(entry: HeldEntry, end: boolean): void {
+    const { counted } = this;
+    if (counted === undefined || isAtEnd(counted) !== end) return;
+    if (eventFit(counted, entry) === 'fits') this.fitting++;
+  }
+
+  private noteElsewhere(entry: HeldEntry): void {
+    if (this.counted === undefined) return;
+    const calls = callsOf(this.counted);
+    if (sameArguments(calls, [entry]).length > 0)
+      this.elsewhere = sameArguments(calls, [...this.elsewhere, entry]);
   }
 
   private keep(entry: HeldEntry, end: boolean): void {
