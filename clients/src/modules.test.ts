@@ -1,12 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
+import { expectInDocs } from '../../packages/ekkon/tests/made-docs.ts';
 import { hasBrowserFor } from '../../scripts/browser.mjs';
 
 const folder = fileURLToPath(new URL('../modules', import.meta.url));
 const vitest = fileURLToPath(new URL('../../node_modules/.bin/vitest', import.meta.url));
-const page = fileURLToPath(new URL('../../docs/modules.md', import.meta.url));
 
 type Results = Readonly<Record<string, string>>;
 
@@ -95,9 +94,6 @@ describe('what modules export is replaced', () => {
       `|---${'|---'.repeat(places.length)}|`,
       ...needs.map((need) => `| ${need} | ${places.map(([place]) => (table.get(place)?.[need] === 'works' ? 'yes' : '–')).join(' | ')} |`),
     ].join('\n');
-    const text = readFileSync(page, 'utf8');
-    const made = text.replace(/(<!-- made by tests -->\n)[\s\S]*?(\n<!-- end -->)/, (_, start, end) => start + lines + end);
-    if (process.env.UPDATE_DOCS === 'true') writeFileSync(page, made);
-    expect(process.env.UPDATE_DOCS === 'true' ? made : text).toBe(made);
+    expectInDocs('modules.md', lines);
   });
 });

@@ -1,6 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
+import { expectInDocs } from '../../packages/ekkon/tests/made-docs.ts';
 import { hasBrowserFor } from '../../scripts/browser.mjs';
 import { runCases } from './run-cases.ts';
 
@@ -28,14 +27,10 @@ describe('what pages need is stood in for, and all is as it was afterwards', () 
     });
 
   test.runIf(hasBrowser)('the table of the docs says what was found', () => {
-    const page = fileURLToPath(new URL('../../docs/doubles.md', import.meta.url));
-    const text = readFileSync(page, 'utf8');
     const names = [...table.keys()];
     const needs = Object.keys(table.get('Node') ?? {});
     const rows = needs.map((need) => `| ${need} | ${names.map((name) => (table.get(name)?.[need] === 'works' ? 'yes' : '–')).join(' | ')} |`);
     const lines = [`| | ${names.join(' | ')} |`, `|---${'|---'.repeat(names.length)}|`, ...rows];
-    const made = text.replace(/(<!-- made by tests -->\n)[\s\S]*?(\n<!-- end -->)/, (_, before, after) => `${before}${lines.join('\n')}${after}`);
-    if (process.env.UPDATE_DOCS === 'true') writeFileSync(page, made);
-    expect(process.env.UPDATE_DOCS === 'true' ? made : text).toBe(made);
+    expectInDocs('doubles.md', lines.join('\n'));
   });
 });

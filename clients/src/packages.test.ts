@@ -88,12 +88,7 @@ beforeAll(async () => {
   const address = `ws://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const [web, further] = [new WebSocket(address), new WebSocket(address)];
   for (const each of [web, further]) each.on('error', () => {});
-  clients['a web socket of ws'] = {
-    value: web,
-    same: [further, 'fails'],
-    different: further,
-    says: /^#1 store \(.*\): \[0\]/,
-  };
+  clients['a web socket of ws'] = { value: web, same: [further, 'fails'], different: further, says: /^#1 store \(.*\): \[0\]/ };
   clients['a time of dayjs'] = {
     value: dayjs('2031-04-05T06:07:08Z'),
     same: [dayjs('2031-04-05T06:07:08Z'), 'holds'],

@@ -11,11 +11,7 @@ interface Exposure {
   stars: { name: string }[];
 }
 
-const exposure = (): Exposure => ({
-  seconds: 30,
-  at: { ra: 83.6, dec: 22 },
-  stars: [{ name: 'Velmira' }, { name: 'Oriane' }],
-});
+const exposure = (): Exposure => ({ seconds: 30, at: { ra: 83.6, dec: 22 }, stars: [{ name: 'Velmira' }, { name: 'Oriane' }] });
 
 /** What frameworks make of an object, given to `use` while it can be read. */
 const made: Readonly<Record<string, (use: (value: object) => void) => void>> = {

@@ -37,10 +37,7 @@ function run(name: string, parent: unknown, ...steps: readonly string[]) {
   const { stdout, stderr } = spawnSync(
     process.execPath,
     ['--input-type=module', '--eval', service, name, parent === undefined ? '-' : JSON.stringify(parent), ...steps],
-    {
-      cwd: fileURLToPath(new URL('.', import.meta.url)),
-      encoding: 'utf8',
-    },
+    { cwd: fileURLToPath(new URL('.', import.meta.url)), encoding: 'utf8' },
   );
   if (stdout === '') throw new Error(stderr);
   return JSON.parse(stdout) as { readonly first: unknown; readonly spans: object };

@@ -104,10 +104,7 @@ test('simulated devices take time, and the camera refuses while the mount moves'
   const moving = mount.slewTo(83.6, 22);
   await expect(camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).rejects.toThrow('moving');
   await moving;
-  expect(await camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).toEqual({
-    id: 'frame-1',
-    seconds: 1,
-  });
+  expect(await camera.expose({ seconds: 1, filter: 'red', at: { ra: 0, dec: 0 } })).toEqual({ id: 'frame-1', seconds: 1 });
 });
 
 test('a real archive and a stand-in can be mixed', async () => {
@@ -116,9 +113,7 @@ test('a real archive and a stand-in can be mixed', async () => {
   plan(call(devices.archive.store), fulfils('kept/elsewhere'));
   const { archive } = simulateDevices({ speed: 200 });
 
-  expect(await new NightRun({ ...devices, archive }).run(targets)).toMatchObject({
-    stored: ['kept/frame-1', 'kept/frame-2'],
-  });
+  expect(await new NightRun({ ...devices, archive }).run(targets)).toMatchObject({ stored: ['kept/frame-1', 'kept/frame-2'] });
   check(never(call(devices.archive.store)), times(2, call(devices.camera.expose)));
 });
 

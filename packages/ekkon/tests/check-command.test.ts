@@ -235,10 +235,7 @@ describe('ekkon check', () => {
         ['draw', night, '-o'],
         ['demo', '--save'],
       ])
-        expect(ekkon(...args, path)).toMatchObject({
-          code: 2,
-          err: `ekkon: ${args[0]} ${args.at(-1)} ${path}: the file system is read-only\n`,
-        });
+        expect(ekkon(...args, path)).toMatchObject({ code: 2, err: `ekkon: ${args[0]} ${args.at(-1)} ${path}: the file system is read-only\n` });
     });
   });
 

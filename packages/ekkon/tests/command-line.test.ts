@@ -91,14 +91,7 @@ describe('ekkon show', () => {
   test('gives the same as JSON', () => {
     const entries = JSON.parse(ekkon('show', file, '--json', '--member', 'mount').out);
     expect(entries).toMatchObject([
-      {
-        id: 6,
-        label: 'mount.slewTo',
-        args: [83.6, 22],
-        began: 11,
-        ended: 12,
-        receiver: '[stand-in mount]',
-      },
+      { id: 6, label: 'mount.slewTo', args: [83.6, 22], began: 11, ended: 12, receiver: '[stand-in mount]' },
       { id: 10, outcome: { state: 'fulfilled' } },
       { id: 13, label: 'mount.park', args: [] },
     ]);

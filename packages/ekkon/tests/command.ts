@@ -55,10 +55,6 @@ function startThread() {
 }
 
 function run(args: readonly string[], env: NodeJS.ProcessEnv, input?: string): Ended {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], {
-    encoding: 'utf8',
-    input,
-    env: { ...process.env, ...env },
-  });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [cli, ...args], { encoding: 'utf8', input, env: { ...process.env, ...env } });
   return { code: status, out: stdout, err: stderr };
 }

@@ -1,9 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import {
-  ClaimError,
   call,
-  check,
   computes,
   during,
   exactItems,
@@ -23,6 +19,8 @@ import {
 } from 'ekkon';
 import { faults, nightWith, stageNight, targets } from 'observatory';
 import { expect, test } from 'vitest';
+import { firstLine } from './failure.ts';
+import { expectInDocs } from './made-docs.ts';
 
 /** A ferry, as small and as made up as the observatory. */
 interface Ferry {
@@ -117,56 +115,39 @@ async function firstLineOf(steps: readonly Step[]): Promise<string> {
   );
   for (const [, run] of steps) await Promise.resolve(run({ gate, ramp, till, engine, horn, log })).catch(() => {});
   await ledger.untilQuiet();
-  try {
-    check(
-      once(call(gate.open)),
-      once(call(gate.close)),
-      once(call(till.charge, [{ vehicle: 'car', price: 12 }])),
-      once(call(till.charge, [{ vehicle: 'lorry', price: 40 }])),
-      once(call(till.charge, [partial({ vehicle: 'bicycle' })])),
-      times(3, call(till.charge)),
-      never(call(till.refund)),
-      inTurn(call(gate.open), call(till.charge, [partial({ vehicle: 'car' })]), call(till.charge, [partial({ vehicle: 'lorry' })]), call(gate.close)),
-      inTurn(call(gate.close), call(ramp.raise), call(horn.sound, [2]), fulfilled(call(engine.start)), call(engine.stop), call(ramp.lower)),
-      onlyAfter(call(engine.start), call(ramp.raise)),
-      leadsTo(call(engine.start), settled(call(engine.stop))),
-      inFlight('0..1', call(till.charge)),
-      during({ from: call(engine.start), until: settled(call(engine.stop)) }, never(call(gate.open))),
-      exactItems(spoken, ['landed']),
-      nothingElse(gate, ramp, engine, horn),
-    );
-  } catch (error) {
-    if (error instanceof ClaimError) return error.message.split('\n')[0] ?? '';
-    throw error;
-  }
-  return 'every claim holds';
+  return firstLine(
+    once(call(gate.open)),
+    once(call(gate.close)),
+    once(call(till.charge, [{ vehicle: 'car', price: 12 }])),
+    once(call(till.charge, [{ vehicle: 'lorry', price: 40 }])),
+    once(call(till.charge, [partial({ vehicle: 'bicycle' })])),
+    times(3, call(till.charge)),
+    never(call(till.refund)),
+    inTurn(call(gate.open), call(till.charge, [partial({ vehicle: 'car' })]), call(till.charge, [partial({ vehicle: 'lorry' })]), call(gate.close)),
+    inTurn(call(gate.close), call(ramp.raise), call(horn.sound, [2]), fulfilled(call(engine.start)), call(engine.stop), call(ramp.lower)),
+    onlyAfter(call(engine.start), call(ramp.raise)),
+    leadsTo(call(engine.start), settled(call(engine.stop))),
+    inFlight('0..1', call(till.charge)),
+    during({ from: call(engine.start), until: settled(call(engine.stop)) }, never(call(gate.open))),
+    exactItems(spoken, ['landed']),
+    nothingElse(gate, ramp, engine, horn),
+  );
 }
 
 async function firstLineOfNight(fault: (typeof faults)[number]): Promise<string> {
   const ledger = openLedger({ name: 'a dry night', rules: 'loose' });
   const { devices, claims } = stageNight(ledger);
   await nightWith([fault], devices).run(targets);
-  try {
-    check(claims());
-  } catch (error) {
-    if (error instanceof ClaimError) return error.message.split('\n')[0] ?? '';
-    throw error;
-  }
-  return 'every claim holds';
+  return firstLine(...claims());
 }
 
 /** Without the places, which change with every line that is written above them. */
 const placeless = (line: string) => line.replaceAll(/ \([^() ]*:\d+\)/g, '').replaceAll('|', '\\|');
 
 test('the first line of each report is what the docs say', async () => {
-  const page = fileURLToPath(new URL('../../../docs/diagnosis.md', import.meta.url));
   const rows: string[] = [];
   for (const fault of faults) rows.push(`| ${fault.mistake} | ${placeless(await firstLineOfNight(fault))} |`);
   for (const [mistake, steps] of mistakes) rows.push(`| ${mistake} | ${placeless(await firstLineOf(steps))} |`);
-  const table = ['| what somebody got wrong | the first line |', '|---|---|', ...rows].join('\n');
-  const text = readFileSync(page, 'utf8');
-  const made = text.replace(/(<!-- made by tests -->\n)[\s\S]*?(\n<!-- end -->)/, (_, start, end) => start + table + end);
-  if (process.env['UPDATE_DOCS'] === 'true') writeFileSync(page, made);
-  expect(process.env['UPDATE_DOCS'] === 'true' ? made : text).toBe(made);
+  expectInDocs('diagnosis.md', ['| what somebody got wrong | the first line |', '|---|---|', ...rows].join('\n'));
   expect(rows.filter((row) => row.includes('every claim holds'))).toEqual([]);
 });

@@ -7,6 +7,7 @@ import { decode } from '@jridgewell/sourcemap-codec';
 import { transformWithOxc } from 'vite';
 import { afterAll, expect, test } from 'vitest';
 import { devDependencies } from '../package.json';
+import { expectInDocs } from './made-docs.ts';
 
 const source = fileURLToPath(new URL('..', import.meta.url));
 const root = fileURLToPath(new URL('../../..', import.meta.url));
@@ -157,13 +158,8 @@ function transcript(output: string): string {
     .trim();
 }
 
-test('an installed copy type-checks, runs in a test, and has the command', {
-  timeout: 120_000,
-}, async () => {
-  execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], {
-    cwd: source,
-    stdio: 'pipe',
-  });
+test('an installed copy type-checks, runs in a test, and has the command', { timeout: 120_000 }, async () => {
+  execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], { cwd: source, stdio: 'pipe' });
   const { typescript, vitest, '@types/node': types } = devDependencies;
   const [tarball] = readdirSync(folder).filter((name) => name.endsWith('.tgz'));
   writeFileSync(join(folder, 'package.json'), '{ "private": true, "type": "module" }');
@@ -262,11 +258,6 @@ async function tryFilesOfPages(): Promise<void> {
   writeFileSync(join(pages, 'first-light.node.mjs'), code);
   expect(run('node', '--test', '--test-reporter=tap', 'pages/first-light.node.mjs')).toMatch(/# pass 1\n/);
 
-  const page = join(root, 'docs/first-test.md');
   const shown = spawnSync('npx', ['vitest', 'run', '--no-color', '--root', 'pages', '--dir', 'pages', 'dry'], { cwd: folder, encoding: 'utf8' });
-  const told = `<!-- made by tests -->\n\`\`\`\n${transcript(shown.stdout + shown.stderr)}\n\`\`\`\n<!-- end -->`;
-  const text = readFileSync(page, 'utf8');
-  const updated = text.replace(/<!-- made by tests -->[\s\S]*?<!-- end -->/, () => told);
-  if (process.env['UPDATE_DOCS'] === 'true') writeFileSync(page, updated);
-  expect(readFileSync(page, 'utf8')).toBe(updated);
+  expectInDocs('first-test.md', `\`\`\`\n${transcript(shown.stdout + shown.stderr)}\n\`\`\``);
 }

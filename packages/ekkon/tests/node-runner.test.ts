@@ -10,10 +10,7 @@ afterAll(() => rmSync(kept, { recursive: true }));
 
 const file = fileURLToPath(new URL('node-runner/node-runner.case.mjs', import.meta.url));
 const { NODE_OPTIONS: _, ...env } = process.env;
-const { stdout } = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], {
-  encoding: 'utf8',
-  env: { ...env, EKKON_SAVE: kept },
-});
+const { stdout } = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], { encoding: 'utf8', env: { ...env, EKKON_SAVE: kept } });
 
 /** The test's line in the report, and what follows it up to the next one. */
 function told(name: string): string {
@@ -23,10 +20,7 @@ function told(name: string): string {
 }
 
 test('Node’s own runner weighs, if it is asked to', () => {
-  const weighed = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], {
-    encoding: 'utf8',
-    env: { ...env, EKKON_WEIGH: '1' },
-  });
+  const weighed = spawnSync(process.execPath, ['--test', '--test-reporter=tap', file], { encoding: 'utf8', env: { ...env, EKKON_WEIGH: '1' } });
   expect(weighed.stdout + weighed.stderr).toMatch(/ekkon: ".*": \d+ of \d+ questions noticed \(\d+ %\)/);
 });
 

@@ -16,12 +16,7 @@ export interface Pattern {
 export const patterns: readonly Pattern[] = [
   { name: 'absence', says: 'p never comes', claim: 'never(p)', holds: (x) => !x.includes('p') },
   { name: 'existence', says: 'p comes', claim: "times('1..*', p)", holds: (x) => x.includes('p') },
-  {
-    name: 'bounded existence',
-    says: 'p comes at most twice',
-    claim: "times('0..2', p)",
-    holds: (x) => x.split('p').length <= 3,
-  },
+  { name: 'bounded existence', says: 'p comes at most twice', claim: "times('0..2', p)", holds: (x) => x.split('p').length <= 3 },
   {
     name: 'precedence',
     says: 'no p without an earlier s',
@@ -64,11 +59,7 @@ export const scopes: readonly Scope[] = [
     claim: 'during({ until: r, endedOnly: true }, …)',
     stretches: (trace) => (trace.includes('r') ? [trace.slice(0, trace.indexOf('r'))] : []),
   },
-  {
-    name: 'after q',
-    claim: 'during({ from: q }, …)',
-    stretches: (trace) => (trace.includes('q') ? [trace.slice(trace.indexOf('q') + 1)] : []),
-  },
+  { name: 'after q', claim: 'during({ from: q }, …)', stretches: (trace) => (trace.includes('q') ? [trace.slice(trace.indexOf('q') + 1)] : []) },
   {
     name: 'between q and r',
     claim: 'during({ from: q, until: r, endedOnly: true }, …)',
@@ -77,18 +68,11 @@ export const scopes: readonly Scope[] = [
         .filter(({ ended }) => ended)
         .map(({ text }) => text),
   },
-  {
-    name: 'after q until r',
-    claim: 'during({ from: q, until: r }, …)',
-    stretches: (trace) => fromTo(trace).map(({ text }) => text),
-  },
+  { name: 'after q until r', claim: 'during({ from: q, until: r }, …)', stretches: (trace) => fromTo(trace).map(({ text }) => text) },
 ];
 
 function fromTo(trace: Trace): readonly { readonly text: string; readonly ended: boolean }[] {
-  return [...trace.matchAll(/q([^r]*)(r|$)/g)].map(([, text = '', end]) => ({
-    text,
-    ended: end === 'r',
-  }));
+  return [...trace.matchAll(/q([^r]*)(r|$)/g)].map(([, text = '', end]) => ({ text, ended: end === 'r' }));
 }
 
 export interface Operator {
@@ -101,41 +85,11 @@ export interface Operator {
 
 /** The interaction operators of UML 2. */
 export const operators: readonly Operator[] = [
-  {
-    name: 'strict',
-    says: 'just this order',
-    claim: 'inTurn(p, s)',
-    accepts: ['ps', 'pxs'],
-    refuses: ['sp', 'p', 'pps'],
-  },
-  {
-    name: 'par',
-    says: 'interleaved',
-    claim: 'inTurn(inAnyOrder(inTurn(p, s), t))',
-    accepts: ['pst', 'pts', 'tps'],
-    refuses: ['spt', 'ps'],
-  },
-  {
-    name: 'alt',
-    says: 'one of these',
-    claim: 'inTurn(either(p, s), t)',
-    accepts: ['pt', 'st'],
-    refuses: ['pst', 't'],
-  },
-  {
-    name: 'opt',
-    says: 'or not',
-    claim: 'inTurn(optional(p), s)',
-    accepts: ['ps', 's'],
-    refuses: ['pps', 'p'],
-  },
-  {
-    name: 'loop',
-    says: 'so many times',
-    claim: "inTurn(loop('2..3', inTurn(p, s)))",
-    accepts: ['psps', 'pspsps'],
-    refuses: ['ps', 'pspsp'],
-  },
+  { name: 'strict', says: 'just this order', claim: 'inTurn(p, s)', accepts: ['ps', 'pxs'], refuses: ['sp', 'p', 'pps'] },
+  { name: 'par', says: 'interleaved', claim: 'inTurn(inAnyOrder(inTurn(p, s), t))', accepts: ['pst', 'pts', 'tps'], refuses: ['spt', 'ps'] },
+  { name: 'alt', says: 'one of these', claim: 'inTurn(either(p, s), t)', accepts: ['pt', 'st'], refuses: ['pst', 't'] },
+  { name: 'opt', says: 'or not', claim: 'inTurn(optional(p), s)', accepts: ['ps', 's'], refuses: ['pps', 'p'] },
+  { name: 'loop', says: 'so many times', claim: "inTurn(loop('2..3', inTurn(p, s)))", accepts: ['psps', 'pspsps'], refuses: ['ps', 'pspsp'] },
   { name: 'neg', says: 'not this', claim: 'never(p)', accepts: ['', 's'], refuses: ['p'] },
   {
     name: 'consider',

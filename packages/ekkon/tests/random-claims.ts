@@ -5,26 +5,26 @@ import {
   deferred,
   during,
   type EventPattern,
-  either,
   exactItems,
   fulfilled,
-  inAnyOrder,
   inFlight,
   inTurn,
   item,
   leadsTo,
-  loop,
   onlyAfter,
   openLedger,
   plan,
   rejected,
-  type StepLike,
   settled,
   suchThat,
   times,
   unfinished,
 } from 'ekkon';
 import fc from 'fast-check';
+import { makeEvidence } from '../src/judge/evidence.ts';
+import type { Journal } from '../src/record/journal.ts';
+import { tied } from '../src/record/tie.ts';
+import { stepOf, type Tree } from './step-trees.ts';
 
 /** Which events a pattern means. Argument 9 is the one of which it is not known whether it fits `odd`. */
 export interface Pattern {
@@ -33,17 +33,12 @@ export interface Pattern {
   readonly is: 'begin' | 'fulfilled' | 'rejected' | 'settled';
 }
 
-export type Step =
-  | { readonly step: 'event'; readonly of: Pattern }
-  | { readonly step: 'then' | 'together' | 'either'; readonly parts: readonly Step[] }
-  | { readonly step: 'loop'; readonly least: number; readonly most: number; readonly part: Step };
-
 export type Told =
   | { readonly claim: 'times'; readonly least: number; readonly most: number; readonly of: Pattern }
   | { readonly claim: 'unfinished'; readonly least: number; readonly most: number; readonly of: Pattern }
   | { readonly claim: 'inFlight'; readonly least: number; readonly most: number; readonly of: Pattern }
   | { readonly claim: 'onlyAfter' | 'leadsTo'; readonly of: Pattern; readonly other: Pattern }
-  | { readonly claim: 'inTurn'; readonly step: Step }
+  | { readonly claim: 'inTurn'; readonly step: Tree<Pattern> }
   | { readonly claim: 'items'; readonly items: readonly number[] }
   | { readonly claim: 'during'; readonly from?: Pattern; readonly until?: Pattern; readonly endedOnly: boolean; readonly inner: Told };
 
@@ -65,7 +60,7 @@ export const moves = fc.constantFrom<Move>(
   'rain 1',
 );
 
-/** A ledger on which moves are played: `a` is asynchronous, `b` throws if it is given 1, `rain` is a stream. */
+/** A ledger on which moves are played: `a` is asynchronous, `b` throws if it is given 1, `rain` is a stream. It comes with what a judge needs. */
 export function played() {
   const ledger = openLedger({ callSites: 0, rules: 'loose' });
   const a = ledger.callable<(n: number) => Promise<void>>('a');
@@ -102,7 +97,13 @@ export function played() {
     }
     await Promise.resolve();
   }
-  return { ledger, a, b, rain, play };
+  const journal = tied(ledger)?.journal as Journal;
+  const evidence = makeEvidence(
+    journal,
+    () => new Set(),
+    () => [],
+  );
+  return { ledger, a, b, rain, play, journal, evidence };
 }
 
 export type Played = ReturnType<typeof played>;
@@ -121,20 +122,6 @@ export function patternFor({ a, b, rain }: Played, { of, args, is }: Pattern): E
   return { begin: calls, fulfilled: fulfilled(calls as never), rejected: rejected(calls as never), settled: settled(calls as never) }[is];
 }
 
-export function stepFor(parts: Played, step: Step): StepLike {
-  switch (step.step) {
-    case 'event':
-      return patternFor(parts, step.of);
-    case 'loop':
-      return loop(`${step.least}..${step.most}`, stepFor(parts, step.part));
-    default: {
-      const steps = step.parts.map((part) => stepFor(parts, part));
-      if (step.step === 'then') return inTurn(...steps);
-      return step.step === 'together' ? inAnyOrder(...steps) : either(...steps);
-    }
-  }
-}
-
 export function claimFor(parts: Played, told: Told): Claim {
   switch (told.claim) {
     case 'times':
@@ -148,15 +135,12 @@ export function claimFor(parts: Played, told: Told): Claim {
     case 'leadsTo':
       return leadsTo(patternFor(parts, told.of), patternFor(parts, told.other));
     case 'inTurn':
-      return inTurn(stepFor(parts, told.step));
+      return inTurn(stepOf(told.step, (leaf) => patternFor(parts, leaf)));
     case 'items':
       return exactItems(parts.rain, told.items);
     case 'during': {
       const { from, until, endedOnly } = told;
-      const bounds = {
-        ...(from && { from: patternFor(parts, from) }),
-        ...(until && { until: patternFor(parts, until), endedOnly }),
-      };
+      const bounds = { ...(from && { from: patternFor(parts, from) }), ...(until && { until: patternFor(parts, until), endedOnly }) };
       return during(bounds as Parameters<typeof during>[0], claimFor(parts, told.inner));
     }
   }
@@ -177,17 +161,23 @@ const rains: fc.Arbitrary<Pattern> = fc.record({
 const patterns = fc.oneof(begins, begins, ends, rains);
 const range = fc.tuple(fc.nat(2), fc.nat(2)).map(([least, more]) => ({ least, most: least + more }));
 
-const { step: steps } = fc.letrec<{ step: Step }>((tie) => ({
-  step: fc.oneof(
-    { maxDepth: 2 },
-    fc.record({ step: fc.constant('event' as const), of: fc.oneof(begins, ends) }),
-    fc.record({
-      step: fc.constantFrom('then' as const, 'together' as const, 'either' as const),
-      parts: fc.array(tie('step'), { minLength: 1, maxLength: 3 }),
-    }),
-    fc.tuple(range, tie('step')).map(([bounds, part]) => ({ step: 'loop' as const, ...bounds, part })),
-  ),
-}));
+/** Sequences over some patterns. */
+export const sequencesOf = (leaves: fc.Arbitrary<Pattern>, maxDepth: number) =>
+  fc
+    .letrec<{ step: Tree<Pattern> }>((tie) => ({
+      step: fc.oneof(
+        { maxDepth },
+        fc.record({ kind: fc.constant('leaf' as const), leaf: leaves }),
+        fc.record({
+          kind: fc.constantFrom('then' as const, 'then' as const, 'together' as const, 'either' as const, 'unbroken' as const),
+          parts: fc.array(tie('step'), { minLength: 1, maxLength: 3 }),
+        }),
+        fc.tuple(range, tie('step')).map(([bounds, part]) => ({ kind: 'loop' as const, ...bounds, part })),
+      ),
+    }))
+    .step.map((step) => ({ claim: 'inTurn' as const, step }));
+
+export const begunOrEnded = fc.oneof(begins, ends);
 
 export const { told: claims } = fc.letrec<{ told: Told; plain: Told }>((tie) => ({
   plain: fc.oneof(
@@ -195,7 +185,7 @@ export const { told: claims } = fc.letrec<{ told: Told; plain: Told }>((tie) => 
     fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'unfinished' as const, ...bounds, of })),
     fc.tuple(range, begins).map(([bounds, of]) => ({ claim: 'inFlight' as const, ...bounds, of })),
     fc.record({ claim: fc.constantFrom('onlyAfter' as const, 'leadsTo' as const), of: patterns, other: patterns }),
-    steps.map((step) => ({ claim: 'inTurn' as const, step })),
+    sequencesOf(begunOrEnded, 2),
     fc.array(fc.nat(1), { maxLength: 2 }).map((items) => ({ claim: 'items' as const, items })),
   ),
   told: fc.oneof(

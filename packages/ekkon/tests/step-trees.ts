@@ -1,16 +1,16 @@
-import { type Claim, ClaimError, check, either, inAnyOrder, inTurn, loop, type StepLike, unbroken } from 'ekkon';
+import { either, inAnyOrder, inTurn, loop, type StepLike, unbroken } from 'ekkon';
 
-/** A step expression over numbered leaves, as brute force reads it. */
-export type Tree =
-  | { readonly kind: 'leaf'; readonly leaf: number }
-  | { readonly kind: 'then' | 'together' | 'either' | 'unbroken'; readonly parts: readonly Tree[] }
-  | { readonly kind: 'loop'; readonly part: Tree; readonly least: number; readonly most: number };
+/** A step expression, as brute force reads it. */
+export type Tree<Leaf> =
+  | { readonly kind: 'leaf'; readonly leaf: Leaf }
+  | { readonly kind: 'then' | 'together' | 'either' | 'unbroken'; readonly parts: readonly Tree<Leaf>[] }
+  | { readonly kind: 'loop'; readonly part: Tree<Leaf>; readonly least: number; readonly most: number };
 
-/** Every sequence of leaves that a tree allows, up to a length, one by one. */
-export function wordsOf(tree: Tree, longest: number): ReadonlySet<string> {
+/** Every sequence of numbered leaves that a tree allows, up to a length: a text with one character for each. */
+export function wordsOf(tree: Tree<number>, longest: number): ReadonlySet<string> {
   switch (tree.kind) {
     case 'leaf':
-      return new Set(longest > 0 ? [tree.leaf.toString(36)] : []);
+      return new Set(longest > 0 ? [String.fromCharCode(tree.leaf)] : []);
     case 'either':
       return new Set(tree.parts.flatMap((part) => [...wordsOf(part, longest)]));
     case 'then':
@@ -29,6 +29,9 @@ export function wordsOf(tree: Tree, longest: number): ReadonlySet<string> {
     }
   }
 }
+
+/** The numbers of the leaves in a word. */
+export const leavesOf = (word: string) => Array.from(word, (leaf) => leaf.charCodeAt(0));
 
 function combine(
   ones: ReadonlySet<string>,
@@ -52,38 +55,38 @@ const words = new Map([
 ]);
 
 /** The step that a tree tells of, given the pattern of each leaf. */
-export const stepOf = (tree: Tree, patterns: readonly StepLike[]): StepLike => {
+export function stepOf<Leaf>(tree: Tree<Leaf>, patternOf: (leaf: Leaf) => StepLike): StepLike {
   switch (tree.kind) {
     case 'leaf':
-      return patterns[tree.leaf] as StepLike;
+      return patternOf(tree.leaf);
     case 'loop':
-      return loop(`${tree.least}..${tree.most}`, stepOf(tree.part, patterns));
-    default: {
-      const parts = tree.parts.map((part) => stepOf(part, patterns));
-      return (words.get(tree.kind) as typeof inTurn)(...parts);
-    }
+      return loop(`${tree.least}..${tree.most}`, stepOf(tree.part, patternOf));
+    default:
+      return (words.get(tree.kind) as typeof inTurn)(...tree.parts.map((part) => stepOf(part, patternOf)));
   }
-};
+}
 
-export const leavesIn = (tree: Tree): readonly number[] =>
+export const leavesIn = <Leaf>(tree: Tree<Leaf>): readonly Leaf[] =>
   tree.kind === 'leaf' ? [tree.leaf] : tree.kind === 'loop' ? leavesIn(tree.part) : tree.parts.flatMap(leavesIn);
 
+/** Every unbroken step in a tree. */
+export function unbrokenIn<Leaf>(tree: Tree<Leaf>): readonly Tree<Leaf>[] {
+  if (tree.kind === 'leaf') return [];
+  const inner = (tree.kind === 'loop' ? [tree.part] : tree.parts).flatMap(unbrokenIn);
+  return tree.kind === 'unbroken' ? [tree, ...inner] : inner;
+}
+
 /** The tree with a number of its own for each step, those of each turn of a loop too; and what each is a step of. */
-export function numbered(of: Tree): { readonly steps: Tree; readonly kinds: readonly number[] } {
-  const kinds: number[] = [];
-  const number = (each: Tree): Tree => {
+export function numbered<Leaf>(of: Tree<Leaf>): { readonly steps: Tree<number>; readonly kinds: readonly Leaf[] } {
+  const kinds: Leaf[] = [];
+  const number = (each: Tree<Leaf>): Tree<number> => {
     switch (each.kind) {
       case 'leaf':
         return { kind: 'leaf', leaf: kinds.push(each.leaf) - 1 };
       case 'loop': {
         const turns = Array.from({ length: each.most }, (_, turn) => ({ turn, part: number(each.part) }));
-        return turns.reduceRight<Tree>(
-          (rest, { turn, part }) => ({
-            kind: 'loop',
-            part: { kind: 'then', parts: [part, rest] },
-            least: turn < each.least ? 1 : 0,
-            most: 1,
-          }),
+        return turns.reduceRight<Tree<number>>(
+          (rest, { turn, part }) => ({ kind: 'loop', part: { kind: 'then', parts: [part, rest] }, least: turn < each.least ? 1 : 0, most: 1 }),
           { kind: 'then', parts: [] },
         );
       }
@@ -93,22 +96,12 @@ export function numbered(of: Tree): { readonly steps: Tree; readonly kinds: read
   };
   return { steps: number(of), kinds };
 }
+
 /** Whether one step may come before another: in the innermost step that holds both, its part comes first, or in any order. */
-export function mayPrecede(within: Tree, one: number, other: number): boolean {
+export function mayPrecede(within: Tree<number>, one: number, other: number): boolean {
   if (within.kind === 'leaf') return false;
   if (within.kind === 'loop') return mayPrecede(within.part, one, other);
   const [first, second] = [one, other].map((step) => within.parts.findIndex((part) => leavesIn(part).includes(step))) as [number, number];
-  if (first === second) return first >= 0 && mayPrecede(within.parts[first] as Tree, one, other);
+  if (first === second) return first >= 0 && mayPrecede(within.parts[first] as Tree<number>, one, other);
   return within.kind === 'together' || (within.kind !== 'either' && first < second);
 }
-
-/** Whether a claim holds; what else goes wrong is thrown. */
-export const holds = (claim: Claim | readonly Claim[]) => {
-  try {
-    check(claim as never);
-    return true;
-  } catch (error) {
-    if (error instanceof ClaimError) return false;
-    throw error;
-  }
-};

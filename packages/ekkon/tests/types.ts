@@ -69,11 +69,7 @@ class Gauge {
   celsius = 1;
 }
 interface Devices {
-  camera: {
-    expose(exposure: Exposure): Promise<Frame>;
-    cool(to: number): void;
-    name?(text: string): void;
-  };
+  camera: { expose(exposure: Exposure): Promise<Frame>; cool(to: number): void; name?(text: string): void };
   mount: {
     on(event: 'stop', then: (ok: boolean) => void): void;
     on(event: 'fault', then: (reason: Error) => void): void;
@@ -87,10 +83,7 @@ interface Devices {
     read(gauge: Gauge): void;
     label(text: string | undefined): void;
   };
-  log: {
-    write(line: string, ...more: unknown[]): void;
-    tags(first: number, ...more: string[]): void;
-  };
+  log: { write(line: string, ...more: unknown[]): void; tags(first: number, ...more: string[]): void };
   done: (id: string) => boolean;
 }
 

@@ -1,12 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { failure } from '../../tests/failure.ts';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import {
   type Claim,
-  ClaimError,
   call,
-  check,
   during,
   either,
   gives,
@@ -25,10 +24,8 @@ import {
   unbroken,
   withLedger,
 } from '../index.ts';
-import { makeEvidence } from '../judge/evidence.ts';
 import { Follower } from '../judge/follower.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
-import { tied } from '../record/tie.ts';
 import { alteredEntry, type Change, changedEvents, recordedEvents, tickBehind } from './change.ts';
 import { Tracks } from './tracks.ts';
 
@@ -74,15 +71,9 @@ test('a changed record is judged from where the change is as it would be from it
       fc.array(alterations, { maxLength: 4 }),
       async (told, made, altered) => {
         const parts = played();
-        const journal = tied(parts.ledger)?.journal;
-        if (journal === undefined) throw new Error('no journal');
+        const { journal, evidence } = parts;
         for (const move of made) await parts.play(move);
         if (journal.entries.length === 0) return;
-        const evidence = makeEvidence(
-          journal,
-          () => new Set(),
-          () => [],
-        );
         const held = told.map((each) => claimOf(claimFor(parts, each)) as HeldClaim);
         const tracks = new Tracks(held, evidence);
         for (const each of altered) {
@@ -108,16 +99,10 @@ test('a changed record is judged from where the change is as it would be from it
 }, 60_000);
 
 test('a call that a stretch covers is covered no more once the stretch is gone', async () => {
-  const { ledger, a, b } = played();
-  const journal = tied(ledger)?.journal as Journal;
+  const { a, b, journal, evidence } = played();
   void a(1);
   b(2);
   const inside = during({ from: call(a) }, once(call(b)));
-  const evidence = makeEvidence(
-    journal,
-    () => new Set(),
-    () => [],
-  );
   const held = [inside, nothingElse(b)].map((each) => claimOf(each) as HeldClaim);
   const tracks = new Tracks(held, evidence);
   const [first, second] = journal.entries as [HeldEntry, HeldEntry];
@@ -129,16 +114,6 @@ interface Devices {
   dome: { open(): void; close(): void; turn(to: number): void };
   camera: { expose(exposure: { seconds: number; filter: string }): string; shoot(exposure: { seconds: number; filter: string }): string };
   log: { write(line: string): void };
-}
-
-function failure(...claimed: readonly Claim[]): ClaimError {
-  try {
-    check(claimed);
-  } catch (error) {
-    if (error instanceof ClaimError) return error;
-    throw error;
-  }
-  throw new Error('every claim holds');
 }
 
 describe('the cause of several findings', () => {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { type Claim, ClaimError, call, check, inTurn, leadsTo, nothingElse, once, onlyAfter, openLedger, times } from '../index.ts';
+import { failureOf } from '../../tests/failure.ts';
+import { type Claim, type ClaimError, call, inTurn, leadsTo, nothingElse, once, onlyAfter, openLedger, times } from '../index.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 200);
 
@@ -39,13 +40,7 @@ function of(devices: Devices, member: number) {
 function failure(record: readonly Made[], claimed: readonly number[], original: readonly Made[]): ClaimError | undefined {
   const devices = openLedger({ rules: 'loose', callSites: 0 }).standIn<Devices>('dome');
   for (const [member, value] of record) of(devices, member)(value);
-  try {
-    check(claimed.map((kind) => (kinds[kind] as Wanted)(devices, original)));
-    return undefined;
-  } catch (error) {
-    if (error instanceof ClaimError) return error;
-    throw error;
-  }
+  return failureOf(...claimed.map((kind) => (kinds[kind] as Wanted)(devices, original)));
 }
 
 /** Every record that one alteration makes of another: a call dropped, put in, changed or moved. */

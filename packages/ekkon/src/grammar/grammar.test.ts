@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue } from '../../tests/any-value.ts';
+import { failureOf } from '../../tests/failure.ts';
 import { NotationError, parseClaims } from '../claims.ts';
 import { loaded } from '../file/ledger-file.ts';
 import * as ekkon from '../index.ts';
@@ -201,16 +202,10 @@ const claim: fc.Arbitrary<Build<ekkon.Claim>> = fc.letrec<{ any: Build<ekkon.Cla
 const happened = fc.array(fc.tuple(fc.nat(6), fc.array(value, { maxLength: 3 })), { maxLength: 8 });
 
 /** What is said of a claim: that it holds, or the first line of why not, without places. */
-function saidOf(each: ekkon.Claim): string {
-  try {
-    check(each);
-    return 'holds';
-  } catch (error) {
-    if (!(error instanceof ekkon.ClaimError)) throw error;
-    const { verdict } = error;
-    return verdict.findings.map(({ code, culprits }) => `${code} ${culprits}`).join();
-  }
-}
+const saidOf = (each: ekkon.Claim) =>
+  failureOf(each)
+    ?.verdict.findings.map(({ code, culprits }) => `${code} ${culprits}`)
+    .join() ?? 'holds';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 150);
 

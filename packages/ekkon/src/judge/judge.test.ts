@@ -10,9 +10,10 @@ import {
   type Pattern,
   type Played,
   played,
-  type Step,
+  sequencesOf,
   type Told,
 } from '../../tests/random-claims.ts';
+import { leavesIn, leavesOf, mayPrecede, numbered, type Tree, unbrokenIn, wordsOf } from '../../tests/step-trees.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import {
   type Claim,
@@ -21,29 +22,22 @@ import {
   check,
   during,
   either,
-  fulfilled,
   inTurn,
   leadsTo,
   loop,
   never,
   once,
   openLedger,
-  optional,
   returned,
-  settled,
   suchThat,
   times,
-  unbroken,
 } from '../index.ts';
 import { Excerpt } from '../offline/excerpt.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
-import type { Journal } from '../record/journal.ts';
 import { isMark } from '../record/mark.ts';
-import { tied } from '../record/tie.ts';
 import { attend } from '../wait/attend.ts';
 import { addUsed } from './accounting.ts';
-import { makeEvidence } from './evidence.ts';
 import { judge } from './judge.ts';
 
 /** One event as the oracle knows it: of a or b, or an item of rain. */
@@ -150,88 +144,35 @@ function usesOf(told: Told): readonly Pattern[] {
 }
 
 /** Whether the events that fit any step are taken in some way that the step allows: by trying all of them. */
-function matches(written: Step, events: readonly Event[], world: World): boolean {
-  const step = unrolled(written);
-  const leaves = leavesIn(step);
-  const heard = events.filter((event) => leavesIn(written).some((leaf) => means(leaf, event, world)));
-  const needs = (leaf: Pattern, word: readonly Pattern[], at: number) =>
-    leaf.is !== 'begin' &&
-    couldPrecede.get(leaf) === true &&
-    !word.slice(0, at).some((other, place) => same(other, calls(leaf)) && heard[place]?.id === heard[at]?.id);
-  const couldPrecede = new Map(leaves.map((leaf) => [leaf, leaves.some((other) => same(other, calls(leaf)) && mayPrecede(step, other, leaf))]));
-  return wordsOf(step, heard.length).some(
-    (word) => word.length === heard.length && word.every((leaf, at) => means(leaf, heard[at] as Event, world) && !needs(leaf, word, at)),
-  );
+function matches(step: Tree<Pattern>, inside: readonly Event[], world: World): boolean {
+  const { steps, kinds } = numbered(step);
+  const patterns = leavesIn(step);
+  const heard = inside.filter((event) => patterns.some((pattern) => means(pattern, event, world)));
+  const begins = (begin: number, end: number) => same(kinds[begin] as Pattern, calls(kinds[end] as Pattern));
+  const belongs = kinds.map(({ is }, end) => is !== 'begin' && kinds.some((_, begin) => begins(begin, end) && mayPrecede(steps, begin, end)));
+  /** Whether the step that takes an event may: an end belongs to a beginning that an equal step took, if one may come before it. */
+  const takes = (word: readonly number[], at: number) => {
+    const [event, taken] = [heard[at] as Event, word[at] as number];
+    if (!means(kinds[taken] as Pattern, event, world)) return false;
+    return !belongs[taken] || word.slice(0, at).some((begin, place) => begins(begin, taken) && heard[place]?.id === event.id);
+  };
+  const spans = unbrokenIn(steps).map(leavesIn);
+  const isUnbroken = (word: readonly number[]) =>
+    spans.every((span) => {
+      const doubles = new Set(span.map((each) => kinds[each]?.of));
+      const own = heard.filter((_, at) => span.includes(word[at] as number));
+      const ticks = own.map(({ tick }) => tick);
+      const [first, last] = [Math.min(...ticks), Math.max(...ticks)];
+      return inside.every(
+        (event) => event.is !== 'begin' || event.tick < first || event.tick > last || own.includes(event) || !doubles.has(event.of),
+      );
+    });
+  return [...wordsOf(steps, heard.length)]
+    .map(leavesOf)
+    .some((word) => word.length === heard.length && word.every((_, at) => takes(word, at)) && isUnbroken(word));
 }
 
 const same = (one: Pattern, other: Pattern) => one.of === other.of && one.args === other.args && one.is === other.is;
-
-const leavesIn = (step: Step): readonly Pattern[] =>
-  step.step === 'event' ? [step.of] : step.step === 'loop' ? leavesIn(step.part) : step.parts.flatMap(leavesIn);
-
-/** The step with each turn of a loop written out, so that every leaf is an object of its own. */
-function unrolled(step: Step): Step {
-  switch (step.step) {
-    case 'event':
-      return { step: 'event', of: { ...step.of } };
-    case 'loop':
-      return Array.from({ length: step.most }, (_, turn) => turn).reduceRight<Step>(
-        (rest, turn) => ({
-          step: 'loop',
-          part: { step: 'then', parts: [unrolled(step.part), rest] },
-          least: turn < step.least ? 1 : 0,
-          most: 1,
-        }),
-        { step: 'then', parts: [] },
-      );
-    default:
-      return { ...step, parts: step.parts.map(unrolled) };
-  }
-}
-
-/** Whether one leaf may come before another: in the innermost step that holds both, its part comes first, or in any order. */
-function mayPrecede(step: Step, one: Pattern, other: Pattern): boolean {
-  if (step.step === 'event') return false;
-  if (step.step === 'loop') return mayPrecede(step.part, one, other);
-  const [first, second] = [one, other].map((leaf) => step.parts.findIndex((part) => leavesIn(part).includes(leaf))) as [number, number];
-  if (first === second) return first >= 0 && mayPrecede(step.parts[first] as Step, one, other);
-  return step.step === 'together' || (step.step === 'then' && first < second);
-}
-
-function wordsOf(step: Step, longest: number): readonly (readonly Pattern[])[] {
-  const joined = (ones: readonly (readonly Pattern[])[], others: readonly (readonly Pattern[])[], shuffle: boolean) =>
-    ones.flatMap((one) =>
-      others.flatMap((other) => (one.length + other.length > longest ? [] : shuffle ? shuffles(one, other) : [[...one, ...other]])),
-    );
-  switch (step.step) {
-    case 'event':
-      return longest > 0 ? [[step.of]] : [];
-    case 'either':
-      return step.parts.flatMap((part) => wordsOf(part, longest));
-    case 'then':
-    case 'together':
-      return step.parts.reduce<readonly (readonly Pattern[])[]>(
-        (words, part) => joined(words, wordsOf(part, longest), step.step === 'together'),
-        [[]],
-      );
-    case 'loop': {
-      const found: (readonly Pattern[])[] = [];
-      let words: readonly (readonly Pattern[])[] = [[]];
-      for (let count = 0; count <= Math.min(step.most, longest + step.least); count++) {
-        if (count >= step.least) found.push(...words);
-        words = joined(words, wordsOf(step.part, longest), false);
-      }
-      return found;
-    }
-  }
-}
-
-function shuffles(one: readonly Pattern[], other: readonly Pattern[]): readonly (readonly Pattern[])[] {
-  const [first, ...rest] = one;
-  const [second, ...others] = other;
-  if (first === undefined || second === undefined) return [[...one, ...other]];
-  return [...shuffles(rest, other).map((word) => [first, ...word]), ...shuffles(one, others).map((word) => [second, ...word])];
-}
 
 function eventsOf({ ledger }: Played): readonly Event[] {
   return ledger
@@ -260,47 +201,70 @@ function readDirectly(told: Told, events: readonly Event[]): 'holds' | 'fails' |
 const runs = Number(process.env['EKKON_RUNS'] ?? 1_000);
 
 describe('the one judge', () => {
+  /** Judges claims after every move, and compares with the direct reading what is judged and what is known to whoever waits. */
+  async function agrees(told: readonly Told[], made: readonly Move[]) {
+    const parts = played();
+    const { journal, evidence } = parts;
+    const held = told.map((each) => ({ told: each, claim: claimOf(claimFor(parts, each)) as HeldClaim }));
+    const attended = held.map(({ claim }) => {
+      const attention = attend(claim, journal, evidence);
+      // Whoever waits looks when it is told to, and knows nothing else.
+      const known = { standing: attention.standing, lost: false };
+      attention.listen(() => {
+        known.standing = attention.standing;
+      });
+      return known;
+    });
+    for (const move of made) {
+      await parts.play(move);
+      const events = eventsOf(parts);
+      const judged = judge(
+        held.map(({ claim }) => claim),
+        evidence,
+      );
+      held.forEach(({ told: each, claim }, at) => {
+        const said = `${claim.notation} after ${made.join(', ')}`;
+        const directly = readDirectly(each, events);
+        expect([said, judged[at]?.judged]).toEqual([said, directly]);
+        const known = attended[at];
+        expect([said, known?.standing === 'holds']).toEqual([said, directly === 'holds']);
+        if (known === undefined) return;
+        known.lost ||= known.standing === 'lost';
+        if (known.lost) expect([said, known.standing]).toEqual([said, 'lost']);
+      });
+    }
+  }
+
   test('says of every claim, after every event, what a direct reading of every world says', async () => {
+    await fc.assert(fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 3 }), fc.array(moves, { maxLength: 8 }), agrees), { numRuns: runs });
+  }, 120_000);
+
+  test('says so of deep sequences too, in which ends belong to their own beginnings', async () => {
+    const any: Pattern = { of: 'a', args: 'any', is: 'begin' };
+    const one: Pattern = { ...any, args: 1 };
+    const own = { any, one, anyEnd: { ...any, is: 'fulfilled' }, oneEnd: { ...one, is: 'fulfilled' }, b: { ...one, of: 'b' } } as const;
+    const of = (kind: 'then' | 'together' | 'either', ...steps: (Tree<Pattern> | keyof typeof own)[]): Tree<Pattern> => ({
+      kind,
+      parts: steps.map((step) => (typeof step === 'string' ? { kind: 'leaf', leaf: own[step] } : step)),
+    });
+    const loop = (most: number, part: Tree<Pattern>): Tree<Pattern> => ({ kind: 'loop', part, least: 0, most });
+    const cases: readonly [Tree<Pattern>, readonly Move[]][] = [
+      // The first end has no beginning before it that means the same, though another step of its pattern has.
+      [of('together', of('then', 'oneEnd', 'any', 'one'), of('either', 'any', 'oneEnd')), ['a1', 'fulfil first', 'a2', 'a1']],
+      // What comes before an end may come in an earlier turn of a loop, or in a part that comes in any order with it.
+      [of('then', 'any', loop(2, of('either', 'one', 'oneEnd'))), ['a1', 'a1', 'fulfil first']],
+      [of('then', 'any', of('together', of('then', 'oneEnd', 'one'), 'one')), ['a1', 'a1', 'fulfil first', 'a1']],
+      [of('then', 'any', 'one', of('together', 'oneEnd', 'any')), ['a1', 'a1', 'fulfil first', 'a1']],
+      [of('then', 'any', 'one', of('either', 'oneEnd', 'any')), ['a1', 'a1', 'fulfil first']],
+      // A loop of no turns has no beginnings.
+      [of('then', 'any', loop(0, of('then', 'one')), 'oneEnd'), ['a1', 'fulfil first']],
+    ];
+    for (const [step, made] of cases) await agrees([{ claim: 'inTurn', step }], made);
+    const sequences = sequencesOf(fc.constantFrom(...Object.values(own)), 3).filter(({ step }) => numbered(step).kinds.length <= 16);
+    const moved = fc.array(fc.constantFrom<Move>('a1', 'a2', 'a1', 'fulfil first', 'fulfil last', 'b1', 'b9'), { maxLength: 7 });
     await fc.assert(
-      fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 3 }), fc.array(moves, { maxLength: 8 }), async (told, made) => {
-        const parts = played();
-        const journal = tied(parts.ledger)?.journal;
-        if (journal === undefined) throw new Error('no journal');
-        const evidence = makeEvidence(
-          journal,
-          () => new Set(),
-          () => [],
-        );
-        const held = told.map((each) => ({ told: each, claim: claimOf(claimFor(parts, each)) as HeldClaim }));
-        const attended = held.map(({ claim }) => {
-          const attention = attend(claim, journal, evidence);
-          // Whoever waits looks when it is told to, and knows nothing else.
-          const known = { standing: attention.standing, lost: false };
-          attention.listen(() => {
-            known.standing = attention.standing;
-          });
-          return known;
-        });
-        for (const move of made) {
-          await parts.play(move);
-          const events = eventsOf(parts);
-          const judged = judge(
-            held.map(({ claim }) => claim),
-            evidence,
-          );
-          held.forEach(({ told: each, claim }, at) => {
-            const said = `${claim.notation} after ${made.join(', ')}`;
-            const directly = readDirectly(each, events);
-            expect([said, judged[at]?.judged]).toEqual([said, directly]);
-            const known = attended[at];
-            expect([said, known?.standing === 'holds']).toEqual([said, directly === 'holds']);
-            if (known === undefined) return;
-            known.lost ||= known.standing === 'lost';
-            if (known.lost) expect([said, known.standing]).toEqual([said, 'lost']);
-          });
-        }
-      }),
-      { numRuns: runs },
+      fc.asyncProperty(sequences, moved, (told, made) => agrees([told], made)),
+      { numRuns: 2 * runs },
     );
   }, 120_000);
 
@@ -309,14 +273,8 @@ describe('the one judge', () => {
     await fc.assert(
       fc.asyncProperty(claims, fc.array(moves, { maxLength: 40 }), async (told, made) => {
         const parts = played();
-        const journal = tied(parts.ledger)?.journal;
-        if (journal === undefined) throw new Error('no journal');
+        const { journal, evidence } = parts;
         for (const move of made) await parts.play(move);
-        const evidence = makeEvidence(
-          journal,
-          () => new Set(),
-          () => [],
-        );
         const claim = claimOf(claimFor(parts, told)) as HeldClaim;
         const whole = judge([claim], evidence)[0];
         if (whole === undefined || whole.judged === 'holds') return;
@@ -348,8 +306,7 @@ describe('the one judge', () => {
     await fc.assert(
       fc.asyncProperty(claims, fc.array(moves, { maxLength: 8 }), async (told, made) => {
         const parts = played();
-        const journal = tied(parts.ledger)?.journal;
-        if (journal === undefined) throw new Error('no journal');
+        const { journal } = parts;
         for (const move of made) await parts.play(move);
         const claim = claimOf(claimFor(parts, told)) as HeldClaim;
         const events = eventsOf(parts);
@@ -365,7 +322,7 @@ describe('the one judge', () => {
   }, 60_000);
 
   test('decides different ends of one call apart from each other', () => {
-    const { ledger, a, b } = played();
+    const { evidence, a, b } = played();
     a(1);
     const end = (name: string) =>
       returned(
@@ -376,27 +333,14 @@ describe('the one judge', () => {
       );
     const [one, other] = [end('one'), end('other')];
     const claim = claimOf(inTurn(either(loop('0..*', one), inTurn(other, call(b))))) as HeldClaim;
-    const journal = tied(ledger)?.journal as Journal;
-    const evidence = makeEvidence(
-      journal,
-      () => new Set(),
-      () => [],
-    );
     // It holds if both match and if none does, and not if the other one does alone.
     expect(judge([claim], evidence)[0]?.judged).toBe('undecided');
   });
 
   test('takes a claim for undecided if there are too many ways to decide, and says so', () => {
-    const { ledger, b } = played();
-    const journal = tied(ledger)?.journal;
-    if (journal === undefined) throw new Error('no journal');
+    const { evidence, b } = played();
     for (let at = 0; at < 1_100; at++) b(9);
     const claim = claimOf(inTurn(loop('0..2000', call(b, [odd])))) as HeldClaim;
-    const evidence = makeEvidence(
-      journal,
-      () => new Set(),
-      () => [],
-    );
     const [judgement] = judge([claim], evidence);
     expect(judgement?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: true });
     // Of ways that end in the same state only one is followed.
@@ -408,79 +352,23 @@ describe('the one judge', () => {
   });
 });
 
-test('beginnings that fit no step are heard by unbroken steps, in stretches too', async () => {
-  const parts = played();
-  const { a, b } = parts;
-  await parts.play('a2');
-  await parts.play('b9');
-  await parts.play('a1');
-  await parts.play('b9');
-  const journal = tied(parts.ledger)?.journal;
-  if (journal === undefined) throw new Error('no journal');
-  const evidence = makeEvidence(
-    journal,
-    () => new Set(),
-    () => [],
-  );
-  const judged = (claim: Claim) => judge([claimOf(claim) as HeldClaim], evidence)[0]?.judged;
-  const pair = () => unbroken(call(b), call(b));
-  expect(judged(inTurn(pair()))).toBe('holds');
-  expect(judged(inTurn(unbroken(call(a, [2]), call(b), optional(call(b)))))).toBe('fails');
-  expect(judged(during({ from: call(a, [1]) }, inTurn(unbroken(call(a, [1]), call(b)))))).toBe('fails');
-});
-
 test('a mark begins and ends a stretch, though nothing is recorded beside it, and accounts for what lies inside', () => {
-  const ledger = openLedger({ rules: 'loose' });
-  const b = ledger.callable<(n: number) => void>('b');
-  const c = ledger.callable<() => void>('c');
-  const holds = (claim: Claim) => {
-    const journal = tied(ledger)?.journal;
-    if (journal === undefined) throw new Error('no journal');
-    const held = claimOf(claim) as HeldClaim;
-    const evidence = makeEvidence(
-      journal,
-      () => new Set(),
-      () => [],
-    );
-    const used: number[] = [];
-    addUsed(held, journal, journal.tick, (id) => used.push(id));
-    return [judge([held], evidence)[0]?.judged, used];
-  };
-  b(1);
+  const { ledger, b, journal } = played();
+  b(2);
   const dusk = ledger.mark('dusk');
   b(2);
   const dawn = ledger.mark('dawn');
-  expect(holds(during({ from: dawn }, once(call(b))))).toEqual(['fails', []]);
-  expect(holds(during({ from: dusk, until: dawn }, once(call(b))))).toEqual(['holds', [2]]);
-  expect(holds(during({ from: dawn }, never(call(b))))).toEqual(['holds', []]);
-  c();
-  b(3);
-  expect(holds(during({ from: dusk, until: dawn, endedOnly: true }, once(call(b))))).toEqual(['holds', [2]]);
-  expect(holds(during({ until: dusk }, once(call(b))))).toEqual(['holds', [1]]);
-  expect(holds(during({ from: dusk }, times(2, call(b))))).toEqual(['holds', [3 + 1, 2]]);
-  expect(holds(during({ from: call(c), until: dawn, endedOnly: true }, once(call(b))))).toEqual(['holds', []]);
-  expect(holds(during({ from: dusk }, during({ until: dawn }, once(call(b, [2])))))).toEqual(['holds', [2]]);
-  expect(holds(during({ from: call(c) }, during({ from: dusk }, never(call(b)))))).toEqual(['holds', []]);
-  for (const until of [dusk, dawn])
-    expect(() => during({ from: dawn, until }, never(call(b)))).toThrow(/mark "dawn" does not come before mark "(dusk|dawn)"/);
-});
-
-test('stretches that overlap account each for what lies inside it', async () => {
-  const parts = played();
-  const journal = tied(parts.ledger)?.journal;
-  if (journal === undefined) throw new Error('no journal');
-  for (const move of ['a1', 'b2', 'a2', 'b2', 'fulfil first', 'b2', 'fulfil last', 'b2'] as const) await parts.play(move as Move);
   const used = (claim: Claim) => {
+    check(claim);
     const ids: number[] = [];
     addUsed(claimOf(claim) as HeldClaim, journal, journal.tick, (id) => ids.push(id));
-    return [...new Set(ids)].sort();
+    return ids;
   };
-  const { a, b } = parts;
-  const own = { from: call(a), until: settled(call(a)) };
-  expect(used(during(own, times('0..9', call(b))))).toEqual([2, 4, 5]);
-  expect(used(during(own, never(call(b))))).toEqual([]);
-  expect(used(during({ from: call(a, [2]), until: settled(call(a, [2])) }, times('0..9', call(b))))).toEqual([4, 5]);
-  expect(used(during({ ...own, endedOnly: true }, inTurn(call(b), fulfilled(call(a)))))).toEqual([1, 2, 4, 5]);
+  expect(used(during({ until: dusk }, once(call(b))))).toEqual([1]);
+  expect(used(during({ from: dusk, until: dawn, endedOnly: true }, once(call(b))))).toEqual([2]);
+  expect(used(during({ from: dawn }, never(call(b))))).toEqual([]);
+  for (const until of [dusk, dawn])
+    expect(() => during({ from: dawn, until }, never(call(b)))).toThrow(/mark "dawn" does not come before mark "(dusk|dawn)"/);
 });
 
 /** Whether a claim holds; a contradiction of Ekkon's own is none of either. */

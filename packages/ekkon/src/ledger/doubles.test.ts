@@ -189,10 +189,7 @@ describe('replies', () => {
     plan(call(guide.settle), stalls());
     void guide.settle();
     await Promise.resolve();
-    expect(ledger.entries()[3]).toMatchObject({
-      outcome: { state: 'pending' },
-      answer: { plan: 'guide.settle', reply: 'stalls' },
-    });
+    expect(ledger.entries()[3]).toMatchObject({ outcome: { state: 'pending' }, answer: { plan: 'guide.settle', reply: 'stalls' } });
   });
 
   test('counted ones answer that many calls, in written order, and require them at close', () => {

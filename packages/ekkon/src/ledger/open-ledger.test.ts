@@ -38,11 +38,7 @@ describe('an entry', () => {
       began: 1,
       ended: 4,
       outcome: { state: 'returned', value: undefined },
-      site: {
-        file: import.meta.filename,
-        line: Number(/open-ledger\.test\.ts:(\d+)/.exec(stack ?? '')?.[1]) + 1,
-        column: expect.any(Number),
-      },
+      site: { file: import.meta.filename, line: Number(/open-ledger\.test\.ts:(\d+)/.exec(stack ?? '')?.[1]) + 1, column: expect.any(Number) },
       sites: [outer?.site],
       parent: undefined,
       answer: { plan: 'camera.expose', reply: 'computes' },

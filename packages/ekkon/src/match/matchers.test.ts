@@ -270,9 +270,7 @@ describe('what cannot be told does not hold silently', () => {
         return this.#held;
       }
     }
-    const ledger = openLedger({
-      reveals: [reveal(Live, (one) => one.read()), reveal(Gauge, (one) => one.read())],
-    });
+    const ledger = openLedger({ reveals: [reveal(Live, (one) => one.read()), reveal(Gauge, (one) => one.read())] });
     const store = ledger.callable<(...values: unknown[]) => void>('store');
     store(new Live(), new Gauge(7));
     live.celsius = 9;

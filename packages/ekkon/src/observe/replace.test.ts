@@ -132,23 +132,10 @@ describe('closing', () => {
     ['an own method', () => ({ target: { a() {} }, key: 'a' })],
     ['an inherited one', () => ({ target: new Mount(), key: 'slewTo' })],
     ['a static one', () => ({ target: Mount, key: 'list' })],
-    [
-      'a member that does not show',
-      () => ({
-        target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }),
-        key: 'a',
-      }),
-    ],
+    ['a member that does not show', () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }), key: 'a' })],
     [
       'one that can only be assigned',
-      () => ({
-        target: Object.defineProperty({}, 'a', {
-          value: () => 1,
-          writable: true,
-          enumerable: true,
-        }),
-        key: 'a',
-      }),
+      () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, writable: true, enumerable: true }), key: 'a' }),
     ],
     [
       'an accessor',
@@ -161,13 +148,7 @@ describe('closing', () => {
         key: 'a',
       }),
     ],
-    [
-      'a constant',
-      () => ({
-        target: Object.defineProperty({}, 'a', { value: 1, configurable: true }),
-        key: 'a',
-      }),
-    ],
+    ['a constant', () => ({ target: Object.defineProperty({}, 'a', { value: 1, configurable: true }), key: 'a' })],
     ['a global', () => ({ target: globalThis, key: 'fetch' })],
   ];
   test.each(shapes)('puts back descriptor for descriptor, once or twice replaced: %s', (_, make) => {

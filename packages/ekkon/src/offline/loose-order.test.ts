@@ -3,9 +3,7 @@ import { expect, test } from 'vitest';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
-import { makeEvidence } from '../judge/evidence.ts';
 import { Follower } from '../judge/follower.ts';
-import { tied } from '../record/tie.ts';
 import { judgeLoosely, type PlacedEvent } from './loose-order.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 600);
@@ -24,14 +22,8 @@ test('a claim is judged in every order that events may have come in, as trying e
   await fc.assert(
     fc.asyncProperty(claims, fc.array(moves, { minLength: 2, maxLength: 7 }), fc.integer({ min: 1, max: 9 }), async (told, made, near) => {
       const parts = played();
-      const journal = tied(parts.ledger)?.journal;
-      if (journal === undefined) throw new Error('no journal');
+      const { journal, evidence } = parts;
       for (const move of made) if (!move.endsWith('9')) await parts.play(move);
-      const evidence = makeEvidence(
-        journal,
-        () => new Set(),
-        () => [],
-      );
       // Every other entry is of another machine; what is near in ticks may change places.
       const mayChange = (one: PlacedEvent, other: PlacedEvent) => one.entry.id % 2 !== other.entry.id % 2 && other.tick - one.tick <= near;
       const events = recordedEvents(journal);

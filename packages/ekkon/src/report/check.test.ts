@@ -1,11 +1,12 @@
 import { serialize } from 'node:v8';
 import { describe, expect, test } from 'vitest';
+import { failure } from '../../tests/failure.ts';
 import type { Finding } from '../explain/finding.ts';
 import {
   allItems,
   anyRest,
   type Claim,
-  ClaimError,
+  type ClaimError,
   call,
   check,
   computes,
@@ -37,16 +38,6 @@ function night(rules?: Rules) {
   const ledger = openLedger({ name: 'rain closes the dome', ...(rules && { rules }) });
   const { camera, dome } = ledger.standIns<{ camera: Camera; dome: Dome }>();
   return { ledger, camera, dome };
-}
-
-function failure(...claims: [Claim, ...Claim[]]): ClaimError {
-  try {
-    check(...claims);
-  } catch (error) {
-    if (error instanceof ClaimError) return error;
-    throw error;
-  }
-  throw new Error('every claim held');
 }
 
 /** The report without call sites, which are asserted on their own. */
@@ -234,9 +225,7 @@ codes: missingCall, surplusCall
   test('stays short when many entries fit, or one holds very much', () => {
     const ledger = openLedger();
     const store = ledger.callable<(frame: unknown) => void>('store');
-    const large = (changed: number) => ({
-      pixels: Array.from({ length: 400 }, (_, at) => ({ at, light: at === 217 ? changed : 0 })),
-    });
+    const large = (changed: number) => ({ pixels: Array.from({ length: 400 }, (_, at) => ({ at, light: at === 217 ? changed : 0 })) });
     for (let at = 0; at < 500; at++) store(at);
     store(large(9));
     const { message } = failure(times(2, call(store)), once(call(store, [large(0)])));

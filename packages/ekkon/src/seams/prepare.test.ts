@@ -119,9 +119,7 @@ test('what is made of modules of real packages can be read', () => {
 test('a factory runs a module once more, with all it exports', async () => {
   for (const [code] of modules) {
     const was = await run(code);
-    const { $ekkonFresh: make } = (await run(makeFactory(code))) as unknown as {
-      $ekkonFresh(): Promise<[[string, () => unknown][], object[]]>;
-    };
+    const { $ekkonFresh: make } = (await run(makeFactory(code))) as unknown as { $ekkonFresh(): Promise<[[string, () => unknown][], object[]]> };
     const [own, stars] = await make();
     const exported = Object.assign({}, ...stars, Object.fromEntries(own.map(([name, read]) => [name, read()])));
     if (stars.length > 0) exported.default = was.default;

@@ -2,31 +2,17 @@ import { parseClaims } from 'ekkon/claims';
 import { weigh } from 'ekkon/weigh';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
+import { claimFor, claims, moves, type Played, played } from '../../tests/random-claims.ts';
 import { alterationsOf } from '../alter/alterations.ts';
 import { type Change, changedEvents, recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import { type Claim, call, check, computes, fulfilled, gives, inTurn, never, once, openLedger, plan, settled, times } from '../index.ts';
-import { makeEvidence } from '../judge/evidence.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
-import type { Journal } from '../record/journal.ts';
-import { tied } from '../record/tie.ts';
 
 const runs = Number(process.env['EKKON_RUNS'] ?? 300);
 
-function journalOf(ledger: object): Journal {
-  const journal = tied(ledger)?.journal;
-  if (journal === undefined) throw new Error('no journal');
-  return journal;
-}
-
 /** How claims stand on a changed record, each judged from its start. */
-function judgedAnew(journal: Journal, held: readonly Claim[], change: Change): Judged {
-  const evidence = makeEvidence(
-    journal,
-    () => new Set(),
-    () => [],
-  );
+function judgedAnew({ journal, evidence }: Played, held: readonly Claim[], change: Change): Judged {
   const all = held.map((claim) => {
     const follower = new Follower(claimOf(claim) as HeldClaim);
     for (const { entry, end, tick } of changedEvents(recordedEvents(journal), change)) follower.take(entry, end, tick);
@@ -42,16 +28,16 @@ test('a record weighs what altering and judging it by brute force says, and each
   await fc.assert(
     fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 4 }), fc.array(moves, { minLength: 2, maxLength: 8 }), async (told, made) => {
       const parts = played();
-      const journal = journalOf(parts.ledger);
+      const { journal } = parts;
       for (const move of made) await parts.play(move);
-      const held = told.map((each) => claimFor(parts, each)).filter((claim) => judgedAnew(journal, [claim], { without: [], added: [] }) === 'holds');
+      const held = told.map((each) => claimFor(parts, each)).filter((claim) => judgedAnew(parts, [claim], { without: [], added: [] }) === 'holds');
       if (held.length === 0) return;
       weighed++;
       const questions = new Map<string, boolean>();
       const unnoticed: string[] = [];
       const changes = new Map<string, Change>();
       for (const { alteration, entry, path, change } of alterationsOf(journal, recordedEvents(journal), everything)) {
-        const judged = judgedAnew(journal, held, change);
+        const judged = judgedAnew(parts, held, change);
         if (judged === 'undecided') continue;
         const question = JSON.stringify([entry.target.label, alteration, path]);
         questions.set(question, (questions.get(question) ?? true) && judged === 'fails');
@@ -67,8 +53,8 @@ test('a record weighs what altering and judging it by brute force says, and each
         if (claim === '') continue;
         proposals++;
         const added = parseClaims(claim, parts.ledger);
-        expect([said, claim, judgedAnew(journal, added, { without: [], added: [] })]).toEqual([said, claim, 'holds']);
-        expect([said, claim, judgedAnew(journal, added, changes.get(`${alteration} ${entry}`) as Change)]).toEqual([said, claim, 'fails']);
+        expect([said, claim, judgedAnew(parts, added, { without: [], added: [] })]).toEqual([said, claim, 'holds']);
+        expect([said, claim, judgedAnew(parts, added, changes.get(`${alteration} ${entry}`) as Change)]).toEqual([said, claim, 'fails']);
       }
     }),
     { numRuns: runs },
