@@ -61,11 +61,7 @@ describe('servers', () => {
     const url = `http://127.0.0.1:${(server.address() as { readonly port: number }).port}/frames/`;
     const [found, failed] = await Promise.all([fetch(`${url}7`), fetch(`${url}8`)]);
     server.close();
-    expect([await found.json(), failed.status, await failed.text()]).toEqual([
-      { id: '7', seconds: 30 },
-      503,
-      'the archive is closed',
-    ]);
+    expect([await found.json(), failed.status, await failed.text()]).toEqual([{ id: '7', seconds: 30 }, 503, 'the archive is closed']);
     check(once(call(archive.find, ['7'])), once(call(archive.find, ['8'])));
   });
 
@@ -90,24 +86,14 @@ test('a query builder, with a database in this process', async ({ ledger }) => {
   interface Tables {
     readonly frames: Frame;
   }
-  const client = {
-    query: (text: string, values: unknown[]) => database.query(text, values),
-    release() {},
-  };
+  const client = { query: (text: string, values: unknown[]) => database.query(text, values), release() {} };
   const pool = { connect: async () => client, end: async () => {} };
   ledger.observe(client, 'query', { name: 'database' });
   const builder = new Kysely<Tables>({ dialect: new PostgresDialect({ pool: pool as never }) });
   await database.exec('create table frames (id text, seconds int)');
   await builder.insertInto('frames').values({ id: 'a', seconds: 30 }).execute();
-  expect(
-    await builder.selectFrom('frames').selectAll().where('seconds', '>', 10).execute(),
-  ).toEqual([{ id: 'a', seconds: 30 }]);
-  check(
-    inTurn(
-      call(client.query, ['insert into "frames" ("id", "seconds") values ($1, $2)', ['a', 30]]),
-      call(client.query, [anything, [10]]),
-    ),
-  );
+  expect(await builder.selectFrom('frames').selectAll().where('seconds', '>', 10).execute()).toEqual([{ id: 'a', seconds: 30 }]);
+  check(inTurn(call(client.query, ['insert into "frames" ("id", "seconds") values ($1, $2)', ['a', 30]]), call(client.query, [anything, [10]])));
   await database.close();
 });
 
@@ -118,25 +104,11 @@ test('a router and a component in a DOM', async ({ ledger }) => {
     call(archive.find),
     computes(async (id) => ({ id, seconds: 12 })),
   );
-  const Page = () =>
-    createElement(
-      'p',
-      { onClick: () => void archive.store(useless) },
-      `${(useLoaderData() as Frame).seconds} s`,
-    );
+  const Page = () => createElement('p', { onClick: () => void archive.store(useless) }, `${(useLoaderData() as Frame).seconds} s`);
   const useless: Frame = { id: 'x', seconds: 0 };
-  const router = createMemoryRouter(
-    [
-      {
-        path: '/frames/:id',
-        loader: ({ params }) => archive.find(params['id'] ?? ''),
-        Component: Page,
-      },
-    ],
-    {
-      initialEntries: ['/frames/a'],
-    },
-  );
+  const router = createMemoryRouter([{ path: '/frames/:id', loader: ({ params }) => archive.find(params['id'] ?? ''), Component: Page }], {
+    initialEntries: ['/frames/a'],
+  });
   const root = document.body.appendChild(document.createElement('div'));
   plan(call(archive.store), fulfils(undefined));
   const reactRoot = createRoot(root);
@@ -145,15 +117,11 @@ test('a router and a component in a DOM', async ({ ledger }) => {
   expect(root.textContent).toBe('12 s');
   await act(async () => root.querySelector('p')?.click());
   await act(async () => reactRoot.unmount());
-  check(
-    inTurn(call(archive.find, ['a']), call(archive.find, ['b']), call(archive.store, [useless])),
-  );
+  check(inTurn(call(archive.find, ['a']), call(archive.find, ['b']), call(archive.store, [useless])));
 });
 
 test('a logger writes lines', ({ ledger }) => {
-  const stream = ledger.standIn<{ write(line: string): void }>('stream', undefined, {
-    members: ['write'],
-  });
+  const stream = ledger.standIn<{ write(line: string): void }>('stream', undefined, { members: ['write'] });
   const logger = pino({ base: null, timestamp: false }, stream);
   logger.child({ device: 'dome' }).info({ angle: 4 }, 'turned');
   check(once(call(stream.write, ['{"level":30,"device":"dome","angle":4,"msg":"turned"}\n'])));
@@ -179,8 +147,7 @@ test('a scheduler calls when it is time', async ({ ledger }) => {
 });
 
 test('a store of state tells its listeners', ({ ledger }) => {
-  const listener =
-    ledger.callable<(now: { open: boolean }, before: { open: boolean }) => void>('listener');
+  const listener = ledger.callable<(now: { open: boolean }, before: { open: boolean }) => void>('listener');
   const store = createStore<{ open: boolean }>(() => ({ open: false }));
   store.subscribe(listener);
   store.setState({ open: true });
@@ -204,9 +171,5 @@ test('an observable is followed, and asks again after a failure', async ({ ledge
   );
   const followed = ledger.follow<number>(drift, 'drift');
   await reach(once(item(followed, about(0.4))));
-  check(
-    times(2, call(sensor.read)),
-    once(returned(call(sensor.read), 0.4)),
-    never(item(followed, 0)),
-  );
+  check(times(2, call(sensor.read)), once(returned(call(sensor.read), 0.4)), never(item(followed, 0)));
 });

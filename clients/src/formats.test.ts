@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parse as parseCsv } from 'csv-parse/sync';
-import { type Claim, ClaimError, call, check, type Entry, gives, never, once, openLedger, plan, stalls, throws } from 'ekkon';
+import { call, type Entry, gives, never, once, openLedger, plan, stalls, throws } from 'ekkon';
 import fc from 'fast-check';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import papaparse from 'papaparse';
@@ -13,6 +13,7 @@ import { converters } from '../../packages/ekkon/src/offline/convert.ts';
 import { type JudgedLedger, junitText, tapText } from '../../packages/ekkon/src/report/judged.ts';
 import { lanesSvg } from '../../packages/ekkon/src/report/svg.ts';
 import { anyValue } from '../../packages/ekkon/tests/any-value.ts';
+import { failure } from '../../packages/ekkon/tests/failure.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'ekkon-formats-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -43,17 +44,7 @@ async function judged(ledgerName: string, doubleName: string, values: readonly u
   };
   ledger.follow(source, 'rain');
   const claims = [once(call(f)), never(call(f)), once(call(f, ['another value']))];
-  return { entries: ledger.entries(), judged: verdictOf(doubleName, claims) };
-}
-
-function verdictOf(file: string, claims: readonly Claim[]): JudgedLedger {
-  try {
-    check(claims);
-  } catch (error) {
-    if (error instanceof ClaimError) return { file, claims, verdict: error.verdict };
-    throw error;
-  }
-  throw new Error('the claims hold');
+  return { entries: ledger.entries(), judged: { file: doubleName, claims, verdict: failure(...claims).verdict } satisfies JudgedLedger };
 }
 
 const given = fc.tuple(name, name, fc.tuple(anyValue(), anyValue()));

@@ -317,53 +317,12 @@ openLedger({ rules: { unusedPlans: 'fail' } });
 openLedger({ rules: 'strcit' });
 
 // Twenty overloads are told apart; beyond that nothing is refused that could be right.
+type Overloads<Count extends number, Before extends 0[] = []> = Before['length'] extends Count
+  ? unknown
+  : ((a: `k${Before['length']}`, b: Before['length']) => `r${Before['length']}`) & Overloads<Count, [...Before, 0]>;
 interface Overloaded {
-  twenty: {
-    (a: 'k0', b: 0): 'r0';
-    (a: 'k1', b: 1): 'r1';
-    (a: 'k2', b: 2): 'r2';
-    (a: 'k3', b: 3): 'r3';
-    (a: 'k4', b: 4): 'r4';
-    (a: 'k5', b: 5): 'r5';
-    (a: 'k6', b: 6): 'r6';
-    (a: 'k7', b: 7): 'r7';
-    (a: 'k8', b: 8): 'r8';
-    (a: 'k9', b: 9): 'r9';
-    (a: 'k10', b: 10): 'r10';
-    (a: 'k11', b: 11): 'r11';
-    (a: 'k12', b: 12): 'r12';
-    (a: 'k13', b: 13): 'r13';
-    (a: 'k14', b: 14): 'r14';
-    (a: 'k15', b: 15): 'r15';
-    (a: 'k16', b: 16): 'r16';
-    (a: 'k17', b: 17): 'r17';
-    (a: 'k18', b: 18): 'r18';
-    (a: 'k19', b: 19): 'r19';
-  };
-  more: {
-    (a: 'k0', b: 0): 'r0';
-    (a: 'k1', b: 1): 'r1';
-    (a: 'k2', b: 2): 'r2';
-    (a: 'k3', b: 3): 'r3';
-    (a: 'k4', b: 4): 'r4';
-    (a: 'k5', b: 5): 'r5';
-    (a: 'k6', b: 6): 'r6';
-    (a: 'k7', b: 7): 'r7';
-    (a: 'k8', b: 8): 'r8';
-    (a: 'k9', b: 9): 'r9';
-    (a: 'k10', b: 10): 'r10';
-    (a: 'k11', b: 11): 'r11';
-    (a: 'k12', b: 12): 'r12';
-    (a: 'k13', b: 13): 'r13';
-    (a: 'k14', b: 14): 'r14';
-    (a: 'k15', b: 15): 'r15';
-    (a: 'k16', b: 16): 'r16';
-    (a: 'k17', b: 17): 'r17';
-    (a: 'k18', b: 18): 'r18';
-    (a: 'k19', b: 19): 'r19';
-    (a: 'k20', b: 20): 'r20';
-    (a: 'k21', b: 21): 'r21';
-  };
+  twenty: Overloads<20>;
+  more: Overloads<22>;
 }
 class Slot {
   readonly name: string;

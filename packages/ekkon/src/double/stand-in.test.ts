@@ -1,6 +1,6 @@
 import { inspect, isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from 'vitest';
-import { call, check, gives, once, openLedger, plan } from '../index.ts';
+import { call, openLedger } from '../index.ts';
 
 interface Dome {
   open(): void;
@@ -24,10 +24,6 @@ describe('a stand-in', () => {
     },
   );
 
-  test('can be awaited, and stays what it is', async () => {
-    expect((await dome) === dome).toBe(true);
-  });
-
   test('asks its proxy for a member once: from then on it is an own property', () => {
     const fresh = openLedger().standIn<Dome>('dome');
     expect(Object.keys(fresh)).toEqual([]);
@@ -35,30 +31,6 @@ describe('a stand-in', () => {
     expect(Object.keys(fresh)).toEqual(['open']);
     expect(fresh.open).toBe(open);
     expect(open.name).toBe('open');
-  });
-
-  test('gives members to what inherits from it, as its own', () => {
-    const fresh = openLedger().standIn<Dome>('dome');
-    const heir: Dome = Object.create(fresh);
-    heir.open();
-    check(once(call(fresh.open)));
-  });
-
-  test('answers through proxies, also those that wrap all that they give', () => {
-    const deep = <T extends object>(target: T): T =>
-      new Proxy(target, {
-        get(_, key, receiver) {
-          const value: unknown = Reflect.get(target, key, receiver);
-          return typeof value === 'object' && value !== null ? deep(value) : value;
-        },
-      });
-    const own = openLedger();
-    const fresh = own.standIn<Dome>('dome');
-    plan(call(fresh.close), gives(undefined));
-    deep(fresh).open();
-    deep(deep(fresh)).close();
-    check(once(call(fresh.open)), once(call(deep(fresh).close)));
-    expect(`${deep(fresh)}`).toBe('[stand-in dome]');
   });
 
   test('of the same name is another one, told apart in reports', () => {
@@ -75,12 +47,4 @@ test('stand-ins by destructuring are named after their keys, and the same each t
   expect([`${all.dome}`, `${all.mount}`]).toEqual(['[stand-in dome]', '[stand-in mount]']);
   expect(all.dome).toBe(all.dome);
   expect(isDeepStrictEqual(Reflect.get(all, 'then'), undefined)).toBe(true);
-});
-
-test('a callable is a function', () => {
-  const ledger = openLedger();
-  const done = ledger.callable<(id: string) => void>('done');
-  done('frame-1');
-  expect(typeof done).toBe('function');
-  expect(ledger.entries(call(done, ['frame-1']))).toMatchObject([{ label: 'done', args: ['frame-1'] }]);
 });

@@ -1,7 +1,7 @@
 import assert from 'node:assert';
 import { isDeepStrictEqual } from 'node:util';
 import { afterEach, describe, expect, test } from 'vitest';
-import { call, check, defineMatcher, gives, never, once, openLedger, plan, suchThat } from '../index.ts';
+import { call, check, defineMatcher, gives, instances, never, once, openLedger, plan, suchThat } from '../index.ts';
 
 interface Store {
   read(frame: number): number;
@@ -9,11 +9,20 @@ interface Store {
   label: string;
 }
 
+const wrapping = <T extends object>(target: T): T =>
+  new Proxy(target, {
+    get(_, key, receiver) {
+      const value: unknown = Reflect.get(target, key, receiver);
+      return typeof value === 'object' && value !== null ? wrapping(value) : value;
+    },
+  });
+
 describe('a stand-in', () => {
   const forms: Readonly<Record<string, (standIn: Store) => Store>> = {
     'in a proxy': (standIn) => new Proxy(standIn, {}),
     'in a proxy that hands on its receiver': (standIn) =>
       new Proxy(standIn, { get: (...args) => Reflect.get(...args), set: (...args) => Reflect.set(...args) }),
+    'in a proxy that wraps all that it gives': (standIn) => wrapping(wrapping(standIn)),
     'as a prototype': (standIn) => Object.create(standIn) as Store,
   };
 
@@ -114,7 +123,9 @@ describe('an observed function', () => {
     SmallDome.built = 9;
     expect([site.Dome.angleOf(site.Dome.make()), Dome.built, SmallDome.built, Object.keys(Dome)]).toEqual([4, 1, 9, ['built', 'colour']]);
     expect([site.Dome.clean(), 'colour' in site.Dome, new site.Dome().isHeir, new SmallDome().isHeir]).toEqual([1, true, false, true]);
-    expect(new SmallDome()).toBeInstanceOf(Dome);
+    const made = new site.Dome();
+    expect([new SmallDome() instanceof Dome, made instanceof Dome, made.constructor === site.Dome]).toEqual([true, true, true]);
+    expect(instances(site.Dome)).toContain(made);
     check(once(call(site.Dome.angleOf)));
     ledger.close();
     Object.assign(before, { built: { ...before.built }, colour: Object.getOwnPropertyDescriptor(Dome, 'colour') });

@@ -112,17 +112,6 @@ test('a partial fake runs and is recorded on top of the stand-in, and is not cha
   expect([focuser.step(1), focuser.step(1)]).toEqual([3, 701]);
 });
 
-test('members of members have dotted labels', () => {
-  interface App {
-    view: { (): void; use(name: string): number };
-  }
-  const app = openLedger().standIn<App>('app');
-  plan(call(app.view.use, ['dark']), gives(2));
-  expect(app.view.use('dark')).toBe(2);
-  app.view();
-  check(once(call(app.view.use)), once(call(app.view)));
-});
-
 describe('a class made by the ledger', () => {
   test('requires new, records it, gives stand-ins of its shape, in order, or what is planned', () => {
     const ledger = openLedger();

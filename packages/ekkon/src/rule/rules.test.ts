@@ -274,21 +274,6 @@ describe('claims at close', () => {
 });
 
 describe('ways to hold a ledger', () => {
-  const breaks = (ledger: Ledger) => void once(call(ledger.callable<() => void>('done')));
-  const says = /^once done \(.*rules\.test\.ts:\d+\) was never checked/;
-
-  test('give the same guarantees: using, withLedger and by hand', async () => {
-    expect(() => {
-      using ledger = openLedger();
-      breaks(ledger);
-    }).toThrow(says);
-    await expect(withLedger(breaks)).rejects.toThrow(says);
-    const ledger = openLedger();
-    breaks(ledger);
-    expect(() => ledger.close()).toThrow(says);
-    expect(() => ledger.close()).not.toThrow();
-  });
-
   test('show after a failed body what could explain it, and nothing that only comes of it', async () => {
     const own = new Error('the body failed');
     const told = await withLedger({ rules: 'strict' }, async (ledger) => {
