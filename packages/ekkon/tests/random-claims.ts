@@ -60,6 +60,12 @@ export const moves = fc.constantFrom<Move>(
   'rain 1',
 );
 
+/** One object for each predicate: two of them would be two patterns. */
+export const odd = suchThat((n: number) => {
+  if (n === 9) throw new Error('who knows');
+  return n % 2 === 1;
+}, 'odd');
+
 /** A ledger on which moves are played: `a` is asynchronous, `b` throws if it is given 1, `rain` is a stream. It comes with what a judge needs. */
 export function played() {
   const ledger = openLedger({ callSites: 0, rules: 'loose' });
@@ -103,19 +109,13 @@ export function played() {
     () => new Set(),
     () => [],
   );
-  return { ledger, a, b, rain, play, journal, evidence };
+  return { ledger, a, b, rain, play, journal, evidence, odd: odd as unknown };
 }
 
 export type Played = ReturnType<typeof played>;
 
-/** One object for each predicate: two of them would be two patterns. */
-export const odd = suchThat((n: number) => {
-  if (n === 9) throw new Error('who knows');
-  return n % 2 === 1;
-}, 'odd');
-
-export function patternFor({ a, b, rain }: Played, { of, args, is }: Pattern): EventPattern {
-  const claimed = args === 'odd' ? odd : args;
+export function patternFor({ a, b, rain, odd }: Played, { of, args, is }: Pattern): EventPattern {
+  const claimed = (args === 'odd' ? odd : args) as number | 'any';
   if (of === 'rain') return claimed === 'any' ? item(rain) : item(rain, claimed);
   const member = of === 'a' ? a : b;
   const calls = claimed === 'any' ? call(member) : call(member, [claimed]);

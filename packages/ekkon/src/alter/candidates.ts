@@ -92,8 +92,15 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
   const unwanted = unwantedIn(search, search.failed);
   for (const entry of unwanted) yield* drops(entry, made);
   const single = singleWants(search);
-  for (const event of single) yield* mended(search, event);
-  for (const event of single) yield* fromOtherMembers(search, event, new Set(unwanted));
+  const wantedOf = (event: HeldEvent): Wanted => ({ event, more: thatSayMore(event, single) });
+  for (const event of single) yield* mended(search, wantedOf(event));
+  for (const event of single) yield* fromOtherMembers(search, wantedOf(event), new Set(unwanted));
+}
+
+/** A missing event, and those that say more about the same call: a call that does not fit them is not the missing one. */
+interface Wanted {
+  readonly event: HeldEvent;
+  readonly more: readonly HeldEvent[];
 }
 
 /** Insertions and moves of calls. */
@@ -121,19 +128,21 @@ const comparedMost = 40;
 
 /** Events in an order in which none comes before one that says more about the same call. */
 function mostTellingFirst(events: readonly HeldEvent[]): readonly HeldEvent[] {
-  if (events.length > comparedMost) return events;
-  const calls = events.map((event) => ({ event, args: fittingArguments(callsOf(event), []) }));
-  const sayMore = (event: HeldEvent) =>
-    calls.filter(
-      (other) =>
-        other.args !== undefined &&
-        targetOf(other.event) === targetOf(event) &&
-        isMatch(callsOf(event), other.args),
-    ).length;
-  return calls
-    .map(({ event }) => ({ event, rank: sayMore(event) }))
+  return events
+    .map((event) => ({ event, rank: thatSayMore(event, events).length }))
     .sort((one, other) => one.rank - other.rank)
     .map(({ event }) => event);
+}
+
+/** Those of some events that say more about the same call than one does. */
+function thatSayMore(event: HeldEvent, events: readonly HeldEvent[]): readonly HeldEvent[] {
+  if (events.length > comparedMost) return [];
+  const calls = callsOf(event);
+  return events.filter((other) => {
+    if (other === event || targetOf(other) !== targetOf(event)) return false;
+    const args = fittingArguments(callsOf(other), []);
+    return args !== undefined && isMatch(calls, args);
+  });
 }
 
 function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
@@ -157,7 +166,7 @@ function* drops(entry: HeldEntry, made: MadeDuring): Generator<Candidate> {
 }
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */
-function* mended(search: Search, event: HeldEvent): Generator<Candidate> {
+function* mended(search: Search, { event, more }: Wanted): Generator<Candidate> {
   const { journal, near } = search;
   const calls = callsOf(event);
   const found = near.get(event) ?? nearestTo(event, journal);
@@ -165,7 +174,7 @@ function* mended(search: Search, event: HeldEvent): Generator<Candidate> {
   // Beside a call that nobody wants and that is much nearer, no other is the one that went wrong.
   const nearest = found.find(({ entry }) => !search.isClaimed(entry))?.distance ?? Infinity;
   for (const { entry, distance, isFar } of found) {
-    if (distance > muchFarther * nearest) continue;
+    if (distance > nearest && distance >= muchFarther * nearest) continue;
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
@@ -180,7 +189,7 @@ function* mended(search: Search, event: HeldEvent): Generator<Candidate> {
       args,
       ...(outcome === undefined || entry.ended === undefined ? {} : { outcome }),
     });
-    if (eventFit(event, mend) !== 'fits') continue;
+    if (![event, ...more].every((each) => eventFit(each, mend) === 'fits')) continue;
     yield {
       alteration,
       change: { without: [entry], added: [mend] },
@@ -212,7 +221,7 @@ function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
  */
 function* fromOtherMembers(
   { journal }: Search,
-  event: HeldEvent,
+  { event, more }: Wanted,
   unwanted: ReadonlySet<HeldEntry>,
 ): Generator<Candidate> {
   const calls = callsOf(event);
@@ -228,7 +237,7 @@ function* fromOtherMembers(
     if (!isAlike) continue;
     const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
     const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });
-    if (eventFit(event, mend) !== 'fits') continue;
+    if (![event, ...more].every((each) => eventFit(each, mend) === 'fits')) continue;
     yield {
       alteration: 'member',
       change: { without: [entry], added: [mend] },

@@ -57,6 +57,34 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['log.write("done", anything) is missing between #1 log.write and #2 log.write, twice', '2 calls of log.write are missing'],
   ],
   [
+    'no call of which two arguments are others, beside one of which one is',
+    ({ log }) => [log.write('north', 30), log.write('south', 135), log.write('north', 30)],
+    ({ log }) => [once(call(log.write, ['north', 30])), once(call(log.write, ['south', 90]))],
+    ['#2 log.write: [1] expected 90, received 135', '#3 log.write("north", 30) is unexpected: 2 calls, expected once'],
+  ],
+  [
+    'a missing call by what is said of it, and none of another member in its place',
+    ({ dome }) => [dome.turn(1), dome.turn(2), dome.open(), dome.turn(1)],
+    ({ dome }) => [times(4, call(dome.turn)), once(call(dome.turn, [3])), never(call(dome.open))],
+    ['#3 dome.open() is unexpected: 1 call, expected none', 'dome.turn(3) is missing'],
+  ],
+  [
+    'a call that is missing where its arguments were heard, though others of its member came later',
+    ({ dome, log }) => [log.write('ask Brim', 1), dome.open(), log.write('ask Cove', 1)],
+    ({ dome, log }) => [times(3, call(log.write)), once(call(log.write, ['ask Brim', 2])), never(call(dome.open))],
+    ['log.write("ask Brim", 2) is missing', '#2 dome.open() is unexpected: 1 call, expected none'],
+  ],
+  [
+    'none that is expected as it is, if another claim lacks a call of its kind',
+    ({ log }) => [log.write('again', 1), log.write('opened', 5), log.write('opened', 7), log.write('closed', 5)],
+    ({ log }) => [
+      times(2, call(log.write, ['again', anything])),
+      once(call(log.write, ['again', 4])),
+      inTurn(call(log.write, ['opened', anything]), call(log.write, ['closed', anything])),
+    ],
+    ['log.write("again", 4) is missing', '#3 log.write("opened", 7) is unexpected'],
+  ],
+  [
     'calls that nobody wants, not as many missing ones',
     ({ log }) => ['northern', 'northern', 'southern', 'southern', 'southern'].map((word, at) => log.write(word, at)),
     ({ log }) => [times(2, call(log.write, ['north', anything])), times(3, call(log.write, ['south', anything]))],

@@ -99,10 +99,20 @@ class Nearness {
     const byPlace = grouped(differences, ({ path: [place] }) => place);
     const places = Math.max(claimed.items.length, claimed.rest ? 0 : entry.args.length);
     const parts: number[] = [];
-    for (let at = 0; at < places; at++)
-      parts.push(partOff(byPlace.get(at) ?? [], claimed.items[at]));
+    for (let at = 0; at < places; at++) {
+      const own = byPlace.get(at) ?? [];
+      const off = partOff(own, claimed.items[at]);
+      parts.push(this.isAnotherWord(own[0], at) ? Math.max(off, alikeUpTo) : off);
+    }
     const ofEnd = differences.filter(({ path: [place] }) => typeof place !== 'number');
     return { ofEnd: distanceOf(ofEnd), parts, isWhole: false };
+  }
+
+  /** Whether another call has the expected text there: then the received one is another word, not a misspelled one. */
+  private isAnotherWord(difference: Difference | undefined, at: number): boolean {
+    if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
+    const { expected } = difference;
+    return typeof expected === 'string' && this.calls.some(({ args }) => args[at] === expected);
   }
 
   /** How rare the argument of a call is among the calls of the member: 1 if no other has an equal one there. */

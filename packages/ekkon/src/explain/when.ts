@@ -72,10 +72,16 @@ class Whens {
 
   /** When one call is missing that explains some findings, or the first of several calls; last without any place. */
   private ofMissing(explained: readonly Diagnosis[], isOne: boolean): number {
-    const placed = explained.map((each) => this.ofLack(each)).filter(Number.isFinite);
+    // Where others matched, it could have come before them; its arguments say more.
+    const heard = this.placed(explained.filter(hasNoMatch));
+    const placed = isOne && heard.length > 0 ? heard : this.placed(explained);
     if (placed.length === 0) return Number.POSITIVE_INFINITY;
     // One call cannot have been missing before any of them.
     return isOne ? Math.max(...placed) : Math.min(...placed);
+  }
+
+  private placed(lacking: readonly Diagnosis[]): readonly number[] {
+    return lacking.map((each) => this.ofLack(each)).filter(Number.isFinite);
   }
 
   private began(ids: readonly number[]): readonly number[] {
@@ -101,6 +107,10 @@ class Whens {
     const isRare = rarest !== undefined && 2 * rarest.count < this.journal.entries.length;
     return isRare ? rarest?.tick : undefined;
   }
+}
+
+function hasNoMatch(diagnosis: Diagnosis): boolean {
+  return diagnosis.code === 'missingCall' && diagnosis.fitting.length === 0;
 }
 
 /** Where a value first stands in the arguments of a record, and in how many entries. */
