@@ -199,7 +199,7 @@ describe('the cause of several findings', () => {
     dome.turn(90);
     const claims = [once(call(dome.close)), leadsTo(call(dome.open), call(dome.close))];
     expect(failure(inTurn(unbroken(call(dome.open), call(dome.turn))), ...claims).message.split('\n')[0]).toMatch(
-      /^dome\.close is missing after #1 dome\.open \(.*\); 2 of 3 claims fail$/,
+      /^dome\.close is missing after #2 dome\.turn \(.*\); 2 of 3 claims fail$/,
     );
     const between = inTurn(call(dome.open), call(dome.close), call(dome.turn));
     const explained = (...claimed: Claim[]) => failure(...claimed).verdict.causes.map(({ explains }) => explains.length);

@@ -320,7 +320,7 @@ function gapsBeside(
 }
 
 /** Whether it matters to a claim when entries came, and not only how many. */
-function isTimed(claim: HeldClaim): boolean {
+export function isTimed(claim: HeldClaim): boolean {
   const { side, asksCover } = partsOf(claim);
   return side === undefined && asksCover === undefined;
 }
@@ -380,8 +380,10 @@ export function missingEntry(
   ];
   for (const end of ends) {
     if (!isEnd(end) || end.of === 'unfinished' || eventFit(end.calls, made) !== 'fits') continue;
-    // The end that a claim wants with a value says more than the usual one.
-    if (eventFit(end, made) === 'fits' || (end !== event && end.claimed.length === 0)) continue;
+    if (eventFit(end, made) === 'fits') continue;
+    // An end that a claim wants says more than the usual one if it has a value, or if no call of the member has ended.
+    const saysMore = end.claimed.length > 0 || (alike === undefined && end.states.length === 1);
+    if (end !== event && !saysMore) continue;
     const outcome = fittingOutcome(end, usual);
     if (outcome !== undefined) return { ...made, outcome };
   }

@@ -14,7 +14,13 @@ import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
 import { grouped } from '../value/grouped.ts';
 import { printsAs } from '../value/prints-as.ts';
-import { type Candidate, changesOfCalls, changesOfPlaces, type Search } from './candidates.ts';
+import {
+  type Candidate,
+  changesOfCalls,
+  changesOfPlaces,
+  isTimed,
+  type Search,
+} from './candidates.ts';
 import { both, type Change, noChange } from './change.ts';
 import { type FailedClaim, hasCause, isWorseAfter, wantedBy } from './failed-claim.ts';
 import { severalFor } from './several.ts';
@@ -401,18 +407,27 @@ function uncalled(event: HeldEvent, { journal }: Search): Partial<FoundCause> {
   };
 }
 
-/** The entries on either side of neighbouring gaps. */
+/**
+ * The entries between which something is to be put in: of those heard by the claims to which it matters when it comes,
+ * the last before neighbouring places, and the first behind them.
+ */
 function gapOf(
   candidates: readonly Candidate[],
-  { gaps }: Search,
+  { tracks }: Search,
 ): readonly [Entry | undefined, Entry | undefined] {
-  const places = candidates.flatMap(({ gap }) => gap ?? []);
+  const [one] = candidates;
   // Every place is as good.
-  if (places.length === 0) return [undefined, undefined];
-  let [first, last] = [places[0] ?? 0, places[0] ?? 0];
-  while (places.includes(first - 1)) first--;
-  while (places.includes(last + 1)) last++;
-  const [after, before] = [gaps[first]?.after, gaps[last]?.before];
+  if (one?.gap === undefined) return [undefined, undefined];
+  const places = new Set(candidates.map(({ gap }) => gap));
+  let [first, last] = [one.gap, one.gap];
+  while (places.has(first - 1)) first--;
+  while (places.has(last + 1)) last++;
+  const ticks = candidates
+    .filter(({ gap }) => gap !== undefined && gap >= first && gap <= last)
+    .flatMap(({ change }) => change.added.map(({ began }) => began));
+  const openings = tracks.gapsFor([...tracks.concernedBy(one.change)].filter(isTimed));
+  const around = (tick: number) => openings.findLast((opening) => (opening.ticks[0] ?? 0) <= tick);
+  const [after, before] = [around(Math.min(...ticks))?.after, around(Math.max(...ticks))?.before];
   return [after && entryData(after), before && entryData(before)];
 }
 

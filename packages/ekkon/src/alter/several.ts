@@ -2,8 +2,9 @@ import { partsOf } from '../claim/kinds.ts';
 import type { Wanted } from '../claim/parts.ts';
 import type { FoundCause } from '../explain/cause.ts';
 import { printTarget } from '../notation/label.ts';
-import { targetOf, tells } from '../pattern/event.ts';
+import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
@@ -56,8 +57,17 @@ function rankWanted(want: Want): number {
   return (tells(want.event) ? 0 : 2) + (want.isInOrder ? 0 : 1);
 }
 
-/** The missing entries after a tick, in their order; an entry that several claims need comes once. */
-function entriesFor(search: Search, wanted: readonly Want[], behind: number): readonly HeldEntry[] {
+/**
+ * The missing entries after a tick, in their order; an entry that several claims need comes once.
+ *
+ * @param placeOf the tick after which one comes, if that is another one
+ */
+function entriesFor(
+  search: Search,
+  wanted: readonly Want[],
+  behind: number,
+  placeOf: (event: HeldEvent) => number | undefined = () => undefined,
+): readonly HeldEntry[] {
   const added: HeldEntry[] = [];
   const isLacking = ({ event, missing }: Want) =>
     added.filter((entry) => eventFit(event, entry) === 'fits').length < missing;
@@ -68,7 +78,7 @@ function entriesFor(search: Search, wanted: readonly Want[], behind: number): re
         wanted.filter(isLacking).map(({ event }) => event),
       );
       if (args === undefined || added.length >= addedMost) return needed(added, wanted);
-      const tick = tickBehind(behind, 8 * added.length + 8);
+      const tick = tickBehind(placeOf(want.event) ?? behind, 8 * added.length + 8);
       const entry = missingEntry(search, want.event, args, tick, added.length);
       added.push(entry);
       if (eventFit(want.event, entry) !== 'fits') break;
@@ -179,24 +189,42 @@ function* surplusOfOneMember({ failed, journal }: Search): Generator<Several> {
 /** Everything that claims miss, member by member. */
 function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
+  const places = placesAsTold(search);
   for (const target of distinctTargets(wanted)) {
     const own = wanted.filter(({ event }) => targetOf(event) === target);
-    const added = entriesFor(search, own, tick);
-    if (added.length === 0) continue;
     const calls = callsIn(entries, target);
-    // As many calls that no claim wants are the expected ones gone wrong.
     const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
-    if (unclaimed >= added.length) continue;
-    yield {
-      alteration: 'insert',
-      entries: [],
-      missing: labelsOf(added),
-      counts: { received: calls.length, missing: added.length, kind: (added[0] as HeldEntry).kind },
-      change: { without: [], added },
-      // A claim that counts all calls of the member has counted these.
-      mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
-    };
+    for (const placeOf of [places, undefined]) {
+      const added = entriesFor(search, own, tick, placeOf);
+      // As many calls that no claim wants are the expected ones gone wrong.
+      if (added.length === 0 || unclaimed >= added.length) continue;
+      const { kind } = added[0] as HeldEntry;
+      yield {
+        alteration: 'insert',
+        entries: [],
+        missing: labelsOf(added),
+        counts: { received: calls.length, missing: added.length, kind },
+        change: { without: [], added },
+        // A claim that counts all calls of the member has counted these.
+        mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
+      };
+    }
   }
+}
+
+/** The tick after which a sequence misses an event: when the event before it has ended. */
+function placesAsTold({
+  failed,
+  journal,
+}: Search): ((event: HeldEvent) => number | undefined) | undefined {
+  const byId = new Map(journal.entries.map((entry) => [entry.id, entry]));
+  const told = failed.flatMap(placesIn);
+  if (told.length === 0) return undefined;
+  return (event) => {
+    const place = told.find((each) => samePattern(each.event, event));
+    const after = byId.get(place?.after ?? 0);
+    return after?.ended ?? after?.began;
+  };
 }
 
 /** Everything that claims miss of a double that nothing used. */

@@ -7,6 +7,7 @@ import {
   call,
   check,
   computes,
+  fulfilled,
   gives,
   inTurn,
   loop,
@@ -83,6 +84,26 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
       inTurn(call(log.write, ['opened', anything]), call(log.write, ['closed', anything])),
     ],
     ['log.write("again", 4) is missing', '#3 log.write("opened", 7) is unexpected'],
+  ],
+  [
+    'calls of one member that never came, together with what was to come after one of them',
+    ({ log, mount }) => [log.write('a'), log.write('b'), mount.track({ at: 3 })],
+    ({ log, dome, mount }) => [
+      inTurn(call(log.write, ['a']), call(dome.turn, [1])),
+      inTurn(call(log.write, ['b']), call(dome.turn, [2])),
+      onlyAfter(call(mount.track), fulfilled(call(dome.turn, [2]))),
+    ],
+    ['dome.turn was never called'],
+  ],
+  [
+    'the calls of its own order on either side of a missing one',
+    ({ log, mount }) => [log.write('a'), mount.track(1), log.write('c')],
+    ({ log, mount }) => [
+      inTurn(call(log.write, ['a']), call(log.write, ['b']), call(log.write, ['c'])),
+      times(3, call(log.write)),
+      once(call(mount.track, [2])),
+    ],
+    ['log.write("b") is missing between #1 log.write and #3 log.write', '#2 mount.track: [0] expected 2, received 1'],
   ],
   [
     'calls that nobody wants, not as many missing ones',

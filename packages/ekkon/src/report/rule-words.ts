@@ -34,7 +34,8 @@ export const unclaimedWords: Words<UnclaimedEntries> = {
   message({ entries, count: all }) {
     const [first] = entries;
     const who = first === undefined ? '' : namedMoment({ entry: first.entry, end: false });
-    return `${who} is covered by no claim${all > 1 ? `, and neither are ${all - 1} more` : ''}`;
+    const others = all === 2 ? 'is 1 more' : `are ${all - 1} more`;
+    return `${who} is covered by no claim${all > 1 ? `, and neither ${others}` : ''}`;
   },
   blocks({ entries, count: all }, width) {
     const lines = entries.flatMap(({ entry, nearest }) => [
