@@ -8,6 +8,7 @@ import {
   fulfils,
   gives,
   identical,
+  inTurn,
   type Ledger,
   leadsTo,
   never,
@@ -360,6 +361,13 @@ describe('a check that threw and was swallowed', () => {
       check(once(call(camera.expose, [suchThat(() => true, 'anything')])));
     });
     expect(other).toMatch(/^a check .* failed, and its error was swallowed/);
+    const order = await swallowing('usual', (_, { dome, camera }) => {
+      swallowed(() => check(inTurn(call(dome.open), call(dome.close))));
+      dome.open();
+      camera.expose({ seconds: 3 });
+      check(inTurn(call(dome.open), call(camera.expose)));
+    });
+    expect(order).toMatch(/^a check .* failed, and its error was swallowed/);
   });
 
   test('names the entries that the swallowed check named', async () => {

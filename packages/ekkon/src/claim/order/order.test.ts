@@ -17,6 +17,7 @@ import {
   once,
   onlyAfter,
   openLedger,
+  optional,
   plan,
   returned,
   settled,
@@ -259,6 +260,9 @@ code: outOfOrder
     expect(message(() => check(during({ from: call(dome.open) }, once(call(dome.close)))))).toMatch(
       /dome\.open never occurred: the claim holds only because of that/,
     );
+    // A call of which only the end is meant was heard of.
+    expect(message(() => check(inTurn(optional(call(dome.open)), optional(fulfilled(call(camera.expose))))))).toBe('it held');
+    expect(message(() => check(inTurn(optional(call(dome.open)))))).toMatch(/^dome\.open never occurred/);
   });
 
   test('accounts for what claims want, what counted plans answered, and what the test looked at', () => {
