@@ -265,19 +265,20 @@ function Legend({
 }) {
   return (
     <span className="legend faint">
-      <span className="key" /> returned at once
-      <span className="key open" /> under way
-      {isAtFault && (
-        <>
-          <span className="key fault" /> at fault
-        </>
-      )}
+      <Meaning of="" says="returned at once" />
+      <Meaning of="open" says="under way" />
+      {isAtFault && <Meaning of="fault" says="at fault" />}
       {finding?.order !== undefined && <span>→ came before what it had to wait for</span>}
-      {finding?.stretch !== undefined && (
-        <>
-          <span className="key stretch" /> where it was judged
-        </>
-      )}
+      {finding?.stretch !== undefined && <Meaning of="stretch" says="where it was judged" />}
+    </span>
+  );
+}
+
+/** A sign of the lanes and its meaning, on one line. */
+function Meaning({ of, says }: { readonly of: string; readonly says: string }) {
+  return (
+    <span className="meaning">
+      <span className={`key ${of}`} /> {says}
     </span>
   );
 }
