@@ -97,7 +97,7 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
   for (const event of single) yield* fromOtherMembers(search, wantedOf(event), new Set(unwanted));
 }
 
-/** A missing event, and those that say more about the same call: a call that does not fit them is not the missing one. */
+/** A missing event, and those that say as much about the same call or more: one that does not fit them is not the missing one. */
 interface Wanted {
   readonly event: HeldEvent;
   readonly more: readonly HeldEvent[];
@@ -134,12 +134,12 @@ function mostTellingFirst(events: readonly HeldEvent[]): readonly HeldEvent[] {
     .map(({ event }) => event);
 }
 
-/** Those of some events that say more about the same call than one does. */
+/** Those of some events that say as much about the same call as one does, or more. */
 function thatSayMore(event: HeldEvent, events: readonly HeldEvent[]): readonly HeldEvent[] {
   if (events.length > comparedMost) return [];
   const calls = callsOf(event);
   return events.filter((other) => {
-    if (other === event || targetOf(other) !== targetOf(event)) return false;
+    if (targetOf(other) !== targetOf(event)) return false;
     const args = fittingArguments(callsOf(other), []);
     return args !== undefined && isMatch(calls, args);
   });
@@ -174,7 +174,7 @@ function* mended(search: Search, { event, more }: Wanted): Generator<Candidate> 
   // Beside a call that nobody wants and that is much nearer, no other is the one that went wrong.
   const nearest = found.find(({ entry }) => !search.isClaimed(entry))?.distance ?? Infinity;
   for (const { entry, distance, isFar } of found) {
-    if (distance > nearest && distance >= muchFarther * nearest) continue;
+    if (distance >= muchFarther * nearest) continue;
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =

@@ -419,8 +419,8 @@ function gapOf(
   // Every place is as good.
   if (one?.gap === undefined) return [undefined, undefined];
   const places = new Set(candidates.map(({ gap }) => gap));
-  let [first, last] = [one.gap, one.gap];
-  while (places.has(first - 1)) first--;
+  const { gap: first } = one;
+  let last = first;
   while (places.has(last + 1)) last++;
   const ticks = candidates
     .filter(({ gap }) => gap !== undefined && gap >= first && gap <= last)

@@ -194,32 +194,25 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
     const own = wanted.filter(({ event }) => targetOf(event) === target);
     const calls = callsIn(entries, target);
     const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
-    for (const placeOf of [places, undefined]) {
-      const added = entriesFor(search, own, tick, placeOf);
-      // As many calls that no claim wants are the expected ones gone wrong.
-      if (added.length === 0 || unclaimed >= added.length) continue;
-      const { kind } = added[0] as HeldEntry;
-      yield {
-        alteration: 'insert',
-        entries: [],
-        missing: labelsOf(added),
-        counts: { received: calls.length, missing: added.length, kind },
-        change: { without: [], added },
-        // A claim that counts all calls of the member has counted these.
-        mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
-      };
-    }
+    const added = entriesFor(search, own, tick, places);
+    // As many calls that no claim wants are the expected ones gone wrong.
+    if (added.length === 0 || unclaimed >= added.length) continue;
+    yield {
+      alteration: 'insert',
+      entries: [],
+      missing: labelsOf(added),
+      counts: { received: calls.length, missing: added.length, kind: (added[0] as HeldEntry).kind },
+      change: { without: [], added },
+      // A claim that counts all calls of the member has counted these.
+      mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
+    };
   }
 }
 
 /** The tick after which a sequence misses an event: when the event before it has ended. */
-function placesAsTold({
-  failed,
-  journal,
-}: Search): ((event: HeldEvent) => number | undefined) | undefined {
+function placesAsTold({ failed, journal }: Search): (event: HeldEvent) => number | undefined {
   const byId = new Map(journal.entries.map((entry) => [entry.id, entry]));
   const told = failed.flatMap(placesIn);
-  if (told.length === 0) return undefined;
   return (event) => {
     const place = told.find((each) => samePattern(each.event, event));
     const after = byId.get(place?.after ?? 0);

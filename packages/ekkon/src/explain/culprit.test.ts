@@ -18,6 +18,7 @@ import {
   partial,
   plan,
   type Reply,
+  returned,
   times,
 } from '../index.ts';
 
@@ -90,20 +91,26 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ({ log, mount }) => [log.write('a'), log.write('b'), mount.track({ at: 3 })],
     ({ log, dome, mount }) => [
       inTurn(call(log.write, ['a']), call(dome.turn, [1])),
-      inTurn(call(log.write, ['b']), call(dome.turn, [2])),
+      inTurn(returned(call(log.write, ['b'])), call(dome.turn, [2])),
       onlyAfter(call(mount.track), fulfilled(call(dome.turn, [2]))),
     ],
     ['dome.turn was never called'],
   ],
   [
     'the calls of its own order on either side of a missing one',
-    ({ log, mount }) => [log.write('a'), mount.track(1), log.write('c')],
+    ({ log, mount }) => [log.write('a'), mount.track(1), log.write('x'), log.write('c')],
     ({ log, mount }) => [
       inTurn(call(log.write, ['a']), call(log.write, ['b']), call(log.write, ['c'])),
-      times(3, call(log.write)),
+      times(4, call(log.write)),
       once(call(mount.track, [2])),
     ],
-    ['log.write("b") is missing between #1 log.write and #3 log.write', '#2 mount.track: [0] expected 2, received 1'],
+    ['log.write("b") is missing between #1 log.write and #4 log.write', '#2 mount.track: [0] expected 2, received 1'],
+  ],
+  [
+    'a call of another member of its double, though one with the same arguments is missing elsewhere',
+    ({ mount }) => [mount.slewTo(7)],
+    ({ mount, log }) => [once(call(mount.track, [7])), once(call(log.write, [7]))],
+    ['#1 mount.slewTo was called, expected mount.track with these arguments', 'log.write was never called'],
   ],
   [
     'calls that nobody wants, not as many missing ones',

@@ -110,9 +110,8 @@ class Nearness {
 
   /** Whether another call has the expected text there: then the received one is another word, not a misspelled one. */
   private isAnotherWord(difference: Difference | undefined, at: number): boolean {
-    if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
-    const { expected } = difference;
-    return typeof expected === 'string' && this.calls.some(({ args }) => args[at] === expected);
+    if (difference?.kind !== 'changed') return false;
+    return this.calls.some(({ args }) => args[at] === difference.expected);
   }
 
   /** How rare the argument of a call is among the calls of the member: 1 if no other has an equal one there. */

@@ -74,7 +74,7 @@ class Whens {
   private ofMissing(explained: readonly Diagnosis[], isOne: boolean): number {
     // Where others matched, it could have come before them; its arguments say more.
     const heard = this.placed(explained.filter(hasNoMatch));
-    const placed = isOne && heard.length > 0 ? heard : this.placed(explained);
+    const placed = heard.length > 0 ? heard : this.placed(explained);
     if (placed.length === 0) return Number.POSITIVE_INFINITY;
     // One call cannot have been missing before any of them.
     return isOne ? Math.max(...placed) : Math.min(...placed);
