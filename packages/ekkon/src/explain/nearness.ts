@@ -102,15 +102,15 @@ class Nearness {
     for (let at = 0; at < places; at++) {
       const own = byPlace.get(at) ?? [];
       const off = partOff(own, claimed.items[at]);
-      parts.push(this.isAnotherWord(own[0], at) ? Math.max(off, alikeUpTo) : off);
+      parts.push(this.isAnotherValue(own[0], at) ? Math.max(off, alikeUpTo) : off);
     }
     const ofEnd = differences.filter(({ path: [place] }) => typeof place !== 'number');
     return { ofEnd: distanceOf(ofEnd), parts, isWhole: false };
   }
 
-  /** Whether another call has the expected text there: then the received one is another word, not a misspelled one. */
-  private isAnotherWord(difference: Difference | undefined, at: number): boolean {
-    if (difference?.kind !== 'changed') return false;
+  /** Whether another call has the expected value there: then the received one is another value, not a misspelled one. */
+  private isAnotherValue(difference: Difference | undefined, at: number): boolean {
+    if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
     return this.calls.some(({ args }) => args[at] === difference.expected);
   }
 
