@@ -1,9 +1,11 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { openLedger } from 'ekkon';
 import { JSDOM } from 'jsdom';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { loadLedger } from '../src/file/index.ts';
+import { weighIfAsked } from '../src/weigh/weigh-if-asked.ts';
 import { type InnerTest, innerRun } from './inner-run.ts';
 
 const kept = mkdtempSync(join(tmpdir(), 'ekkon-kept-'));
@@ -13,6 +15,11 @@ beforeAll(() => {
   ({ tests, output } = innerRun('fixture.case.ts', { EKKON_SAVE: kept }));
 });
 afterAll(() => rmSync(kept, { recursive: true }));
+
+afterEach(() => {
+  delete process.env['EKKON_WEIGH'];
+  delete process.env['EKKON_RULES'];
+});
 
 /** What became of a test: `passed`, `skipped`, or the first lines of its failures. */
 function became(title: string): unknown {
@@ -42,11 +49,10 @@ describe('the fixture, asked to weigh', () => {
       ['claims too little', 'failed', 'Error: EKKON_WEIGH=80: only 66 % of the questions are noticed'],
       ['claims nothing of a ledger', 'passed', ''],
     ]);
-    expect(statuses('most').inner[0]).toEqual([
-      'claims all that matters',
-      'failed',
-      'TypeError: EKKON_WEIGH=most: it is 1 to weigh the claims of each test, or the per cent of questions that have to be noticed, as in EKKON_WEIGH=80',
-    ]);
+    process.env['EKKON_WEIGH'] = 'most';
+    expect(() => weighIfAsked(openLedger())).toThrow(
+      'EKKON_WEIGH=most: it is 1 to weigh the claims of each test, or the per cent of questions that have to be noticed, as in EKKON_WEIGH=80',
+    );
   });
 });
 
@@ -78,8 +84,15 @@ describe('the fixture', () => {
   test('says once a run that tests have notes, and how to read them', () => {
     const said = output.match(/ekkon: "leaves a note 1" has 1 note, .*summary\(ledger\) lists them; rules: 'careful', or EKKON_RULES=careful/g);
     expect([said?.length, output.match(/This is said once a run/g)?.length]).toEqual([1, 1]);
-    expect(innerRun('fixture.case.ts', { EKKON_RULES: 'careful' }, '-t', 'leaves a note').output).not.toContain('This is said once a run');
-    expect(innerRun('weigh.case.ts', { EKKON_RULES: 'carful' }).output).toContain('EKKON_RULES=carful: there is no such set of rules');
+  });
+
+  test('has the rules that the environment names, and no others', () => {
+    process.env['EKKON_RULES'] = 'careful';
+    const ledger = openLedger();
+    ledger.callable<() => void>('done')();
+    expect(() => ledger.close()).toThrow(/no claim was checked/);
+    process.env['EKKON_RULES'] = 'carful';
+    expect(() => openLedger()).toThrow('EKKON_RULES=carful: there is no such set of rules');
   });
 
   test('keeps a thousand concurrent tests apart', () => {

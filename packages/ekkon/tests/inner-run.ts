@@ -14,11 +14,10 @@ export interface InnerTest {
   readonly failureMessages: readonly string[];
 }
 
-/** Runs a test file of its own with Vitest, and more options if there are any, and gives what became of its tests. */
+/** Runs a test file of its own with Vitest, and gives what became of its tests. */
 export function innerRun(
   file: string,
   env: Readonly<Record<string, string>> = {},
-  ...options: readonly string[]
 ): { readonly tests: readonly InnerTest[]; readonly output: string } {
   const folder = mkdtempSync(join(tmpdir(), 'ekkon-inner-'));
   const report = join(folder, 'report.json');
@@ -33,7 +32,6 @@ export function innerRun(
       '--reporter=json',
       `--outputFile.json=${report}`,
       file,
-      ...options,
     ],
     { cwd: root, encoding: 'utf8', env: { ...process.env, ...env } },
   );
