@@ -1,7 +1,8 @@
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { nearnessTo } from '../explain/nearness.ts';
-import { compareArguments } from '../match/compare-arguments.ts';
+import { noContext } from '../match/compare.ts';
+import { argumentsFit } from '../match/compare-arguments.ts';
 import {
   callsOf,
   type HeldEvent,
@@ -52,7 +53,7 @@ export interface Candidate {
 /** How many entries are tried for one pattern, in each way. */
 const triedForEach = 20;
 
-/** How many times as far as the nearest entry another one is tried, if nobody wants the nearest. */
+/** From so many times the distance of the nearest entry on, no other is tried, if nobody wants the nearest. */
 const muchFarther = 2;
 
 /** How many entries are tried that one claim has too much of. */
@@ -140,9 +141,21 @@ function thatSayMore(event: HeldEvent, events: readonly HeldEvent[]): readonly H
   const calls = callsOf(event);
   return events.filter((other) => {
     if (targetOf(other) !== targetOf(event)) return false;
-    const args = fittingArguments(callsOf(other), []);
+    const args = argumentsFor(callsOf(other));
     return args !== undefined && isMatch(calls, args);
   });
+}
+
+const argumentsKnown = new WeakMap<
+  HeldPattern,
+  { readonly args: readonly unknown[] | undefined }
+>();
+
+/** Arguments that match a pattern, made once for each. */
+function argumentsFor(calls: HeldPattern): readonly unknown[] | undefined {
+  const known = argumentsKnown.get(calls) ?? { args: fittingArguments(calls, []) };
+  argumentsKnown.set(calls, known);
+  return known.args;
 }
 
 function distinct(events: readonly HeldEvent[]): readonly HeldEvent[] {
@@ -400,7 +413,7 @@ export function missingArguments(
   beside: readonly HeldEvent[],
 ): readonly unknown[] | undefined {
   const calls = callsOf(event);
-  let args = fittingArguments(calls, []);
+  let args = argumentsFor(calls);
   for (const other of beside.slice(0, comparedMost).map(callsOf)) {
     if (args === undefined || other.of !== calls.of || targetOf(other) !== targetOf(calls))
       continue;
@@ -411,7 +424,8 @@ export function missingArguments(
 }
 
 function isMatch({ claimed }: HeldPattern, args: readonly unknown[]): boolean {
-  return claimed === undefined || compareArguments(claimed, args).length === 0;
+  if (claimed === undefined) return true;
+  return argumentsFit(claimed, args, () => noContext, undefined, undefined, args) === 'fits';
 }
 
 /** Entries that came at the wrong place, at every gap that may matter. */
