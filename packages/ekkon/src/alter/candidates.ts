@@ -93,13 +93,14 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
   const unwanted = unwantedIn(search, search.failed);
   for (const entry of unwanted) yield* drops(entry, made);
   const single = singleWants(search);
-  const wantedOf = (event: HeldEvent): Wanted => ({ event, more: thatSayMore(event, single) });
-  for (const event of single) yield* mended(search, wantedOf(event));
-  for (const event of single) yield* fromOtherMembers(search, wantedOf(event), new Set(unwanted));
+  const missed = single.map((event): Missed => ({ event, more: thatSayMore(event, single) }));
+  for (const each of missed) yield* mended(search, each);
+  const surplus = new Set(unwanted);
+  for (const each of missed) yield* fromOtherMembers(search, each, surplus);
 }
 
 /** A missing event, and those that say as much about the same call or more: one that does not fit them is not the missing one. */
-interface Wanted {
+interface Missed {
   readonly event: HeldEvent;
   readonly more: readonly HeldEvent[];
 }
@@ -179,7 +180,7 @@ function* drops(entry: HeldEntry, made: MadeDuring): Generator<Candidate> {
 }
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */
-function* mended(search: Search, { event, more }: Wanted): Generator<Candidate> {
+function* mended(search: Search, { event, more }: Missed): Generator<Candidate> {
   const { journal, near } = search;
   const calls = callsOf(event);
   const found = near.get(event) ?? nearestTo(event, journal);
@@ -234,7 +235,7 @@ function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
  */
 function* fromOtherMembers(
   { journal }: Search,
-  { event, more }: Wanted,
+  { event, more }: Missed,
   unwanted: ReadonlySet<HeldEntry>,
 ): Generator<Candidate> {
   const calls = callsOf(event);

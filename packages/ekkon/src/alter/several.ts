@@ -143,7 +143,7 @@ function placeOf(place: ReadonlyMap<Target, number>, { event }: Want): number {
 /** The steps that a sequence misses between the same two events. */
 function* stepsAtOnePlace(search: Search): Generator<Several> {
   const { entries, tick } = search.journal;
-  const byId = new Map(entries.map((entry) => [entry.id, entry]));
+  const byId = byIdIn(search);
   for (const failed of search.failed) {
     const places = grouped(placesIn(failed), ({ after, before }) => `${after} ${before}`);
     for (const steps of places.values()) {
@@ -210,9 +210,9 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
 }
 
 /** The tick after which a sequence misses an event: when the event before it has ended. */
-function placesAsTold({ failed, journal }: Search): (event: HeldEvent) => number | undefined {
-  const byId = new Map(journal.entries.map((entry) => [entry.id, entry]));
-  const told = failed.flatMap(placesIn);
+function placesAsTold(search: Search): (event: HeldEvent) => number | undefined {
+  const byId = byIdIn(search);
+  const told = search.failed.flatMap(placesIn);
   return (event) => {
     const place = told.find((each) => samePattern(each.event, event));
     const after = byId.get(place?.after ?? 0);
@@ -287,6 +287,10 @@ const uncalledLeast = 3;
 
 function distinctTargets(wanted: readonly Want[]): readonly Target[] {
   return [...new Set(wanted.map(({ event }) => targetOf(event)))];
+}
+
+function byIdIn({ journal }: Search): ReadonlyMap<number, HeldEntry> {
+  return new Map(journal.entries.map((entry) => [entry.id, entry]));
 }
 
 function callsIn(entries: readonly HeldEntry[], target: Target): readonly HeldEntry[] {
