@@ -1,10 +1,11 @@
 import type { AnyParts } from '../claim/during-parts.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
-import type { Evidence, Hearing, Rest } from '../claim/parts.ts';
+import type { Evidence, Hearing, Rest, Standing } from '../claim/parts.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
 import { type EventMatcher, makeEventMatcher } from '../pattern/event-matcher.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import { firstPlace } from '../value/first-place.ts';
 import { type Change, changedEvents, eventsIn, type RecordedEvent } from './change.ts';
 
 /** The record that claims are judged on, and how much of it was folded for changes. */
@@ -41,6 +42,8 @@ export class Track {
   private isCertain = true;
   private rests: readonly Rest[] | undefined;
   private judgedBefore: Judged | undefined;
+  /** The tick after which its events are not at hand, if there is one: anything may come then. */
+  private readonly until: number | undefined;
 
   constructor(claim: HeldClaim, record: RecordInHand) {
     this.claim = claim;
@@ -49,6 +52,7 @@ export class Track {
     this.hearing = this.parts.hears(claim);
     this.matches = makeEventMatcher(this.hearing.events);
     this.states = [this.parts.start(claim, 0, undefined)];
+    this.until = record.evidence.until?.(claim);
   }
 
   /** Takes the next event of the record. */
@@ -133,16 +137,27 @@ export class Track {
   }
 
   private judgedIn(state: unknown): Judged {
-    return this.parts.stands(this.claim, state, this.record.evidence) === 'holds'
-      ? 'holds'
-      : 'fails';
+    return this.judgedAs(this.parts.stands(this.claim, state, this.record.evidence));
+  }
+
+  private judgedAs(standing: Standing): Judged {
+    const isFine = standing === 'holds' || (standing === 'open' && this.until !== undefined);
+    return isFine ? 'holds' : 'fails';
   }
 
   private judgedAnew(events: readonly RecordedEvent[]): Judged {
     const follower = new Follower(this.claim);
     this.record.taken += events.length;
-    for (const { entry, end, tick } of events) follower.take(entry, end, tick);
-    return follower.judged(this.record.evidence);
+    const { evidence } = this.record;
+    for (const { entry, end, tick } of events)
+      if (this.knows(tick)) follower.take(entry, end, tick);
+    return this.until === undefined
+      ? follower.judged(evidence)
+      : this.judgedAs(follower.standing(evidence));
+  }
+
+  private knows(tick: number): boolean {
+    return this.until === undefined || tick <= this.until;
   }
 
   /** Whether the claim may hear an entry of a change, as far as a glance tells. */
@@ -161,6 +176,7 @@ export class Track {
     end: boolean,
     tick: number,
   ): HeardEvent | 'undecided' | undefined {
+    if (!this.knows(tick)) return undefined;
     const { fits, undecided } = this.matches(entry, end);
     if (undecided.length > 0) return 'undecided';
     const isBeginning = !end && this.hearing.beginnings?.(entry.target) === true;
@@ -181,14 +197,7 @@ export class Track {
 
   /** The place of the first step at a tick or later. */
   private placeAt(tick: number): number {
-    const { steps } = this;
-    let [low, high] = [0, steps.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if ((steps[middle]?.tick ?? 0) < tick) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+    return firstPlace(this.steps, (step) => step.tick >= tick);
   }
 }
 

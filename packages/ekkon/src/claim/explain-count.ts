@@ -11,6 +11,7 @@ import { inRange } from '../pattern/multiplicity.ts';
 import { type EntryKind, isStreamed } from '../record/entry.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
 import { isItsOwnCopy } from '../value/copy.ts';
 import { grouped } from '../value/grouped.ts';
 import { printsAs } from '../value/prints-as.ts';
@@ -41,6 +42,7 @@ export function explainCount(
   const totals = window === everything ? evidence.totals : undefined;
   return explainWrongCount(claim, entries, fitting, {
     totals,
+    isSample: evidence.totals !== undefined && totals === undefined,
     toBlame,
     isWanted,
     isMeant,
@@ -62,6 +64,8 @@ function isUnfinishedWithin({ held }: HeldCount, { ended }: HeldEntry, before: n
 /** More about the record than the entries at hand. */
 export interface ExplainOptions {
   readonly totals?: Totals | undefined;
+  /** Whether only some of the member's other calls are at hand. */
+  readonly isSample?: boolean;
   /** Those of the entries that do not fit that may be to blame. Default: all. */
   readonly toBlame?: View['toBlame'];
   /** Whether another claim wants an entry, or wants it by its arguments. Default: none does. */
@@ -79,18 +83,25 @@ export function explainWrongCount(
   claim: HeldCount,
   entries: readonly HeldEntry[],
   fitting: readonly HeldEntry[],
-  { totals, toBlame = anyone, isWanted = none, isMeant = none, all = entries }: ExplainOptions = {},
+  options: ExplainOptions = {},
 ): CountDiagnosis {
+  const { totals, toBlame = anyone, isWanted = none, isMeant = none, all = entries } = options;
   const { held: event, range } = claim;
   const pattern = callsOf(event);
   const { target } = pattern.member;
   const missing = fitting.length <= range.most;
   const fittingCount = Math.max(fitting.length, totals?.fitting ?? 0);
   const counts = totals?.entries ?? entriesByTarget(entries);
+  const isOfDouble = ({ double }: Target) => double === target.double;
+  const isTouched = () =>
+    totals === undefined
+      ? all.some((entry) => isOfDouble(entry.target))
+      : [...totals.entries.keys()].some(isOfDouble);
   const unlike = missing ? notFitting(pattern, entries, fitting) : [];
   const nearest = nearestFirst(event, toBlame(unlike), entries, fittingCount > 0);
   const elsewhere = missing ? sameArguments(pattern, entries, isWanted) : [];
-  const calls = callsAmong(pattern, counts);
+  const isSample = options.isSample === true;
+  const calls = isSample ? undefined : callsAmong(pattern, counts);
   // Fewer near calls than are missing do not explain it, unless none is as expected.
   const lacking = Math.min(range.least - fittingCount, nearestKept);
   const isExplained = fittingCount === 0 || nearest.length >= lacking;
@@ -125,7 +136,7 @@ export function explainWrongCount(
     elsewhere: elsewhere.map(entryData),
     instead: calls === 0 ? calledInstead(pattern, counts) : [],
     isFirst: all.length === 0,
-    isUntouched: calls === 0 && !all.some((entry) => entry.target.double === target.double),
+    isUntouched: calls === 0 && !isTouched(),
     at: culprits[0] === undefined ? undefined : siteOf(culprits[0]),
   };
 }

@@ -64,6 +64,8 @@ export interface Evidence {
   planned(double: string): readonly PlannedMember[];
   /** The totals of the whole record, if the journal has only the part that matters to a claim. */
   readonly totals?: Totals;
+  /** The tick after which events that a claim hears are left out, if the record goes on there. */
+  until?(claim: HeldClaimBase): number | undefined;
 }
 
 /** How often things came in a record of which only a part is at hand. */

@@ -1,11 +1,13 @@
 import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
+import type { HeldClaimBase } from '../claim/parts.ts';
 import { readLedgerFile, readOutline } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
-import type { Judgement } from '../judge/judge.ts';
-import { type CutAfter, judgeRead } from '../ledger/close.ts';
+import { Blame } from '../judge/blame.ts';
+import { type Judgement, wantingOf } from '../judge/judge.ts';
+import { type CutAfter, type JudgedBefore, judgeRead } from '../ledger/close.ts';
 import { Excerpt } from '../offline/excerpt.ts';
 import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../offline/judge-record.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
@@ -20,8 +22,7 @@ import { progressOf } from './progress.ts';
 import { type UnheardName, unheardNames } from './unheard-names.ts';
 
 /** The largest record that is read into memory to say why a claim does not hold on it. */
-const entriesInMemory = 20_000;
-const bytesInMemory = 64 << 20;
+const [entriesInMemory, bytesInMemory] = [20_000, 64 << 20];
 
 /** A ledger file that was judged, whether it is cut off, and likely slips in its claims. */
 export type JudgedFile = JudgedLedger & {
@@ -35,6 +36,7 @@ export type JudgedFile = JudgedLedger & {
  * very much, never twice in the same state, before they are lost need a large record in memory.
  *
  * @param allowsCut whether a file that is cut off is judged as far as it goes; else that is a finding
+ * @param most the entries of the largest record that is read into memory to say why a claim does not hold on it
  */
 export function judgeFile(
   path: string,
@@ -42,6 +44,7 @@ export function judgeFile(
   claims: ClaimsText,
   levels: RuleLevels,
   allowsCut: boolean,
+  most = entriesInMemory,
 ): JudgedFile {
   const { journal: declared } = readOutline(path);
   openJudgements(declared, levels);
@@ -59,16 +62,23 @@ export function judgeFile(
     return judgeWhole(path, shown, claims, levels, allowsCut);
   if (accounts.isDeferred) accounts.endStretches();
   const unexplained = stream.unexplained(declared);
-  if (unexplained.length > 0 && fitsMemory(path, stream.entries))
+  if (unexplained.length > 0 && stream.entries <= most && statSync(path).size <= bytesInMemory)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const excerpts = unexplained.map((claim) => new Excerpt(claim));
+  const owners = new Blame(all, declared, () => false);
+  const excerpts = unexplained.map((claim) => new Excerpt(claim, owners));
   if (accounts.isDeferred || excerpts.length > 0)
     readInto(path, shown, declared, (entry, end, tick) => {
       if (accounts.isDeferred && !end) accounts.decide(entry);
       for (const excerpt of excerpts) excerpt.tell(entry, end, tick);
     });
-  const told = explained(declared, stream, excerpts);
   declared.entries.push(...stream.sample());
+  const told = explained(declared, all, stream, excerpts);
+  const around = told?.around?.journal.entries ?? [];
+  declared.entries.splice(
+    0,
+    Number.POSITIVE_INFINITY,
+    ...inOrder([...declared.entries, ...around]),
+  );
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
     return judgeWhole(path, shown, claims, levels, allowsCut);
@@ -79,11 +89,6 @@ export function judgeFile(
   const kept = verdict.holds ? {} : { entries: stream.entries };
   const unheard = unheardNames(all, stream.counts.keys());
   return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated, unheard };
-}
-
-/** Whether a record is small enough to look for reasons in all of it. */
-function fitsMemory(path: string, entries: number): boolean {
-  return entries <= entriesInMemory && statSync(path).size <= bytesInMemory;
 }
 
 type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
@@ -113,27 +118,41 @@ function readInto(
 /** The result of each claim, and the part of the record in which causes are looked for. */
 interface Explained {
   readonly judgements: readonly Judgement[];
-  readonly around: Journal | undefined;
+  readonly around: JudgedBefore['around'];
 }
 
 /** The result of each claim, with the reason if it does not hold; `undefined` if that takes the whole record. */
 function explained(
   declared: Journal,
+  claims: readonly HeldClaim[],
   stream: StreamJudge,
   excerpts: readonly Excerpt[],
 ): Explained | undefined {
   const judgements = stream.judgements(declared);
   if (excerpts.length === 0) return { judgements, around: undefined };
   const byClaim = new Map(excerpts.map((excerpt) => [excerpt.claim, excerpt]));
+  const entries = inOrder(excerpts.flatMap((excerpt) => excerpt.entries() ?? []));
+  const journal = { ...declared, entries };
+  const failing = new Set(
+    judgements.filter(({ judged }) => judged === 'fails').map(({ claim }) => claim),
+  );
+  const blame = new Blame(claims, journal, (claim) => failing.has(claim));
+  const others = { wanted: claims.map(wantingOf), blame };
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;
     const excerpt = byClaim.get(claim);
-    return excerpt === undefined ? judgement : excerpt.judgement(declared, judged, stream.counts);
+    return excerpt === undefined
+      ? judgement
+      : excerpt.judgement(declared, judged, stream.counts, others);
   });
   if (!told.every((each) => each !== undefined)) return undefined;
-  const kept = excerpts.flatMap((excerpt) => excerpt.entries() ?? []);
-  const entries = [...new Set(kept)].sort((one, other) => one.id - other.id);
-  return { judgements: told, around: { ...declared, entries } };
+  const until = (claim: HeldClaimBase) => byClaim.get(claim as HeldClaim)?.endsAt;
+  return { judgements: told, around: { journal, until } };
+}
+
+/** Entries once each, as they came. */
+function inOrder(entries: readonly HeldEntry[]): HeldEntry[] {
+  return [...new Set(entries)].sort((one, other) => one.id - other.id);
 }
 
 /** The entries that claims cover, if anybody needs them; `undefined` if that takes the record itself. */

@@ -21,6 +21,10 @@ export interface Acceptor<S> {
   /** The events that could have come next in a state: the leaf, whether it is an end, and the remaining state. */
   missing(state: S): readonly { readonly leaf: number; readonly end: boolean; readonly left: S }[];
   accepts(state: S): boolean;
+  /** Whether the event at a place is one that a leaf stands for. */
+  fits(at: number, leaf: number): boolean;
+  /** Whether the event at a place repeats the one before it, so it is likelier to be one too many. */
+  repeats(at: number): boolean;
   /** Unique for a state. */
   keyOf(state: S): string;
 }
@@ -86,20 +90,37 @@ function unlikelihood(end: boolean, left: number): number {
   return (end ? 1_000_000 : 0) + left;
 }
 
+/** How many events an event has moved by at most, for its two edits to be likelier than others. */
+const movedBy = 6;
+
+/** What decides between edits that are as likely by their places: a short move, then a call that is repeated. */
+function unlikelier<S>(acceptor: Acceptor<S>, node: Node<S>, edit: Edit): number {
+  let last: Node<S> | undefined = node;
+  for (let taken = 0; taken < movedBy && last?.edit?.kind === 'taken'; taken++) last = last.before;
+  if (isMove(acceptor, last?.edit, edit)) return -0.5;
+  return edit.kind === 'surplus' && !acceptor.repeats(edit.at) ? 0.25 : 0;
+}
+
+/** Whether two edits say that an event came at another place. */
+function isMove<S>({ fits }: Acceptor<S>, one: Edit | undefined, other: Edit): boolean {
+  if (one?.kind === 'surplus') return other.kind === 'missing' && fits(one.at, other.leaf);
+  return one?.kind === 'missing' && other.kind === 'surplus' && fits(other.at, one.leaf);
+}
+
 function nextNodes<S>(acceptor: Acceptor<S>, node: Node<S>, to: number): readonly Node<S>[] {
   const { at, state, cost, unlikely } = node;
   const next: Node<S>[] = [];
-  const edited = (end: boolean) => ({
+  const edited = (edit: Edit, end: boolean) => ({
+    edit,
     cost: cost + 1,
-    unlikely: unlikely + unlikelihood(end, to - at),
+    unlikely: unlikely + unlikelihood(end, to - at) + unlikelier(acceptor, node, edit),
     before: node,
   });
   for (const { leaf, end, left } of acceptor.missing(state))
-    next.push({ at, state: left, edit: { kind: 'missing', leaf }, ...edited(end) });
+    next.push({ at, state: left, ...edited({ kind: 'missing', leaf }, end) });
   if (at < to) {
     // Skipping it must not count as breaking `unbroken` steps.
-    const surplus = { kind: 'surplus', at } as const;
-    next.push({ at: at + 1, state, edit: surplus, ...edited(acceptor.isEnd(at)) });
+    next.push({ at: at + 1, state, ...edited({ kind: 'surplus', at }, acceptor.isEnd(at)) });
     for (const left of acceptor.next(state, at)) {
       const taken = { kind: 'taken', at } as const;
       next.push({ at: at + 1, state: left, cost, unlikely, edit: taken, before: node });

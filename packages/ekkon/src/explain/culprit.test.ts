@@ -28,6 +28,16 @@ interface Devices {
   mount: { slewTo(to: unknown): void; track(to: unknown): void };
 }
 
+/** Six turns of a loop, after some of which calls were moved, dropped or made again. */
+function turns({ dome, log }: Devices, faulty: (at: number) => void): void {
+  for (let at = 1; at <= 6; at++) {
+    if (at === 3) faulty(at);
+    else [dome.turn(at), log.write(`at ${at}`)];
+  }
+}
+
+const inLoop = ({ dome, log }: Devices) => [inTurn(loop('1..*', inTurn(call(dome.turn), call(log.write))))];
+
 /** What was called, what was claimed, and the sentences that are told, in their order. */
 const told: readonly (readonly [string, (devices: Devices) => unknown, (devices: Devices) => readonly Claim[], readonly string[]])[] = [
   [
@@ -57,6 +67,24 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
       once(call(log.write, ['done', 2])),
     ],
     ['log.write("done", anything) is missing between #1 log.write and #2 log.write, twice', '2 calls of log.write are missing'],
+  ],
+  [
+    'two calls of a loop that changed places',
+    (all) => turns(all, (at) => [all.log.write(`at ${at}`), all.dome.turn(at)]),
+    inLoop,
+    ['#6 dome.turn came too late: expected before #5 log.write'],
+  ],
+  [
+    'the call that a turn of a loop lacks, and no call that is as it should be',
+    (all) => turns(all, (at) => all.dome.turn(at)),
+    inLoop,
+    ['log.write is missing between #5 dome.turn and #6 dome.turn'],
+  ],
+  [
+    'the call that a turn of a loop has once too often',
+    (all) => turns(all, (at) => [all.dome.turn(at), all.log.write('twice'), all.log.write('twice')]),
+    inLoop,
+    ['#7 log.write("twice") is unexpected'],
   ],
   [
     'no call of which two arguments are others, beside one of which one is',

@@ -17,6 +17,8 @@ export interface DiagnosisBase {
   readonly at: Site | undefined;
   /** The stretch of the record in which it was judged, if that was not all of it. */
   readonly stretch?: StretchData;
+  /** Whether events that the claim hears were left out of the record at hand: then there are at least as many as told. */
+  readonly isPart?: boolean;
   /** Where the claim was written. */
   readonly claimedAt?: Site | undefined;
   /** Where it was waited for and came true, before it broke. */

@@ -152,8 +152,8 @@ export interface CountDiagnosis extends DiagnosisBase {
   /** The calls that match, and how many there are. Of a long record only some are listed. */
   readonly fitting: readonly Entry[];
   readonly fittingCount: number;
-  /** How often the member was called at all. */
-  readonly calls: number;
+  /** How often the member was called at all; `undefined` if that was not counted in the stretch. */
+  readonly calls: number | undefined;
   /** Calls of the member that do not match, the nearest first. */
   readonly nearest: readonly NearEntry[];
   /** If no call is near: some of those that do not match, the first ones. */

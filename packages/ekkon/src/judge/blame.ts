@@ -65,7 +65,7 @@ export class Blame {
    * Whether some claim expects an entry by its arguments, and would not expect it as another claim wants it: a claim
    * that says less about a call than the other does not mind.
    */
-  private isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
+  isOwned(entry: HeldEntry, claim: HeldClaim): boolean {
     const owners = this.ownersOf(entry);
     const held = countedBy(claim)?.held;
     if (owners.length === 0) return false;

@@ -38,6 +38,7 @@ import { eventsOf as eventsInOrder } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { attend } from '../wait/attend.ts';
 import { addUsed } from './accounting.ts';
+import { Blame } from './blame.ts';
 import { judge } from './judge.ts';
 
 /** One event as the oracle knows it: of a or b, or an item of rain. */
@@ -278,7 +279,8 @@ describe('the one judge', () => {
         const claim = claimOf(claimFor(parts, told)) as HeldClaim;
         const whole = judge([claim], evidence)[0];
         if (whole === undefined || whole.judged === 'holds') return;
-        const excerpt = new Excerpt(claim, { nearest: 2, around: 2, most: 1_000 });
+        const blame = new Blame([claim], journal, () => false);
+        const excerpt = new Excerpt(claim, blame, { nearest: 2, around: 2, most: 1_000 });
         const stream = new StreamJudge([claim], false);
         eventsInOrder(journal).forEach((entry, at) => {
           if (entry === undefined || isMark(entry)) return;
@@ -287,7 +289,7 @@ describe('the one judge', () => {
         const said = `${claim.notation} after ${made.join(', ')}`;
         expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
         if ((excerpt.entries()?.length ?? 0) < journal.entries.length) parted++;
-        const part = excerpt.judgement(journal, whole.judged, stream.counts);
+        const part = excerpt.judgement(journal, whole.judged, stream.counts, { wanted: [], blame });
         expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
         // How often something came is told of the whole, but for what came in a stretch.
         if (claim.kind !== 'count') return;
@@ -346,6 +348,9 @@ describe('the one judge', () => {
     // Of ways that end in the same state only one is followed.
     const [followed] = judge([claimOf(leadsTo(call(b, [odd]), call(b, [1]))) as HeldClaim], evidence);
     expect(followed?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: false });
+    // What was decided of a call is forgotten as it ends.
+    const pairs = inTurn(loop('0..*', inTurn(call(b, [odd]), returned(call(b, [odd])))));
+    expect(judge([claimOf(pairs) as HeldClaim], evidence)[0]?.judged).toBe('holds');
     // Counts have two worlds, whatever their number.
     const counts = [times('0..1100', call(b, [odd])), never(call(b, [1])), once(call(b, [odd]))].map((each) => claimOf(each) as HeldClaim);
     expect(judge(counts, evidence).map(({ judged }) => judged)).toEqual(['holds', 'holds', 'undecided']);

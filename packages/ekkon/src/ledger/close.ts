@@ -2,6 +2,7 @@ import { causesOf } from '../alter/causes.ts';
 import { explainWrongCount } from '../claim/explain-count.ts';
 import type { HeldClaim } from '../claim/kinds.ts';
 import { noteClaimUsed } from '../claim/make-claim.ts';
+import type { Evidence } from '../claim/parts.ts';
 import { doublesOn } from '../double/doubles.ts';
 import type { FoundCauses } from '../explain/cause.ts';
 import { aboutEntry } from '../explain/diagnosis.ts';
@@ -91,8 +92,8 @@ export interface JudgedBefore {
   readonly accounted: Accounted;
   /** How many entries nothing covers; `undefined` if nobody needs the number. */
   readonly unclaimedCount: number | undefined;
-  /** The part in which causes are looked for. */
-  readonly around: Journal | undefined;
+  /** The part in which causes are looked for, and up to which tick it has what a claim hears. */
+  readonly around: (Pick<Evidence, 'until'> & { readonly journal: Journal }) | undefined;
 }
 
 /**
@@ -133,11 +134,12 @@ function causesAround(
   found: readonly Diagnosis[],
 ): FoundCauses | undefined {
   if (around === undefined) return undefined;
-  const evidence = makeEvidence(
-    around,
+  const bare = makeEvidence(
+    around.journal,
     () => new Set(),
     () => [],
   );
+  const evidence = { ...bare, ...around };
   const claims = judgements.filter(({ claim }) => claim.ofWhole !== true);
   const here = judge(
     claims.map(({ claim }) => claim),

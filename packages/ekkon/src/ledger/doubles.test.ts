@@ -71,10 +71,10 @@ describe('a stand-in for a class', () => {
     const camera = ledger.standIn('camera', Camera);
     const { shutter } = camera;
     expect(typeof shutter).toBe('function');
-    expect(message(() => Reflect.get(camera, 'colo')(-20, { slow: [true] }))).toBe(`\
-#1 camera.colo(-20, { slow: [true] }) @ was called, and Camera has no such member
+    expect(message(() => Reflect.get(camera, 'colo')(-20, { slow: [true] }, new Map()))).toBe(`\
+#1 camera.colo(-20, { slow: [true] }, new Map([])) @ was called, and Camera has no such member
     Camera has: cool
-    to declare it: colo(a: number, b: { slow: boolean[] }): void;
+    to declare it: colo(a: number, b: { slow: boolean[] }, c: Map<unknown, unknown>): void;
     fields and arrow functions cannot be seen on the class; plan them before they are called
 `);
     plan(call(camera.shutter), gives('shut'));

@@ -19,6 +19,16 @@ const letters = ['a', 'b', 'c', 'd', 'e', 'f'];
 /** Levels of an object that its type is spelled out for. */
 const levelsSpelled = 3;
 
+/** The platform's types that cannot be written without the types of what they hold. */
+const typeArguments = new Map([
+  ['Map', '<unknown, unknown>'],
+  ['WeakMap', '<object, unknown>'],
+  ['Set', '<unknown>'],
+  ['WeakSet', '<object>'],
+  ['Promise', '<unknown>'],
+  ['WeakRef', '<object>'],
+]);
+
 function typeText(value: unknown, level: number): string {
   if (value === null) return 'null';
   if (typeof value === 'function') return '(...args: unknown[]) => unknown';
@@ -26,7 +36,10 @@ function typeText(value: unknown, level: number): string {
   if (isOwn(value) || level >= levelsSpelled) return 'object';
   const kind = kindOf(value);
   if (kind === 'array') return arrayText(value as readonly unknown[], level);
-  if (kind !== 'plain') return className(value) ?? 'object';
+  if (kind !== 'plain') {
+    const name = className(value) ?? 'object';
+    return `${name}${typeArguments.get(name) ?? ''}`;
+  }
   const fields = Object.keys(value).map((key) => {
     const descriptor = Object.getOwnPropertyDescriptor(value, key);
     const name = /^[A-Za-z_$][\w$]*$/.test(key) ? key : intrinsics.stringify(key);

@@ -1,9 +1,13 @@
+import type { RecordedEvent } from '../alter/change.ts';
 import { sameArguments } from '../claim/explain-count.ts';
-import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
-import type { Evidence, Totals } from '../claim/parts.ts';
+import { countedBy, type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
+import { reach } from '../claim/order/explain-order.ts';
+import type { Evidence, Totals, Wanting } from '../claim/parts.ts';
+import { everything, type Window } from '../explain/window.ts';
+import type { Blame } from '../judge/blame.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { Follower, type Judged } from '../judge/follower.ts';
-import { type Judgement, judge } from '../judge/judge.ts';
+import { foldRecord, type Judgement, judgementOn } from '../judge/judge.ts';
 import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -13,17 +17,24 @@ import { distanceOf } from '../value/difference.ts';
 export interface ExcerptSize {
   /** Entries that come nearest to a claim without fitting. */
   readonly nearest: number;
-  /** Events around the place at which the claim is lost, or around the end. */
+  /** Events that the claim hears before and after it is lost, or before the end; half as many other entries. */
   readonly around: number;
   /** Entries that the claim hears, at most: with more there is no excerpt. */
   readonly most: number;
 }
 
-export const usualSize: ExcerptSize = { nearest: 10, around: 300, most: 20_000 };
+export const usualSize: ExcerptSize = { nearest: 10, around: reach, most: 20_000 };
+
+/** The claims of the check, and which of them may name which entry as its culprit. */
+export interface Others {
+  readonly wanted: readonly Wanting[];
+  readonly blame: Blame;
+}
 
 /** An event that the claim heard, and the state that it led to. */
 interface Passed {
   readonly entry: HeldEntry;
+  readonly tick: number;
   readonly state: unknown;
   /** Whether no call that was heard was under way then, and nothing was undecided. */
   readonly isQuiet: boolean;
@@ -41,6 +52,7 @@ interface Near {
  */
 export class Excerpt {
   readonly claim: HeldClaim;
+  private readonly owners: Blame;
   private readonly follower: Follower;
   private readonly size: ExcerptSize;
   private readonly hearsEnds: boolean;
@@ -50,16 +62,24 @@ export class Excerpt {
   private readonly underWay = new Set<HeldEntry>();
   private readonly nearest: Near[] = [];
   private readonly around: HeldEntry[] = [];
+  /** How many entries came after the claim was lost. */
+  private after = 0;
   /** How many events are still wanted after the claim was lost; `undefined` while it is not. */
   private wantedAfter: number | undefined;
+  /** The tick after which only few events are kept. */
+  private until: number | undefined;
+  /** The ticks of the last event that was dropped before the claim was lost, and of the first one after. */
+  private readonly gone = { before: Number.NEGATIVE_INFINITY, after: Number.POSITIVE_INFINITY };
   private readonly start: unknown;
   /** For a count: its pattern, how many entries certainly fit, and the calls of other members with the same arguments. */
   private readonly counted: HeldEvent | undefined;
   private fitting = 0;
   private elsewhere: readonly HeldEntry[] = [];
 
-  constructor(claim: HeldClaim, size: ExcerptSize = usualSize) {
+  /** @param owners knows which entries other claims of the check expect */
+  constructor(claim: HeldClaim, owners: Blame, size: ExcerptSize = usualSize) {
     this.claim = claim;
+    this.owners = owners;
     this.size = size;
     this.follower = new Follower(claim);
     this.start = this.follower.state;
@@ -73,21 +93,21 @@ export class Excerpt {
   /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
     if (!end) this.noteElsewhere(entry);
-    if (this.wantedAfter === 0) {
-      this.countFitting(entry, end);
+    const before = this.follower.state;
+    const isHeard = this.follower.take(entry, end, tick);
+    if (isHeard) this.countFitting(entry, end);
+    if (this.until !== undefined) {
+      if (isHeard) this.keepIfEnding({ entry, end, tick }, before);
       return;
     }
-    const before = this.follower.state;
     if (end) this.underWay.delete(entry);
-    const isHeard = this.follower.take(entry, end, tick);
-    if (isHeard) {
-      this.countFitting(entry, end);
-      this.keep(entry, end);
-    } else this.keepIfNear(entry, end);
+    if (isHeard) this.keep(entry, end, tick);
+    else this.keepIfNear(entry, end);
     if (!end) this.keepAround(entry);
+    if (!isHeard) return;
     if (this.wantedAfter !== undefined) this.wantedAfter--;
-    else if (isHeard && before !== this.follower.state && this.isLost())
-      this.wantedAfter = Math.ceil(this.size.around / 2);
+    else if (before !== this.follower.state && this.isLost()) this.wantedAfter = this.size.around;
+    if (this.wantedAfter === 0) this.until = tick;
   }
 
   /** The entries, in order; `undefined` if they are too many to keep. */
@@ -101,15 +121,36 @@ export class Excerpt {
   }
 
   /** The claim judged on the excerpt; `undefined` if that is not as it was judged on the whole. */
-  judgement(journal: Journal, judged: Judged, counts: Totals['entries']): Judgement | undefined {
+  judgement(
+    journal: Journal,
+    judged: Judged,
+    counts: Totals['entries'],
+    { wanted, blame }: Others,
+  ): Judgement | undefined {
     const entries = this.entries();
     if (entries === undefined) return undefined;
     const evidence: Evidence = {
       ...makeEvidence({ ...journal, entries: [...entries] }, nothingAccounted, nothingPlanned),
       totals: { entries: counts, fitting: this.fitting },
+      until: () => this.until,
     };
-    const [judgement] = judge([this.claim], evidence);
-    return judgement?.judged === judged ? judgement : undefined;
+    const follower = new Follower(this.claim);
+    foldRecord([follower], evidence);
+    if (follower.judged(evidence) !== judged) return undefined;
+    const judgement = judgementOn(follower, evidence, wanted, blame);
+    const { diagnosis } = judgement;
+    if (diagnosis === undefined || !this.isPartly(diagnosis.stretch)) return judgement;
+    return { ...judgement, diagnosis: { ...diagnosis, isPart: true } };
+  }
+
+  /** Whether events that the claim heard in a stretch were dropped. */
+  private isPartly({ after, before }: Window = everything): boolean {
+    return this.gone.before > after || this.gone.after < before;
+  }
+
+  /** The tick after which events that the claim hears are left out, if it was lost long before the end. */
+  get endsAt(): number | undefined {
+    return this.until;
   }
 
   private countFitting(entry: HeldEntry, end: boolean): void {
@@ -125,14 +166,26 @@ export class Excerpt {
       this.elsewhere = sameArguments(calls, [...this.elsewhere, entry]);
   }
 
-  private keep(entry: HeldEntry, end: boolean): void {
+  private keep(entry: HeldEntry, end: boolean, tick: number): void {
     if (this.steps.length > this.size.most) return;
     if (!end && this.hearsEnds) this.underWay.add(entry);
     const isQuiet = this.underWay.size === 0 && this.follower.isCertain;
-    this.steps.push({ entry, state: this.follower.state, isQuiet });
-    if (this.steps.length < this.compactAt) return;
+    this.steps.push({ entry, tick, state: this.follower.state, isQuiet });
+    if (this.steps.length < this.compactAt || this.wantedAfter !== undefined) return;
     this.compact();
     this.compactAt = Math.max(2 * this.size.around, 2 * this.steps.length);
+  }
+
+  /** Keeps an event long after the claim was lost if it ends its stretch, or is what should have come before. */
+  private keepIfEnding({ entry, end, tick }: RecordedEvent, before: unknown): void {
+    const { follower, claim } = this;
+    const { state, hearing } = follower;
+    const isEnding = () =>
+      innerOf(claim) === undefined ||
+      [...(hearing.closing ?? [])].some((at) => isOf(hearing.events[at], entry, end));
+    if (before !== state && !partsOf(claim).same(claim, before, state) && isEnding())
+      this.steps.push({ entry, tick, state, isQuiet: false });
+    else this.gone.after = Math.min(this.gone.after, tick);
   }
 
   /** Drops the events between equal states, except the latest. */
@@ -156,7 +209,10 @@ export class Excerpt {
             length < kept.length && this.isSame(state, step.state, kept, length),
         );
       if (same === undefined) note(step.state, kept.length);
-      else kept.length = same.length;
+      else {
+        kept.length = same.length;
+        this.gone.before = step.tick;
+      }
     }
     this.steps = [...kept, ...this.steps.slice(from)];
   }
@@ -196,18 +252,26 @@ export class Excerpt {
     const { nearest, size } = this;
     const worst = nearest[size.nearest - 1];
     if (worst !== undefined && distance > worst.distance) return;
-    // Among equally near ones the latest comes first.
-    const place = nearest.findIndex((each) => each.distance >= distance);
+    if (this.owners.isOwned(entry, this.claim)) return;
+    const place = nearest.findIndex((each) => each.distance > distance);
     nearest.splice(place === -1 ? nearest.length : place, 0, { entry, distance });
-    nearest.length = Math.min(nearest.length, size.nearest);
+    if (nearest.length <= size.nearest) return;
+    // Of equally near ones the first and the last stay.
+    const alike = nearest.findIndex((each) => each.distance === nearest.at(-1)?.distance);
+    nearest.splice((alike + nearest.length) >> 1, 1);
   }
 
   private keepAround(entry: HeldEntry): void {
     const half = Math.ceil(this.size.around / 2);
-    this.around.push(entry);
-    if (this.wantedAfter === undefined && this.around.length >= 2 * half)
-      this.around.splice(0, half);
+    if (this.wantedAfter === undefined) {
+      this.around.push(entry);
+      if (this.around.length >= 2 * half) this.around.splice(0, half);
+    } else if (this.after++ < half) this.around.push(entry);
   }
+}
+
+function isOf(event: HeldEvent | undefined, entry: HeldEntry, end: boolean): boolean {
+  return event !== undefined && isAtEnd(event) === end && mayFit(event, entry);
 }
 
 function mayFit(event: HeldEvent, entry: HeldEntry): boolean {

@@ -6,10 +6,14 @@ import { targetAt } from './target.ts';
 
 test('where the stack was full, every call further in ends, though one inside of it has ended before', () => {
   const journal = openJournal({ name: 'deep', callSites: 0, reveals: [], clock: platformClock });
+  const kept: number[] = [];
+  const hear = (entry: { readonly id: number }, end: boolean) => void kept.push(end ? -entry.id : entry.id);
+  journal.keeping = { hear, pends: () => {}, mark: () => {}, close: () => {} };
   const target = targetAt(journal, 'tree', ['depth']);
   const [outer, , innermost] = [1, 2, 3].map(() => startCall(journal, target, 'call', undefined, [], undefined));
   if (outer === undefined || innermost === undefined) throw new Error('three calls began');
   endCall(journal, innermost, 1);
   endThrown(journal, outer, new RangeError('Maximum call stack size exceeded'));
+  expect(kept.sort()).toEqual([-1, -2, -3, 1, 2, 3]);
   expect(journal.entries.map(({ outcome }) => outcome.state)).toEqual(['threw', 'threw', 'returned']);
 });

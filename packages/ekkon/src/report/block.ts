@@ -66,7 +66,15 @@ export function besideEachOther(lines: readonly Line[]): Line {
   return lines.flatMap((line, at) => (at === 0 ? piecesOf(line) : ['   ', ...piecesOf(line)]));
 }
 
-/** A line with the number of omitted items, if there are any. */
-export function leftOut(number: number, [one, many]: readonly [string, string]): readonly Line[] {
-  return number > 0 ? [[faint(`… ${number} more ${number === 1 ? one : many}`)]] : [];
+/**
+ * A line with the number of omitted items, if there are any.
+ *
+ * @param least `at least ` if there may be more
+ */
+export function leftOut(
+  number: number,
+  [one, many]: readonly [string, string],
+  least = '',
+): readonly Line[] {
+  return number > 0 ? [[faint(`… ${least}${number} more ${number === 1 ? one : many}`)]] : [];
 }

@@ -10,6 +10,7 @@ import { clip } from './layout.ts';
 import {
   always,
   count,
+  leastOf,
   named,
   namedWhole,
   patternShown,
@@ -26,14 +27,18 @@ const listedOfOthers = 3;
 
 export const surplusWords: Words<CountDiagnosis> = {
   couldExplain: always,
-  message({ fitting, fittingCount, range, culprits, kind, ...diagnosis }) {
+  message(diagnosis) {
+    const { fitting, fittingCount, range, culprits, kind } = diagnosis;
     const first = fitting.find((entry) => entry.id === culprits[0]);
     const who = first === undefined ? diagnosis.member : namedWhole(first);
     const where = placeWords(diagnosis);
     const expected = range.most === 0 ? 'none' : timesIn(range);
-    return `${who} is unexpected: ${countOf(fittingCount, kind)}${where}, expected ${expected}`;
+    const all = `${leastIn(diagnosis)}${countOf(fittingCount, kind)}${where}`;
+    return `${who} is unexpected: ${all}, expected ${expected}`;
   },
-  blocks({ fitting, fittingCount, culprits, range, kind }, width) {
+  blocks(diagnosis, width) {
+    const { fitting, fittingCount, culprits, range, kind } = diagnosis;
+    const least = leastIn(diagnosis);
     const faulty = new Set(culprits);
     const [expected, note] =
       range.most === 0 ? ['none', 'not expected'] : [timesIn(range), 'unexpected'];
@@ -41,9 +46,9 @@ export const surplusWords: Words<CountDiagnosis> = {
     const shown =
       fitting.length <= listedMost ? fitting : fitting.slice(firstShown, firstShown + listedMost);
     return [
-      `${matching(fittingCount, kind)}, expected ${expected}:`,
+      `${least}${matching(fittingCount, kind)}, expected ${expected}:`,
       ...entryLines(shown, width, (entry) => (faulty.has(entry.id) ? note : undefined)),
-      ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`]),
+      ...leftOut(fittingCount - shown.length, [`matching ${kind}`, `matching ${kind}s`], least),
     ];
   },
 };
@@ -67,6 +72,8 @@ export const missingWords: Words<CountDiagnosis> = {
       const so = `${happened(diagnosis)} ${timesOf(fittingCount)}${placeWords(diagnosis)}`;
       return `${pattern} ${so}, expected ${timesIn(range)}; the last is ${named(last)}`;
     }
+    if (diagnosis.calls === undefined)
+      return `${pattern} ${diagnosis.ofEnd ? 'never came' : kindWords[kind].never}${placeWords(diagnosis)}`;
     if (diagnosis.calls === 0)
       return `${neverHappened(diagnosis)}${placeWords(diagnosis)}${insteadOf(diagnosis)}`;
     const { calls } = diagnosis;
@@ -105,17 +112,19 @@ export const missingWords: Words<CountDiagnosis> = {
       );
     if (nearest.length > 0) {
       blocks.push(
-        nearestHeading(
-          nearest.length,
-          calls - fittingCount,
-          kindWords[kind].noun,
-          fitting.length > 0,
-        ),
+        calls === undefined
+          ? `${kindWords[kind].noun}s that come near:`
+          : nearestHeading(
+              nearest.length,
+              calls - fittingCount,
+              kindWords[kind].noun,
+              fitting.length > 0,
+            ),
         ...nearest.flatMap((near, at) =>
           nearBlocks(near, width, at === 0 ? listedMost : listedOfOthers),
         ),
       );
-    } else if (others.length > 0) {
+    } else if (others.length > 0 && calls !== undefined) {
       const left = calls - fittingCount;
       blocks.push(
         `the ${fitting.length > 0 ? 'other ' : left === 1 ? 'only ' : ''}${left === 1 ? kindWords[kind].noun : countOf(left, kind)} of ${member}:`,
@@ -188,6 +197,11 @@ function neverHappened({ member, kind, streamEnded }: CountDiagnosis): string {
 /** The verb for the counted events: it was called, or its ends came. */
 function happened({ ofEnd, kind }: CountDiagnosis): string {
   return ofEnd ? 'came' : kindWords[kind].happened;
+}
+
+/** Added before a number that was not counted to the end; of the whole record it was. */
+function leastIn({ stretch, isPart }: CountDiagnosis): string {
+  return leastOf({ isPart: isPart === true && stretch !== undefined });
 }
 
 /** Added to counts in a part of the record. */

@@ -11,7 +11,7 @@ import type { Entry, Outcome } from '../record/entry.ts';
 import { grouped } from '../value/grouped.ts';
 import { differencesInShort } from './difference-words.ts';
 import { clip } from './layout.ts';
-import { named, namedWhole, noneOf, patternShown, placed, timesOf } from './words.ts';
+import { leastOf, named, namedWhole, noneOf, patternShown, placed, timesOf } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -92,7 +92,8 @@ export function precedenceMessage(diagnosis: PrecedenceDiagnosis): string {
   const { code, moments, needed, first, near } = diagnosis;
   const [moment] = moments;
   const who = moment === undefined ? 'it' : namedMoment(moment);
-  const more = moments.length > 1 ? `, and ${moments.length - 1} more` : '';
+  const least = leastOf(diagnosis);
+  const more = moments.length > 1 ? `, and ${least}${moments.length - 1} more` : '';
   const pattern = clip(needed, patternShown);
   if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
   if (code === 'neverFollowed') return `${pattern} never came after ${who}${more}`;

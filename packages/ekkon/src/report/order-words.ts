@@ -17,7 +17,7 @@ import {
   printMoment,
   printProblems,
 } from './order-message.ts';
-import { printTime, type Words } from './words.ts';
+import { leastOf, printTime, type Words } from './words.ts';
 
 /** How many problems, and entries of one kind, are told before the rest is counted. */
 const toldMost = 6;
@@ -86,7 +86,7 @@ function orderBlocks(diagnosis: OrderDiagnosis): readonly Block[] {
     ...sentences.slice(1, toldMost),
     ...leftOut(sentences.length - toldMost, ['problem', 'problems']),
     ...(entries.length > 0 ? [{ is: 'lanes', entries, notes } as const] : []),
-    ...leftOut(left, ['entry of these members', 'entries of these members']),
+    ...leftOut(left, ['entry of these members', 'entries of these members'], leastOf(diagnosis)),
     ...insteadLines(diagnosis),
     ...(whole ? [] : [[faint('only the part around the failure was searched for the reason')]]),
   ];
@@ -112,7 +112,8 @@ function insteadLines({ instead }: OrderDiagnosis): readonly string[] {
   ];
 }
 
-function precedenceBlocks({ code, moments, first, needed }: PrecedenceDiagnosis): readonly Block[] {
+function precedenceBlocks(diagnosis: PrecedenceDiagnosis): readonly Block[] {
+  const { code, moments, first, needed } = diagnosis;
   const shown = moments.slice(0, toldMost);
   const entries = unique([
     ...shown.map(({ entry }) => entry),
@@ -132,7 +133,7 @@ function precedenceBlocks({ code, moments, first, needed }: PrecedenceDiagnosis)
     notes.set(noteKey(first.entry.id, first.end), 'had to come first');
   return [
     { is: 'lanes', entries, notes },
-    ...leftOut(moments.length - shown.length, ['of them', 'of them']),
+    ...leftOut(moments.length - shown.length, ['of them', 'of them'], leastOf(diagnosis)),
   ];
 }
 

@@ -59,6 +59,11 @@ export function ordinal(place: number): string {
   return ordinals[place - 1] ?? `${place}th`;
 }
 
+/** Added before a number of entries if there may be more of them. */
+export function leastOf({ isPart }: { readonly isPart?: boolean }): string {
+  return isPart === true ? 'at least ' : '';
+}
+
 /** How often, in words: `never`, `once`, `twice`, `3 times`. */
 export function timesOf(number: number): string {
   return ['never', 'once', 'twice'][number] ?? `${number} times`;

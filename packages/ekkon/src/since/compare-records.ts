@@ -3,6 +3,7 @@ import { compare } from '../match/compare.ts';
 import { compareArguments } from '../match/compare-arguments.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
+import { firstPlace } from '../value/first-place.ts';
 import { grouped } from '../value/grouped.ts';
 import { align } from './align.ts';
 import { isTelling } from './unsteady.ts';
@@ -288,13 +289,13 @@ function endChanges(inPlace: readonly Pair[]): readonly FoundChange[] {
   return inPlace.flatMap((pair, at): readonly FoundChange[] => {
     const { was, now } = pair;
     if (was.ended === undefined || (isAtOnce(was) && isAtOnce(now))) return [];
-    const next = inPlace[firstAfter(inPlace, was.ended, at)];
+    const next = inPlace[firstPlace(inPlace, isAfter(was.ended), at)];
     const change = { is: 'ended' as const, was, now };
     if (next !== undefined && (now.ended ?? next.now.began) >= next.now.began) {
       const beside = { beside: next.now, wasBeside: next.was };
       return [{ ...change, ...beside, isBefore: false, tick: next.now.began - 0.25 }];
     }
-    const previous = inPlace[firstAfter(inPlace, was.ended, at) - 1];
+    const previous = inPlace[firstPlace(inPlace, isAfter(was.ended), at) - 1];
     if (previous === undefined || previous === pair || now.ended === undefined) return [];
     if (now.ended > previous.now.began) return [];
     const beside = { beside: previous.now, wasBeside: previous.was };
@@ -306,13 +307,7 @@ function isAtOnce({ began, ended }: HeldEntry): boolean {
   return ended === began + 1;
 }
 
-/** The place of the first pair whose call began after a tick of the earlier record. */
-function firstAfter(inPlace: readonly Pair[], tick: number, from: number): number {
-  let [low, high] = [from, inPlace.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((inPlace[middle] as Pair).was.began > tick) high = middle;
-    else low = middle + 1;
-  }
-  return low;
+/** Whether the call of a pair began after a tick of the earlier record. */
+function isAfter(tick: number): (pair: Pair) => boolean {
+  return ({ was }) => was.began > tick;
 }

@@ -2,6 +2,7 @@ import { type Acceptor, cheapestEdit, type Edit } from '../../explain/cheapest-e
 import { aboutClaim } from '../../explain/diagnosis.ts';
 import type { OrderDiagnosis, OrderProblem } from '../../explain/finding.ts';
 import { type Window, within } from '../../explain/window.ts';
+import { sameValues } from '../../match/same-value.ts';
 import { isAtEnd } from '../../pattern/event.ts';
 import { makeEventMatcher } from '../../pattern/event-matcher.ts';
 import type { Entry } from '../../record/entry.ts';
@@ -26,7 +27,7 @@ import {
 import type { HeldOrder } from './steps.ts';
 
 /** How far around the failure an explanation is looked for, in events. */
-const reach = 300;
+export const reach = 300;
 
 /** How many entries the picture shows. */
 const lanesShown = 14;
@@ -37,13 +38,19 @@ export function explainOrder(
   { evidence, window }: View,
 ): OrderDiagnosis | undefined {
   const sequence = claim.sequence();
-  const events = eventsFor(sequence, evidence.journal, window);
+  const until = evidence.until?.(claim) ?? window.before;
+  const goesOn = until < window.before;
+  const known = goesOn ? { after: window.after, before: until + 1 } : window;
+  const events = eventsFor(sequence, evidence.journal, known);
   const { holds, failedAt } = runSequence(sequence, events, events.length);
   if (holds) return undefined;
   const from = Math.max(0, failedAt - reach);
   const to = Math.min(events.length, failedAt + reach);
   const { states } = runSequence(sequence, events, from);
-  const found = cheapestEdit(acceptorOf(sequence, events), from, to, states);
+  const acceptor = acceptorOf(sequence, events);
+  // Nothing is missing at the end of a part: it may come later.
+  const length = goesOn ? Number.POSITIVE_INFINITY : events.length;
+  const found = cheapestEdit({ ...acceptor, length }, from, to, states);
   const edits = found?.edits ?? [
     { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
   ];
@@ -161,8 +168,19 @@ export function acceptorOf(
         return { leaf, end: event !== undefined && isAtEnd(event), left };
       }),
     accepts: ({ expression }) => expression.nullable,
+    repeats: (at) => repeatsAt(events, at),
+    fits: (at, leaf) => events[at]?.fits.includes(leaf) === true,
     keyOf,
   };
+}
+
+/** Whether an event is the latest one of its member once more. */
+function repeatsAt(events: readonly SequenceEvent[], at: number): boolean {
+  const event = events[at] as SequenceEvent;
+  const isAlike = ({ entry, end }: SequenceEvent) =>
+    entry.target === event.entry.target && end === event.end;
+  const before = events.slice(Math.max(0, at - lanesShown), at).findLast(isAlike);
+  return before !== undefined && sameValues(before.entry.args, event.entry.args);
 }
 
 /** The entries that the problems name, and those next to them, in order. */

@@ -7,6 +7,7 @@ import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import type { HeldEntry } from '../../record/journal.ts';
 import type { Difference } from '../../value/difference.ts';
+import { firstPlace } from '../../value/first-place.ts';
 import { printsAs } from '../../value/prints-as.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
@@ -42,7 +43,8 @@ export function problemsOf(
     // The event that came where it was missing was not taken for another reason.
     const isOther = (at: number) => !isInside(at) && events[at]?.fits.includes(leaf) === true;
     const other = instead >= 0 ? -1 : surplus.findIndex(isOther);
-    const [at] = other < 0 ? [] : surplus.splice(other, 1);
+    const [unwanted] = other < 0 ? [] : surplus.splice(other, 1);
+    const at = unwanted && nextToGap(events, taken, unwanted, before);
     const misplaced = moment(at);
     if (misplaced === undefined || at === undefined) {
       return {
@@ -65,6 +67,23 @@ export function problemsOf(
   return problems.sort(
     (one, other) => whenOf(one) - whenOf(other) || rank[one.kind] - rank[other.kind],
   );
+}
+
+/** Of an unexpected event and those like it beside it, the one next to the place where it was missing. */
+function nextToGap(
+  events: readonly SequenceEvent[],
+  taken: readonly number[],
+  at: number,
+  before = at,
+): number {
+  const step = at > before ? -1 : 1;
+  const isAlike = (place: number) =>
+    taken.includes(place) &&
+    events[place]?.end === events[at]?.end &&
+    events[place]?.fits.join() === events[at]?.fits.join();
+  let place = at;
+  while (isAlike(place + step)) place += step;
+  return place;
 }
 
 /** The order of problems with one event. */
@@ -113,10 +132,12 @@ function nearIn(
 ): { readonly entry: Entry; readonly differences: readonly Difference[] } | undefined {
   if (leaf === undefined) return undefined;
   const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
-  const end = (before === undefined ? undefined : events[before]?.entry.id) ?? entries.length + 1;
-  // Ids are places in the record, from 1: no search is needed between the two.
+  const end =
+    (before === undefined ? undefined : events[before]?.entry.id) ?? Number.POSITIVE_INFINITY;
+  const first = firstPlace(entries, ({ id }) => id > start);
+  const last = firstPlace(entries, ({ id }) => id >= end, first);
   const between = entries
-    .slice(start, Math.min(end, start + placesSearched) - 1)
+    .slice(first, Math.min(last, first + placesSearched))
     .filter((entry) => speaksOf(callsOf(leaf), entry) && eventFit(leaf, entry) === 'differs');
   const [nearest] = nearestFirst(leaf, between, entries);
   return nearest;
