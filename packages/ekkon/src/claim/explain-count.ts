@@ -229,18 +229,20 @@ export function sameArguments(
   entries: readonly HeldEntry[],
   isWanted: View['isWanted'] = none,
 ): readonly HeldEntry[] {
-  const { claimed, member } = pattern;
-  if (claimed === undefined || !isTelling(claimed) || isOfStream(pattern)) return [];
-  const siblingsFirst = bySibling(member.target.double);
+  const isElsewhere = elsewhereIn(pattern);
+  if (isElsewhere === undefined) return [];
+  const siblingsFirst = bySibling(pattern.member.target.double);
   return entries
-    .filter(
-      (entry) =>
-        entry.target !== member.target &&
-        argumentsFitOf(pattern, entry) === 'fits' &&
-        !isWanted(entry),
-    )
+    .filter((entry) => isElsewhere(entry) && !isWanted(entry))
     .sort((one, other) => siblingsFirst(one.target, other.target) || one.id - other.id)
     .slice(0, sameTold);
+}
+
+/** Whether an entry of another member has the arguments of a pattern; `undefined` if they tell too little. */
+export function elsewhereIn(pattern: HeldPattern): ((entry: HeldEntry) => boolean) | undefined {
+  const { claimed, member } = pattern;
+  if (claimed === undefined || !isTelling(claimed) || isOfStream(pattern)) return undefined;
+  return (entry) => entry.target !== member.target && argumentsFitOf(pattern, entry) === 'fits';
 }
 
 /** How many entries each target has, by their kind. */

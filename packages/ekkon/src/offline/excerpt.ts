@@ -1,5 +1,5 @@
 import type { RecordedEvent } from '../alter/change.ts';
-import { sameArguments } from '../claim/explain-count.ts';
+import { elsewhereIn, sameArguments } from '../claim/explain-count.ts';
 import { countedBy, type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import { reach } from '../claim/order/explain-order.ts';
 import type { Evidence, Totals, Wanting } from '../claim/parts.ts';
@@ -74,6 +74,8 @@ export class Excerpt {
   /** For a count: its pattern, how many entries certainly fit, and the calls of other members with the same arguments. */
   private readonly counted: HeldEvent | undefined;
   private fitting = 0;
+  private isHolding: boolean;
+  private readonly hasItsArguments: ((entry: HeldEntry) => boolean) | undefined;
   private elsewhere: readonly HeldEntry[] = [];
 
   /** @param owners knows which entries other claims of the check expect */
@@ -83,7 +85,9 @@ export class Excerpt {
     this.size = size;
     this.follower = new Follower(claim);
     this.start = this.follower.state;
+    this.isHolding = this.follower.standing(noEvidence) === 'holds';
     this.counted = countedBy(claim)?.held;
+    this.hasItsArguments = this.counted && elsewhereIn(callsOf(this.counted));
     this.hearsEnds = this.follower.hearing.events.some(
       (event) => event !== undefined && isAtEnd(event),
     );
@@ -92,6 +96,7 @@ export class Excerpt {
 
   /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
+    if (end && !this.hearsEnds) return;
     if (!end) this.noteElsewhere(entry);
     const before = this.follower.state;
     const isHeard = this.follower.take(entry, end, tick);
@@ -106,7 +111,7 @@ export class Excerpt {
     if (!end) this.keepAround(entry);
     if (!isHeard) return;
     if (this.wantedAfter !== undefined) this.wantedAfter--;
-    else if (before !== this.follower.state && this.isLost()) this.wantedAfter = this.size.around;
+    else if (before !== this.follower.state) this.noteStanding();
     if (this.wantedAfter === 0) this.until = tick;
   }
 
@@ -160,10 +165,8 @@ export class Excerpt {
   }
 
   private noteElsewhere(entry: HeldEntry): void {
-    if (this.counted === undefined) return;
-    const calls = callsOf(this.counted);
-    if (sameArguments(calls, [entry]).length > 0)
-      this.elsewhere = sameArguments(calls, [...this.elsewhere, entry]);
+    if (this.counted !== undefined && this.hasItsArguments?.(entry) === true)
+      this.elsewhere = sameArguments(callsOf(this.counted), [...this.elsewhere, entry]);
   }
 
   private keep(entry: HeldEntry, end: boolean, tick: number): void {
@@ -228,9 +231,15 @@ export class Excerpt {
     return isOnTheWay && partsOf(this.claim).same(this.claim, noted, state);
   }
 
-  /** Whether no later event can mend it, however the undecided ones are decided. */
-  private isLost(): boolean {
-    return this.follower.isCertain && this.follower.standing(noEvidence) === 'lost';
+  /**
+   * Notes whether no later event can mend it, however the undecided ones are decided. What came while it held, or before,
+   * is nothing that it lacks.
+   */
+  private noteStanding(): void {
+    const standing = this.follower.standing(noEvidence);
+    if (standing === 'lost' && this.follower.isCertain) this.wantedAfter = this.size.around;
+    if ((standing === 'holds') !== this.isHolding) this.nearest.length = 0;
+    this.isHolding = standing === 'holds';
   }
 
   /** Whether the claim may hear an entry: one that it heard and that was dropped must not come back. */
@@ -244,21 +253,18 @@ export class Excerpt {
     for (const event of this.follower.hearing.events) {
       if (event === undefined || isAtEnd(event) !== end) continue;
       if (!speaksOf(callsOf(event), entry)) continue;
-      this.rank(entry, distanceOf(eventDifferences(event, entry)));
+      this.rank(entry, distanceOf(eventDifferences(event, entry, 'once')));
     }
   }
 
   private rank(entry: HeldEntry, distance: number): void {
     const { nearest, size } = this;
     const worst = nearest[size.nearest - 1];
-    if (worst !== undefined && distance > worst.distance) return;
+    if (worst !== undefined && distance >= worst.distance) return;
     if (this.owners.isOwned(entry, this.claim)) return;
     const place = nearest.findIndex((each) => each.distance > distance);
     nearest.splice(place === -1 ? nearest.length : place, 0, { entry, distance });
-    if (nearest.length <= size.nearest) return;
-    // Of equally near ones the first and the last stay.
-    const alike = nearest.findIndex((each) => each.distance === nearest.at(-1)?.distance);
-    nearest.splice((alike + nearest.length) >> 1, 1);
+    nearest.length = Math.min(nearest.length, size.nearest);
   }
 
   private keepAround(entry: HeldEntry): void {

@@ -54,9 +54,18 @@ export function eventFit(event: HeldEvent, entry: HeldEntry): Fit {
   return ended === 'fits' ? calls : ended;
 }
 
-/** How an entry's arguments differ from those of a pattern. */
-export function callsDifferences(pattern: HeldPattern, entry: HeldEntry): readonly Difference[] {
+/**
+ * How an entry's arguments differ from those of a pattern.
+ *
+ * @param asked `once` if the result need not be kept
+ */
+export function callsDifferences(
+  pattern: HeldPattern,
+  entry: HeldEntry,
+  asked?: 'once',
+): readonly Difference[] {
   if (pattern.claimed === undefined) return [];
+  if (asked === 'once') return findDifferences(pattern, pattern.claimed, entry);
   const known = differencesKnown(pattern);
   const before = known?.get(entry.args);
   if (before !== undefined) return before;
@@ -95,12 +104,20 @@ export function seenBy({ lens }: HeldPattern, entry: HeldEntry): readonly unknow
   return lens === undefined ? entry.args : lens.see(entry);
 }
 
-/** How an entry differs from a pattern: in its arguments, otherwise in its end. */
-export function eventDifferences(event: HeldEvent, entry: HeldEntry): readonly Difference[] {
-  if (!isEnd(event)) return callsDifferences(event, entry);
+/**
+ * How an entry differs from a pattern: in its arguments, otherwise in its end.
+ *
+ * @param asked `once` if the result need not be kept
+ */
+export function eventDifferences(
+  event: HeldEvent,
+  entry: HeldEntry,
+  asked?: 'once',
+): readonly Difference[] {
+  if (!isEnd(event)) return callsDifferences(event, entry, asked);
   const { outcome, more } = entry;
   const { states, claimed, calls } = event;
-  const differences = [...callsDifferences(calls, entry)];
+  const differences = [...callsDifferences(calls, entry, asked)];
   if (hidesEnd(states, more)) {
     differences.push({
       path: ['outcome'],
