@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, Option } from 'commander';
 import { entriesInOrder } from '../file/entries-in-order.ts';
-import { readOutline } from '../file/read-file.ts';
+import { readDeclarations } from '../file/read-file.ts';
 import { type Converter, converters } from '../offline/convert.ts';
 import { fromOtlp } from '../offline/spans.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -50,7 +50,7 @@ async function convertLedger(
 ): Promise<void> {
   const isCut = await withInputFile('convert', file, async (path) => {
     try {
-      const { journal: declared } = readOutline(path);
+      const declared = readDeclarations(path);
       const converter = converterFor(declared.name);
       await sink.write(converter.head);
       const progress = progressOf(file);

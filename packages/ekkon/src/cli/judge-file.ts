@@ -1,15 +1,17 @@
 import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
 import type { HeldClaimBase } from '../claim/parts.ts';
-import { readLedgerFile, readOutline } from '../file/read-file.ts';
+import { readDeclarations, readLedgerFile, toldIn } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
 import { Blame } from '../judge/blame.ts';
 import { type Judgement, wantingOf } from '../judge/judge.ts';
 import { type CutAfter, type JudgedBefore, judgeRead } from '../ledger/close.ts';
-import { Excerpt } from '../offline/excerpt.ts';
+import type { Excerpt } from '../offline/excerpt.ts';
+import { Excerpts } from '../offline/excerpts.ts';
 import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../offline/judge-record.ts';
+import type { Unclaimed } from '../offline/stream-accounts.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -46,7 +48,7 @@ export function judgeFile(
   allowsCut: boolean,
   most = entriesInMemory,
 ): JudgedFile {
-  const { journal: declared } = readOutline(path);
+  const declared = readDeclarations(path);
   openJudgements(declared, levels);
   const streamed = claimsOn(declared, claims);
   // A double that no line declares is known from its entries alone.
@@ -60,19 +62,15 @@ export function judgeFile(
   const { accounts } = stream;
   if (accounts.isDeferred && !accounts.isCertain)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  if (accounts.isDeferred) accounts.endStretches();
   const unexplained = stream.unexplained(declared);
   if (unexplained.length > 0 && stream.entries <= most && statSync(path).size <= bytesInMemory)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const owners = new Blame(all, declared, () => false);
-  const excerpts = unexplained.map((claim) => new Excerpt(claim, owners));
-  if (accounts.isDeferred || excerpts.length > 0)
-    readInto(path, shown, declared, (entry, end, tick) => {
-      if (accounts.isDeferred && !end) accounts.decide(entry);
-      for (const excerpt of excerpts) excerpt.tell(entry, end, tick);
-    });
+  if (accounts.isDeferred) readUnclaimed(path, declared, accounts.decideAll());
+  const excerpts = new Excerpts(unexplained, new Blame(all, declared, () => false));
+  if (unexplained.length > 0)
+    readInto(path, shown, declared, (entry, end, tick) => excerpts.tell(entry, end, tick));
   declared.entries.push(...stream.sample());
-  const told = explained(declared, all, stream, excerpts);
+  const told = explained(declared, all, stream, excerpts.all);
   const around = told?.around?.journal.entries ?? [];
   declared.entries.splice(
     0,
@@ -115,6 +113,26 @@ function readInto(
   return { truncated, last: truncated ? last : undefined };
 }
 
+/** Reads a file again, as far as the entries that nothing covers and that are to be told. */
+function readUnclaimed(
+  path: string,
+  declared: Journal,
+  told: ReadonlyMap<number, readonly Unclaimed[]>,
+): void {
+  const left = new Set(told.keys());
+  if (left.size === 0) return;
+  const { tick } = declared;
+  declared.tick = 0;
+  for (const line of toldIn(path, declared)) {
+    if (line === undefined || line.is === 'mark') continue;
+    const { entry, is } = line;
+    if (is === 'begins') for (const { first } of told.get(entry.id) ?? []) first.push(entry);
+    else left.delete(entry.id);
+    if (left.size === 0) break;
+  }
+  declared.tick = tick;
+}
+
 /** The result of each claim, and the part of the record in which causes are looked for. */
 interface Explained {
   readonly judgements: readonly Judgement[];
@@ -152,7 +170,8 @@ function explained(
 
 /** Entries once each, as they came. */
 function inOrder(entries: readonly HeldEntry[]): HeldEntry[] {
-  return [...new Set(entries)].sort((one, other) => one.id - other.id);
+  const byId = new Map(entries.map((entry) => [entry.id, entry]));
+  return [...byId.values()].sort((one, other) => one.id - other.id);
 }
 
 /** The entries that claims cover, if anybody needs them; `undefined` if that takes the record itself. */

@@ -174,6 +174,57 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
   return { journal: (reader ?? new LineReader('')).journal, count, truncated: !isWhole };
 }
 
+/** Reads the declarations of a file, its doubles and marks. */
+export function readDeclarations(path: string): Journal {
+  let reader: LineReader | undefined;
+  for (const { text, number } of linesWith(path, ['"double"', '"mark"'])) {
+    const is = reader === undefined ? undefined : kindOfLine(text)?.is;
+    if (reader === undefined) reader = new LineReader(text);
+    // Claims cannot be read without them.
+    else if (is === 'double' || is === 'mark') reader.take(text, number);
+  }
+  return (reader ?? new LineReader('')).journal;
+}
+
+/** The first lines of a file, and those around some texts in it: all that have one are among them. */
+function* linesWith(
+  path: string,
+  texts: readonly string[],
+): Generator<Pick<FileLine, 'text' | 'number'>> {
+  let number = 0;
+  for (const block of blocksOf(path)) {
+    if (number === 0 || texts.some((text) => block.includes(text))) {
+      const lines = block.toString().split('\n');
+      if (lines.at(-1) === '') lines.pop();
+      for (const text of lines) yield { text, number: ++number };
+    } else for (let at = 0; at < block.length; at++) if (block[at] === lineBreak) number++;
+  }
+}
+
+const lineBreak = 10;
+
+/** The content of a file in pieces of whole lines. */
+function* blocksOf(path: string): Generator<Buffer> {
+  const file = openSync(path, 'r');
+  try {
+    let begun: Buffer[] = [];
+    for (;;) {
+      const buffer = Buffer.allocUnsafe(16 * chunk);
+      const read = readSync(file, buffer, 0, buffer.length, null);
+      const end = buffer.subarray(0, read).lastIndexOf('\n') + 1;
+      begun.push(buffer.subarray(0, end));
+      if (end > 0 || read === 0) {
+        yield Buffer.concat(begun);
+        begun = [];
+      }
+      begun.push(buffer.subarray(end, read));
+      if (read === 0) break;
+    }
+  } finally {
+    closeSync(file);
+  }
+}
+
 /** Reads the declarations of a file, its doubles and marks, and counts its entries without parsing them. */
 export function readOutline(path: string): { readonly journal: Journal; readonly count: number } {
   let reader: LineReader | undefined;

@@ -32,7 +32,7 @@ import {
   suchThat,
   times,
 } from '../index.ts';
-import { Excerpt } from '../offline/excerpt.ts';
+import { Excerpts } from '../offline/excerpts.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
@@ -280,16 +280,17 @@ describe('the one judge', () => {
         const whole = judge([claim], evidence)[0];
         if (whole === undefined || whole.judged === 'holds') return;
         const blame = new Blame([claim], journal, () => false);
-        const excerpt = new Excerpt(claim, blame, { nearest: 2, around: 2, most: 1_000 });
         const stream = new StreamJudge([claim], false);
+        const excerpts = new Excerpts([claim], blame, { nearest: 2, around: 2, most: 1_000 });
         eventsInOrder(journal).forEach((entry, at) => {
           if (entry === undefined || isMark(entry)) return;
-          for (const listener of [excerpt, stream]) listener.tell(entry, entry.began !== at + 1, at + 1);
+          for (const each of [excerpts, stream]) each.tell(entry, entry.began !== at + 1, at + 1);
         });
         const said = `${claim.notation} after ${made.join(', ')}`;
         expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
-        if ((excerpt.entries()?.length ?? 0) < journal.entries.length) parted++;
-        const part = excerpt.judgement(journal, whole.judged, stream.counts, { wanted: [], blame });
+        const [excerpt] = excerpts.all;
+        if ((excerpt?.entries()?.length ?? 0) < journal.entries.length) parted++;
+        const part = excerpt?.judgement(journal, whole.judged, stream.counts, { wanted: [], blame });
         expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
         // How often something came is told of the whole, but for what came in a stretch.
         if (claim.kind !== 'count') return;

@@ -1,8 +1,8 @@
 import type { RecordedEvent } from '../alter/change.ts';
 import { elsewhereIn, sameArguments } from '../claim/explain-count.ts';
-import { countedBy, type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
+import { countedBy, type HeldClaim, innermost, innerOf, partsOf } from '../claim/kinds.ts';
 import { reach } from '../claim/order/explain-order.ts';
-import type { Evidence, Totals, Wanting } from '../claim/parts.ts';
+import type { Counted, Evidence, Hearing, Totals, Wanting } from '../claim/parts.ts';
 import { everything, type Window } from '../explain/window.ts';
 import type { Blame } from '../judge/blame.ts';
 import { makeEvidence } from '../judge/evidence.ts';
@@ -10,8 +10,10 @@ import { Follower, type Judged } from '../judge/follower.ts';
 import { foldRecord, type Judgement, judgementOn } from '../judge/judge.ts';
 import { callsOf, type HeldEvent, isAtEnd } from '../pattern/event.ts';
 import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
+import { unbounded } from '../pattern/multiplicity.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { distanceOf } from '../value/difference.ts';
+import type { Recent } from './excerpts.ts';
 
 /** How much an excerpt keeps. */
 export interface ExcerptSize {
@@ -46,24 +48,25 @@ interface Near {
 }
 
 /**
- * The entries of a long record that explain why one claim does not hold on it, collected while the record is read. Of
- * the events that the claim hears, the part between two equal states is dropped: without it the fold ends as it did.
- * The excerpt also has the nearest entries, and those around the place at which the claim is lost.
+ * Follows one claim while a long record is read, and keeps the entries that explain why it does not hold, if it does
+ * not. Of the events that the claim hears, the part between two equal states is dropped: without it the fold ends as it
+ * did. The excerpt also has the nearest entries, and those around the place at which the claim is lost.
  */
 export class Excerpt {
   readonly claim: HeldClaim;
-  private readonly owners: Blame;
   private readonly follower: Follower;
+  /** Whether it hears ends. */
+  readonly hearsEnds: boolean;
+  private readonly owners: Blame;
+  private readonly recent: Recent;
   private readonly size: ExcerptSize;
-  private readonly hearsEnds: boolean;
   private steps: Passed[] = [];
   private compactAt: number;
   /** Calls under way of which the claim heard the beginning, and may hear the end. */
   private readonly underWay = new Set<HeldEntry>();
   private readonly nearest: Near[] = [];
-  private readonly around: HeldEntry[] = [];
-  /** How many entries came after the claim was lost. */
-  private after = 0;
+  /** The entries around the place at which the claim was lost. */
+  private around: readonly HeldEntry[] | undefined;
   /** How many events are still wanted after the claim was lost; `undefined` while it is not. */
   private wantedAfter: number | undefined;
   /** The tick after which only few events are kept. */
@@ -71,48 +74,95 @@ export class Excerpt {
   /** The ticks of the last event that was dropped before the claim was lost, and of the first one after. */
   private readonly gone = { before: Number.NEGATIVE_INFINITY, after: Number.POSITIVE_INFINITY };
   private readonly start: unknown;
-  /** For a count: its pattern, how many entries certainly fit, and the calls of other members with the same arguments. */
-  private readonly counted: HeldEvent | undefined;
-  private fitting = 0;
   private isHolding: boolean;
+  /** The tick of the last event that it heard. */
+  private heardAt = 0;
+  /** For a count: its pattern, how many entries certainly fit, and the calls of other members with the same arguments. */
+  private readonly counted: Counted | undefined;
+  private fitting = 0;
   private readonly hasItsArguments: ((entry: HeldEntry) => boolean) | undefined;
   private elsewhere: readonly HeldEntry[] = [];
 
   /** @param owners knows which entries other claims of the check expect */
-  constructor(claim: HeldClaim, owners: Blame, size: ExcerptSize = usualSize) {
+  constructor(claim: HeldClaim, owners: Blame, recent: Recent, size: ExcerptSize) {
     this.claim = claim;
     this.owners = owners;
+    this.recent = recent;
     this.size = size;
     this.follower = new Follower(claim);
     this.start = this.follower.state;
     this.isHolding = this.follower.standing(noEvidence) === 'holds';
-    this.counted = countedBy(claim)?.held;
-    this.hasItsArguments = this.counted && elsewhereIn(callsOf(this.counted));
+    this.counted = countedBy(claim);
+    this.hasItsArguments = this.counted && elsewhereIn(callsOf(this.counted.held));
     this.hearsEnds = this.follower.hearing.events.some(
       (event) => event !== undefined && isAtEnd(event),
     );
     this.compactAt = 2 * size.around;
   }
 
-  /** Takes the next event of the record. */
-  tell(entry: HeldEntry, end: boolean, tick: number): void {
-    if (end && !this.hearsEnds) return;
-    if (!end) this.noteElsewhere(entry);
-    const before = this.follower.state;
-    const isHeard = this.follower.take(entry, end, tick);
-    if (isHeard) this.countFitting(entry, end);
+  get hearing(): Hearing {
+    return this.follower.hearing;
+  }
+
+  /** The patterns to which entries may come near. Those that an order lacks are found around its failure. */
+  get sought(): readonly HeldEvent[] {
+    const inner = innermost(this.claim);
+    if (partsOf(inner).patternAt !== undefined) return [];
+    return this.follower.hearing.events.filter((event) => event !== undefined);
+  }
+
+  /** Whether calls of other members with the arguments that it misses are of interest. */
+  get seeksElsewhere(): boolean {
+    return this.hasItsArguments !== undefined;
+  }
+
+  /** Takes the next event that the claim may hear. */
+  take(entry: HeldEntry, end: boolean, tick: number): void {
+    const { follower } = this;
+    const before = follower.state;
+    if (!follower.take(entry, end, tick)) return;
+    const { state, isCertain } = follower;
+    this.heardAt = tick;
+    if (this.counted !== undefined) this.countFitting(entry, end, before !== state);
     if (this.until !== undefined) {
-      if (isHeard) this.keepIfEnding({ entry, end, tick }, before);
+      this.keepIfEnding({ entry, end, tick }, before);
       return;
     }
-    if (end) this.underWay.delete(entry);
-    if (isHeard) this.keep(entry, end, tick);
-    else this.keepIfNear(entry, end);
-    if (!end) this.keepAround(entry);
-    if (!isHeard) return;
+    if (!end && this.hearsEnds) this.underWay.add(entry);
+    if (this.isHolding && isCertain && this.isAsBefore(before, state)) {
+      this.gone.before = tick;
+      return;
+    }
+    this.keep({ entry, tick, state, isQuiet: this.underWay.size === 0 && isCertain });
     if (this.wantedAfter !== undefined) this.wantedAfter--;
-    else if (before !== this.follower.state) this.noteStanding();
+    else if (before !== state) this.noteStanding();
     if (this.wantedAfter === 0) this.until = tick;
+  }
+
+  private isAsBefore(before: unknown, state: unknown): boolean {
+    return before === state || partsOf(this.claim).same(this.claim, before, state);
+  }
+
+  /** Keeps an entry that the claim did not hear at a tick if it is among the nearest. */
+  seek(entry: HeldEntry, end: boolean, tick: number): void {
+    if (this.heardAt === tick || this.isHolding || this.wantedAfter !== undefined) return;
+    for (const event of this.follower.hearing.events) {
+      if (event === undefined || isAtEnd(event) !== end) continue;
+      if (!speaksOf(callsOf(event), entry)) continue;
+      this.rank(entry, distanceOf(eventDifferences(event, entry, 'once')));
+    }
+  }
+
+  /** Keeps an entry of another member if it has the arguments of a call that is missing. */
+  seekElsewhere(entry: HeldEntry): void {
+    if (this.isHolding || this.counted === undefined || this.hasItsArguments?.(entry) !== true)
+      return;
+    this.elsewhere = sameArguments(callsOf(this.counted.held), [...this.elsewhere, entry]);
+  }
+
+  /** Notes that an entry ends: call it before the end is taken. */
+  ended(entry: HeldEntry): void {
+    this.underWay.delete(entry);
   }
 
   /** The entries, in order; `undefined` if they are too many to keep. */
@@ -120,7 +170,7 @@ export class Excerpt {
     if (this.steps.length > this.size.most) return undefined;
     const heard = this.steps.map(({ entry }) => entry);
     const near = this.nearest.map(({ entry }) => entry);
-    const others = [...near, ...this.elsewhere, ...this.around];
+    const others = [...near, ...this.elsewhere, ...(this.around ?? this.recent.entries)];
     const all = new Set([...heard, ...others.filter((entry) => !this.mayHear(entry))]);
     return [...all].sort((one, other) => one.id - other.id);
   }
@@ -158,22 +208,17 @@ export class Excerpt {
     return this.until;
   }
 
-  private countFitting(entry: HeldEntry, end: boolean): void {
-    const { counted } = this;
-    if (counted === undefined || isAtEnd(counted) !== end) return;
-    if (eventFit(counted, entry) === 'fits') this.fitting++;
+  private countFitting(entry: HeldEntry, end: boolean, isOther: boolean): void {
+    if (this.counted === undefined) return;
+    const { held, range } = this.counted;
+    // Where no number is too many, nobody asks how many there are of enough.
+    if (isAtEnd(held) !== end || (range.most === unbounded && !isOther)) return;
+    if (eventFit(held, entry) === 'fits') this.fitting++;
   }
 
-  private noteElsewhere(entry: HeldEntry): void {
-    if (this.counted !== undefined && this.hasItsArguments?.(entry) === true)
-      this.elsewhere = sameArguments(callsOf(this.counted), [...this.elsewhere, entry]);
-  }
-
-  private keep(entry: HeldEntry, end: boolean, tick: number): void {
+  private keep(passed: Passed): void {
     if (this.steps.length > this.size.most) return;
-    if (!end && this.hearsEnds) this.underWay.add(entry);
-    const isQuiet = this.underWay.size === 0 && this.follower.isCertain;
-    this.steps.push({ entry, tick, state: this.follower.state, isQuiet });
+    this.steps.push(passed);
     if (this.steps.length < this.compactAt || this.wantedAfter !== undefined) return;
     this.compact();
     this.compactAt = Math.max(2 * this.size.around, 2 * this.steps.length);
@@ -186,7 +231,7 @@ export class Excerpt {
     const isEnding = () =>
       innerOf(claim) === undefined ||
       [...(hearing.closing ?? [])].some((at) => isOf(hearing.events[at], entry, end));
-    if (before !== state && !partsOf(claim).same(claim, before, state) && isEnding())
+    if (!this.isAsBefore(before, state) && isEnding())
       this.steps.push({ entry, tick, state, isQuiet: false });
     else this.gone.after = Math.min(this.gone.after, tick);
   }
@@ -237,7 +282,10 @@ export class Excerpt {
    */
   private noteStanding(): void {
     const standing = this.follower.standing(noEvidence);
-    if (standing === 'lost' && this.follower.isCertain) this.wantedAfter = this.size.around;
+    if (standing === 'lost' && this.follower.isCertain) {
+      this.wantedAfter = this.size.around;
+      this.around = this.recent.around();
+    }
     if ((standing === 'holds') !== this.isHolding) this.nearest.length = 0;
     this.isHolding = standing === 'holds';
   }
@@ -249,14 +297,6 @@ export class Excerpt {
     return events.some((event) => event !== undefined && mayFit(event, entry));
   }
 
-  private keepIfNear(entry: HeldEntry, end: boolean): void {
-    for (const event of this.follower.hearing.events) {
-      if (event === undefined || isAtEnd(event) !== end) continue;
-      if (!speaksOf(callsOf(event), entry)) continue;
-      this.rank(entry, distanceOf(eventDifferences(event, entry, 'once')));
-    }
-  }
-
   private rank(entry: HeldEntry, distance: number): void {
     const { nearest, size } = this;
     const worst = nearest[size.nearest - 1];
@@ -265,14 +305,6 @@ export class Excerpt {
     const place = nearest.findIndex((each) => each.distance > distance);
     nearest.splice(place === -1 ? nearest.length : place, 0, { entry, distance });
     nearest.length = Math.min(nearest.length, size.nearest);
-  }
-
-  private keepAround(entry: HeldEntry): void {
-    const half = Math.ceil(this.size.around / 2);
-    if (this.wantedAfter === undefined) {
-      this.around.push(entry);
-      if (this.around.length >= 2 * half) this.around.splice(0, half);
-    } else if (this.after++ < half) this.around.push(entry);
   }
 }
 

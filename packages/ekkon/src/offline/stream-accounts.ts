@@ -14,7 +14,7 @@ import { grouped } from '../value/grouped.ts';
 const unclaimedKept = 12;
 
 /** Entries that nothing covers: how many, and the first of them. */
-interface Unclaimed {
+export interface Unclaimed {
   count: number;
   readonly first: HeldEntry[];
 }
@@ -33,6 +33,10 @@ export class StreamAccounts {
   private readonly wide: ReadonlyMap<Target, readonly HeldEvent[]>;
   private readonly stretches: readonly UseFollower[];
   private bits = new Uint8Array(1 << 10);
+  /** For those decided after the last event: the target of each entry, by its number. */
+  private targetNumbers = new Uint32Array(1 << 10);
+  private readonly targets: Target[] = [];
+  private count = 0;
   private readonly ofAll: Unclaimed = { count: 0, first: [] };
   private readonly ofClaims: ReadonlyMap<HeldClaim, Unclaimed>;
 
@@ -56,7 +60,7 @@ export class StreamAccounts {
 
   /**
    * Whether entries cannot be decided while they are read: the entries used in a stretch are known only when it has
-   * ended. Then they are read again, and `decide` receives each.
+   * ended. Then `decideAll` decides them.
    */
   get isDeferred(): boolean {
     return this.isAsked && this.stretches.length > 0;
@@ -67,13 +71,28 @@ export class StreamAccounts {
     return this.stretches.every(({ isCertain }) => isCertain);
   }
 
-  /** Notes the entries used in stretches, after the last event. */
-  endStretches(): void {
+  /**
+   * Decides all entries, after the last event: counts those that nothing covers.
+   *
+   * @returns those that are to be told, by their ids: their lists receive each
+   */
+  decideAll(): ReadonlyMap<number, readonly Unclaimed[]> {
     for (const follower of this.stretches) follower.addUsed((id) => this.note(id));
+    const askedOf = this.targets.map((target) => this.asking(target));
+    const told = new Map<number, readonly Unclaimed[]>();
+    for (let id = 1; id <= this.count; id++) {
+      if (this.has(id)) continue;
+      const asking = askedOf[this.targetNumbers[id] ?? 0] ?? [];
+      for (const unclaimed of asking) unclaimed.count++;
+      const short = asking.filter(({ count }) => count <= unclaimedKept);
+      if (short.length > 0) told.set(id, short);
+    }
+    return told;
   }
 
   tell(entry: HeldEntry, end: boolean, tick: number): void {
     if (!this.isAsked) return;
+    if (!end && this.isDeferred) this.noteTarget(entry);
     if (!this.has(entry.id) && this.uses(entry, end)) this.note(entry.id);
     for (const follower of this.stretches) follower.tell(entry, end, tick);
     if (end && !this.isDeferred) this.decide(entry);
@@ -87,9 +106,27 @@ export class StreamAccounts {
   /** Decides an entry of which nothing more comes. */
   decide(entry: HeldEntry): void {
     if (!this.isAsked || this.has(entry.id)) return;
-    if (this.asksAll) add(this.ofAll, entry);
-    for (const [claim, unclaimed] of this.ofClaims)
-      if (partsOf(claim).asksCover?.(claim)(entry.target) === true) add(unclaimed, entry);
+    for (const unclaimed of this.asking(entry.target)) add(unclaimed, entry);
+  }
+
+  /** The lists of those who ask about the entries of a target. */
+  private asking(target: Target): readonly Unclaimed[] {
+    const claims = [...this.ofClaims].filter(
+      ([claim]) => partsOf(claim).asksCover?.(claim)(target) === true,
+    );
+    const lists = claims.map(([, unclaimed]) => unclaimed);
+    return this.asksAll ? [this.ofAll, ...lists] : lists;
+  }
+
+  private noteTarget({ id, target }: HeldEntry): void {
+    if (id >= this.targetNumbers.length) {
+      const more = new Uint32Array(2 * id);
+      more.set(this.targetNumbers);
+      this.targetNumbers = more;
+    }
+    this.targetNumbers[id] = target.number;
+    this.targets[target.number] ??= target;
+    this.count = id;
   }
 
   /** The first entries that nothing covers, if a rule needs them; and how many there are. */

@@ -1,0 +1,78 @@
+import type { HeldClaim } from '../claim/kinds.ts';
+import type { Blame } from '../judge/blame.ts';
+import { Dispatch } from '../judge/dispatch.ts';
+import { isAtEnd, targetOf } from '../pattern/event.ts';
+import type { HeldEntry } from '../record/journal.ts';
+import { Excerpt, type ExcerptSize, usualSize } from './excerpt.ts';
+
+/** The latest entries of a record, which excerpts have in common. */
+export class Recent {
+  private readonly latest: HeldEntry[] = [];
+  private readonly half: number;
+  private followed: { readonly entries: HeldEntry[]; left: number }[] = [];
+
+  constructor({ around }: ExcerptSize) {
+    this.half = Math.ceil(around / 2);
+  }
+
+  add(entry: HeldEntry): void {
+    this.latest.push(entry);
+    if (this.latest.length >= 2 * this.half) this.latest.splice(0, this.half);
+    if (this.followed.length === 0) return;
+    for (const each of this.followed) {
+      each.entries.push(entry);
+      each.left--;
+    }
+    this.followed = this.followed.filter(({ left }) => left > 0);
+  }
+
+  get entries(): readonly HeldEntry[] {
+    return this.latest;
+  }
+
+  /** The latest entries, to which half as many later ones are added as they come. */
+  around(): readonly HeldEntry[] {
+    const entries = [...this.latest];
+    this.followed.push({ entries, left: this.half });
+    return entries;
+  }
+}
+
+/** The excerpts of a long record that explain why some claims do not hold on it. Each event is told to those it concerns. */
+export class Excerpts {
+  readonly all: readonly Excerpt[];
+  private readonly recent: Recent;
+  private readonly dispatch = new Dispatch();
+  /** Those that seek entries near their patterns, by target: as they begin, and as they end. */
+  private readonly seekers: readonly [begin: Excerpt[][], end: Excerpt[][]] = [[], []];
+  private readonly seekingElsewhere: readonly Excerpt[];
+  private readonly hearingEnds: readonly Excerpt[];
+
+  /** @param owners knows which entries other claims of the check expect */
+  constructor(claims: readonly HeldClaim[], owners: Blame, size: ExcerptSize = usualSize) {
+    this.recent = new Recent(size);
+    this.all = claims.map((claim) => new Excerpt(claim, owners, this.recent, size));
+    this.seekingElsewhere = this.all.filter(({ seeksElsewhere }) => seeksElsewhere);
+    this.hearingEnds = this.all.filter(({ hearsEnds }) => hearsEnds);
+    for (const excerpt of this.all) {
+      this.dispatch.add(excerpt, excerpt.hearing);
+      for (const event of excerpt.sought) {
+        const side = this.seekers[isAtEnd(event) ? 1 : 0];
+        const { number } = targetOf(event);
+        side[number] = [...new Set([...(side[number] ?? []), excerpt])];
+      }
+    }
+  }
+
+  /** Takes the next event of the record. */
+  tell(entry: HeldEntry, end: boolean, tick: number): void {
+    if (end) for (const excerpt of this.hearingEnds) excerpt.ended(entry);
+    else {
+      this.recent.add(entry);
+      for (const excerpt of this.seekingElsewhere) excerpt.seekElsewhere(entry);
+    }
+    if (!end || this.dispatch.hearsEnds) this.dispatch.tell(entry, end, tick);
+    const seekers = this.seekers[end ? 1 : 0][entry.target.number];
+    if (seekers !== undefined) for (const excerpt of seekers) excerpt.seek(entry, end, tick);
+  }
+}
