@@ -340,6 +340,15 @@ describe('the one judge', () => {
     expect(judge([claim], evidence)[0]?.judged).toBe('undecided');
   });
 
+  test('asks once of a call whether it matches, though it is heard as it begins and as it ends', () => {
+    const { evidence, b } = played();
+    b(2);
+    let asked = 0;
+    const first = suchThat(() => ++asked === 1, 'asked first');
+    const claim = claimOf(inTurn(call(b, [first]), returned(call(b, [first])))) as HeldClaim;
+    expect([judge([claim], evidence)[0]?.judged, asked]).toEqual(['holds', 1]);
+  });
+
   test('takes a claim for undecided if there are too many ways to decide, and says so', () => {
     const { evidence, b } = played();
     for (let at = 0; at < 1_100; at++) b(9);

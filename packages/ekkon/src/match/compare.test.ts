@@ -152,6 +152,7 @@ describe('a difference says what it is', () => {
     ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], received: { at: 9 } }]],
     ['an item changed inside', [{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
     ['undefined and nothing', { a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],
+    ['one item once more', [1], [1, 1], [{ kind: 'surplus', path: [1], received: 1 }]],
     ['a hole and undefined', Array(1), [undefined], [{ kind: 'surplus', path: [0] }]],
     ['two classes with equal fields', new Frame(), new Shot(), [{ kind: 'type', why: 'class' }]],
     ['null and an object', null, {}, [{ kind: 'type' }]],
