@@ -447,6 +447,23 @@ test('what is unsteady in one call of a member is not so in the others, nor what
   expect(await told(1, 'cm')).toMatch(/\), but for what differs from run to run$/);
 });
 
+test('calls that passed each other have no steady order, and those beside them have', async () => {
+  const run = lastPass();
+  const [one, two, three]: Step[] = [turn(1), turn(2), turn(3)];
+  for (const steps of [
+    [open, close, one, two, three],
+    [close, open, one, two, three],
+  ])
+    await run({}, (ledger) => nightOf(ledger, steps));
+  const { message } = await errorOf(
+    run({}, async (ledger) => {
+      const { dome } = await nightOf(ledger, [open, close, two, one, three]);
+      check(once(call(dome.turn, [0])));
+    }),
+  );
+  expect(message).toMatch(/^#4 dome\.turn .*came after #3 dome\.turn[^]*: 1 change in 1 call\n/);
+});
+
 test('the same member in place of another, or the same call that is not awaited, is one change', async () => {
   const run = lastPass();
   const night = (isWrong: boolean) => async (ledger: Ledger) => {
@@ -496,6 +513,7 @@ test.each([
   ['the same', ['a', 'b', 'c'], ['a', 'b', 'c'], ['a=a', 'b=b', 'c=c']],
   ['one is gone', ['a', 'b', 'c'], ['a', 'c'], ['a=a', 'b- gone', 'c=c']],
   ['one is new', ['a', 'c'], ['a', 'b', 'c'], ['a=a', '-b new', 'c=c']],
+  ['more of one beside one that is gone', ['a', 'b', 'c'], ['a', 'a', 'a', 'c'], ['a=a', 'b- gone', '-a new', '-a new', 'c=c']],
   ['one is changed', ['a', 'b 1', 'c'], ['a', 'b 2', 'c'], ['a=a', 'b 1=b 2 changed', 'c=c']],
   ['one has moved', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], ['a- moved', 'b=b', 'c=c', 'd=d', '-a moved']],
 ])('two records stand beside each other: %s', async (_, then, now, rows) => {

@@ -74,15 +74,16 @@ function nextToGap(
   events: readonly SequenceEvent[],
   taken: readonly number[],
   at: number,
-  before = at,
+  before = Number.POSITIVE_INFINITY,
 ): number {
-  const step = at > before ? -1 : 1;
+  const isLate = at > before;
   const isAlike = (place: number) =>
     taken.includes(place) &&
+    isLate === place >= before &&
     events[place]?.end === events[at]?.end &&
     events[place]?.fits.join() === events[at]?.fits.join();
   let place = at;
-  while (isAlike(place + step)) place += step;
+  while (isAlike(place + (isLate ? -1 : 1))) place += isLate ? -1 : 1;
   return place;
 }
 
