@@ -69,14 +69,10 @@ export function judgeFile(
   const excerpts = new Excerpts(unexplained, new Blame(all, declared, () => false));
   if (unexplained.length > 0)
     readInto(path, shown, declared, (entry, end, tick) => excerpts.tell(entry, end, tick));
-  declared.entries.push(...stream.sample());
+  const sample = stream.sample();
+  replaceEntries(declared, sample);
   const told = explained(declared, all, stream, excerpts.all);
-  const around = told?.around?.journal.entries ?? [];
-  declared.entries.splice(
-    0,
-    Number.POSITIVE_INFINITY,
-    ...inOrder([...declared.entries, ...around]),
-  );
+  replaceEntries(declared, inOrder([...sample, ...(told?.around?.journal.entries ?? [])]));
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
     return judgeWhole(path, shown, claims, levels, allowsCut);
@@ -166,6 +162,11 @@ function explained(
   if (!told.every((each) => each !== undefined)) return undefined;
   const until = (claim: HeldClaimBase) => byClaim.get(claim as HeldClaim)?.endsAt;
   return { judgements: told, around: { journal, until } };
+}
+
+function replaceEntries({ entries }: Journal, by: readonly HeldEntry[]): void {
+  entries.length = 0;
+  for (const entry of by) entries.push(entry);
 }
 
 /** Entries once each, as they came. */
