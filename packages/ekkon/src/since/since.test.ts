@@ -449,7 +449,7 @@ test('what is unsteady in one call of a member is not so in the others, nor what
 
 test('calls that passed each other have no steady order, and those beside them have', async () => {
   const run = lastPass();
-  const [one, two, three]: Step[] = [turn(1), turn(2), turn(3)];
+  const [one, two, three] = [turn(1), turn(2), turn(3)];
   for (const steps of [
     [open, close, one, two, three],
     [close, open, one, two, three],
@@ -461,7 +461,7 @@ test('calls that passed each other have no steady order, and those beside them h
       check(once(call(dome.turn, [0])));
     }),
   );
-  expect(message).toMatch(/^#4 dome\.turn .*came after #3 dome\.turn[^]*: 1 change in 1 call\n/);
+  expect(message).toMatch(/^#4 dome\.turn .*came after #3 dome\.turn[\s\S]*: 1 change in 1 call\n/);
 });
 
 test('the same member in place of another, or the same call that is not awaited, is one change', async () => {
