@@ -48,6 +48,7 @@ archive.store only after camera.expose
 camera.expose only after mount.slew
 mount.slew only after guide.resume
 camera.expose leads to archive.store
+mount.slew leads to archive.store({ id: "frame-60" })
 dome.open leads to dome.close
 in flight 0..2 camera.expose
 in flight 0..1 archive.store
@@ -95,6 +96,13 @@ function save(calls: readonly Call[]): string {
   return path;
 }
 
+/** What went wrong before: a call that another claim wants, one before the claim held, a guarded call that never came. */
+const examples: [number, string, number, string[]][] = [
+  [400, 'none', 0, ['once archive.store({ id: "frame-7" })', 'once archive.store({ id: "frame--7" })']],
+  [400, 'none', 0, ['mount.slew leads to archive.store({ id: "frame-60" })']],
+  [400, 'a member is never called', 0.004, claims.slice(0, 9)],
+];
+
 test('a record that is judged as it is read is told of as one in memory', () => {
   const kinds = fc.constantFrom(...Object.keys(faults));
   const places = fc.double({ min: 0, max: 0.999, noNaN: true });
@@ -111,6 +119,6 @@ test('a record that is judged as it is read is told of as one in memory', () => 
       });
       expect(told[0]).toEqual(told[1]);
     }),
-    { numRuns: runs },
+    { numRuns: runs, examples },
   );
 }, 600_000);
