@@ -46,6 +46,8 @@ times 200..300 fulfilled archive.store
 never rejected camera.expose
 archive.store only after camera.expose
 camera.expose only after mount.slew
+camera.expose only after dome.close
+once guide.pause({ id: "frame-9" })
 mount.slew only after guide.resume
 camera.expose leads to archive.store
 mount.slew leads to archive.store({ id: "frame-60" })
@@ -96,10 +98,11 @@ function save(calls: readonly Call[]): string {
   return path;
 }
 
-/** Calls that other claims want, one before the claim held, a guarded call that never came. */
+/** Calls that other claims want, one before the claim held, what came at the end, or elsewhere, a guarded call that never came. */
 const examples: [number, string, number, string[]][] = [
   [400, 'none', 0, ['-7', ...Array.from({ length: 10 }, (_, at) => 10 * at + 7)].map((id) => `once archive.store({ id: "frame-${id}" })`)],
   [400, 'none', 0, ['mount.slew leads to archive.store({ id: "frame-60" })']],
+  [400, 'none', 0, ['camera.expose only after dome.close', 'once guide.pause({ id: "frame-9" })']],
   [400, 'a member is never called', 0.004, claims.slice(0, 9)],
 ];
 
