@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
 import type { HeldClaimBase } from '../claim/parts.ts';
-import { readDeclarations, readLedgerFile, toldIn } from '../file/read-file.ts';
+import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
@@ -10,8 +10,8 @@ import { type Judgement, wantingOf } from '../judge/judge.ts';
 import { type CutAfter, type JudgedBefore, judgeRead } from '../ledger/close.ts';
 import type { Excerpt } from '../offline/excerpt.ts';
 import { Excerpts } from '../offline/excerpts.ts';
+import { inOrder } from '../offline/in-order.ts';
 import { type ClaimsText, heldClaims, judgeJournal, leaveOpen } from '../offline/judge-record.ts';
-import type { Unclaimed } from '../offline/stream-accounts.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
 import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
@@ -65,10 +65,13 @@ export function judgeFile(
   const unexplained = stream.unexplained(declared);
   if (unexplained.length > 0 && stream.entries <= most && statSync(path).size <= bytesInMemory)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  if (accounts.isDeferred) readUnclaimed(path, declared, accounts.decideAll());
+  if (accounts.isDeferred) accounts.decideAll();
   const excerpts = new Excerpts(unexplained, new Blame(all, declared, () => false));
-  if (unexplained.length > 0)
-    readInto(path, shown, declared, (entry, end, tick) => excerpts.tell(entry, end, tick));
+  if (accounts.asksAgain || unexplained.length > 0)
+    readInto(path, shown, declared, (entry, end, tick) => {
+      if (!end) accounts.comesAgain(entry);
+      excerpts.tell(entry, end, tick);
+    });
   const sample = stream.sample();
   replaceEntries(declared, sample);
   const told = explained(declared, all, stream, excerpts.all);
@@ -109,26 +112,6 @@ function readInto(
   return { truncated, last: truncated ? last : undefined };
 }
 
-/** Reads a file again, as far as the entries that nothing covers and that are to be told. */
-function readUnclaimed(
-  path: string,
-  declared: Journal,
-  told: ReadonlyMap<number, readonly Unclaimed[]>,
-): void {
-  const left = new Set(told.keys());
-  if (left.size === 0) return;
-  const { tick } = declared;
-  declared.tick = 0;
-  for (const line of toldIn(path, declared)) {
-    if (line === undefined || line.is === 'mark') continue;
-    const { entry, is } = line;
-    if (is === 'begins') for (const { first } of told.get(entry.id) ?? []) first.push(entry);
-    else left.delete(entry.id);
-    if (left.size === 0) break;
-  }
-  declared.tick = tick;
-}
-
 /** The result of each claim, and the part of the record in which causes are looked for. */
 interface Explained {
   readonly judgements: readonly Judgement[];
@@ -145,8 +128,8 @@ function explained(
   const judgements = stream.judgements(declared);
   if (excerpts.length === 0) return { judgements, around: undefined };
   const byClaim = new Map(excerpts.map((excerpt) => [excerpt.claim, excerpt]));
-  const entries = inOrder(excerpts.flatMap((excerpt) => excerpt.entries() ?? []));
-  const journal = { ...declared, entries };
+  const kept = new Map(excerpts.map((excerpt) => [excerpt, excerpt.entries()]));
+  const journal = { ...declared, entries: inOrder([...kept.values()].flatMap((its) => its ?? [])) };
   const failing = new Set(
     judgements.filter(({ judged }) => judged === 'fails').map(({ claim }) => claim),
   );
@@ -155,9 +138,9 @@ function explained(
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;
     const excerpt = byClaim.get(claim);
-    return excerpt === undefined
-      ? judgement
-      : excerpt.judgement(declared, judged, stream.counts, others);
+    if (excerpt === undefined) return judgement;
+    const entries = kept.get(excerpt);
+    return entries && excerpt.judgement({ ...declared, entries }, judged, stream.counts, others);
   });
   if (!told.every((each) => each !== undefined)) return undefined;
   const until = (claim: HeldClaimBase) => byClaim.get(claim as HeldClaim)?.endsAt;
@@ -167,12 +150,6 @@ function explained(
 function replaceEntries({ entries }: Journal, by: readonly HeldEntry[]): void {
   entries.length = 0;
   for (const entry of by) entries.push(entry);
-}
-
-/** Entries once each, as they came. */
-function inOrder(entries: readonly HeldEntry[]): HeldEntry[] {
-  const byId = new Map(entries.map((entry) => [entry.id, entry]));
-  return [...byId.values()].sort((one, other) => one.id - other.id);
 }
 
 /** The entries that claims cover, if anybody needs them; `undefined` if that takes the record itself. */

@@ -12,7 +12,6 @@ import { join } from 'node:path';
 import { createGunzip } from 'node:zlib';
 import type { Journal } from '../record/journal.ts';
 import { kindOfLine, LineReader, type Told } from '../record/read-lines.ts';
-import { LineSplitter } from './line-splitter.ts';
 import { writeAll } from './write-all.ts';
 
 /** A line of a file, and whether it is the last. */
@@ -25,26 +24,45 @@ interface FileLine {
 /** Bytes that are read at a time. */
 const chunk = 1 << 16;
 
-/** The lines of a file one after the other, without the file in memory. */
-export function* linesOfFile(path: string): Generator<FileLine> {
+const lineBreak = 10;
+
+/**
+ * The lines of a file one after the other, without the file in memory.
+ *
+ * @param around if given: only the first lines, and those around some texts; all that have one are among them
+ */
+export function* linesOfFile(path: string, around?: readonly string[]): Generator<FileLine> {
+  let number = 0;
+  for (const block of blocksOf(path)) {
+    if (number > 0 && around?.some((text) => block.includes(text)) === false) {
+      for (let at = 0; at < block.length; at++) if (block[at] === lineBreak) number++;
+      continue;
+    }
+    const lines = block.toString().split('\n');
+    const isLast = block.at(-1) !== lineBreak;
+    // No line begins after the last line break.
+    if (!isLast || (block.length === 0 && number > 0)) lines.pop();
+    for (const line of lines)
+      yield { text: line.endsWith('\r') ? line.slice(0, -1) : line, number: ++number, isLast };
+  }
+}
+
+/** The content of a file in pieces of whole lines, and at last what stands after the last line break. */
+function* blocksOf(path: string): Generator<Buffer> {
   const file = openSync(path, 'r');
   try {
-    const splitter = new LineSplitter();
     const buffer = Buffer.alloc(chunk);
-    let number = 0;
-    let held: string | undefined;
+    let begun: Buffer[] = [];
     for (;;) {
       const read = readSync(file, buffer, 0, chunk, null);
-      const lines = read === 0 ? [splitter.rest()] : splitter.take(buffer.subarray(0, read));
-      for (const line of lines) {
-        if (held !== undefined) yield { text: held, number: ++number, isLast: false };
-        held = line.endsWith('\r') ? line.slice(0, -1) : line;
+      const end = buffer.subarray(0, read).lastIndexOf('\n') + 1;
+      if (end > 0 || read === 0) {
+        yield Buffer.concat([...begun, buffer.subarray(0, end)]);
+        begun = [];
       }
       if (read === 0) break;
+      begun.push(Buffer.from(buffer.subarray(end, read)));
     }
-    // No line begins after the last line break.
-    if (held !== undefined && (held !== '' || number === 0))
-      yield { text: held, number: ++number, isLast: true };
   } finally {
     closeSync(file);
   }
@@ -176,65 +194,25 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
 
 /** Reads the declarations of a file, its doubles and marks. */
 export function readDeclarations(path: string): Journal {
-  let reader: LineReader | undefined;
-  for (const { text, number } of linesWith(path, ['"double"', '"mark"'])) {
-    const is = reader === undefined ? undefined : kindOfLine(text)?.is;
-    if (reader === undefined) reader = new LineReader(text);
-    // Claims cannot be read without them.
-    else if (is === 'double' || is === 'mark') reader.take(text, number);
-  }
-  return (reader ?? new LineReader('')).journal;
-}
-
-/** The first lines of a file, and those around some texts in it: all that have one are among them. */
-function* linesWith(
-  path: string,
-  texts: readonly string[],
-): Generator<Pick<FileLine, 'text' | 'number'>> {
-  let number = 0;
-  for (const block of blocksOf(path)) {
-    if (number === 0 || texts.some((text) => block.includes(text))) {
-      const lines = block.toString().split('\n');
-      if (lines.at(-1) === '') lines.pop();
-      for (const text of lines) yield { text, number: ++number };
-    } else for (let at = 0; at < block.length; at++) if (block[at] === lineBreak) number++;
-  }
-}
-
-const lineBreak = 10;
-
-/** The content of a file in pieces of whole lines. */
-function* blocksOf(path: string): Generator<Buffer> {
-  const file = openSync(path, 'r');
-  try {
-    let begun: Buffer[] = [];
-    for (;;) {
-      const buffer = Buffer.allocUnsafe(16 * chunk);
-      const read = readSync(file, buffer, 0, buffer.length, null);
-      const end = buffer.subarray(0, read).lastIndexOf('\n') + 1;
-      begun.push(buffer.subarray(0, end));
-      if (end > 0 || read === 0) {
-        yield Buffer.concat(begun);
-        begun = [];
-      }
-      begun.push(buffer.subarray(end, read));
-      if (read === 0) break;
-    }
-  } finally {
-    closeSync(file);
-  }
+  return declaredIn(linesOfFile(path, ['"double"', '"mark"']));
 }
 
 /** Reads the declarations of a file, its doubles and marks, and counts its entries without parsing them. */
 export function readOutline(path: string): { readonly journal: Journal; readonly count: number } {
-  let reader: LineReader | undefined;
   let count = 0;
-  for (const { text, number } of linesOfFile(path)) {
+  const journal = declaredIn(linesOfFile(path), () => count++);
+  return { journal, count };
+}
+
+/** @param begins is told of each entry */
+function declaredIn(lines: Iterable<FileLine>, begins: () => void = () => {}): Journal {
+  let reader: LineReader | undefined;
+  for (const { text, number } of lines) {
     const is = reader === undefined ? undefined : kindOfLine(text)?.is;
     if (reader === undefined) reader = new LineReader(text);
-    else if (is === 'begins') count++;
+    else if (is === 'begins') begins();
     // Claims cannot be read without them.
     else if (is === 'double' || is === 'mark') reader.take(text, number);
   }
-  return { journal: (reader ?? new LineReader('')).journal, count };
+  return (reader ?? new LineReader('')).journal;
 }

@@ -289,8 +289,9 @@ describe('the one judge', () => {
         const said = `${claim.notation} after ${made.join(', ')}`;
         expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
         const [excerpt] = excerpts.all;
-        if ((excerpt?.entries()?.length ?? 0) < journal.entries.length) parted++;
-        const part = excerpt?.judgement(journal, whole.judged, stream.counts, { wanted: [], blame });
+        const entries = excerpt?.entries() ?? [];
+        if (entries.length < journal.entries.length) parted++;
+        const part = excerpt?.judgement({ ...journal, entries }, whole.judged, stream.counts, { wanted: [], blame });
         expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
         // How often something came is told of the whole, but for what came in a stretch.
         if (claim.kind !== 'count') return;

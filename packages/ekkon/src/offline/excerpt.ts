@@ -13,7 +13,8 @@ import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { unbounded } from '../pattern/multiplicity.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { distanceOf } from '../value/difference.ts';
-import type { Recent } from './excerpts.ts';
+import { inOrder } from './in-order.ts';
+import type { Recent } from './recent.ts';
 
 /** How much an excerpt keeps. */
 export interface ExcerptSize {
@@ -166,26 +167,27 @@ export class Excerpt {
   }
 
   /** The entries, in order; `undefined` if they are too many to keep. */
-  entries(): readonly HeldEntry[] | undefined {
+  entries(): HeldEntry[] | undefined {
     if (this.steps.length > this.size.most) return undefined;
     const heard = this.steps.map(({ entry }) => entry);
     const near = this.nearest.map(({ entry }) => entry);
     const others = [...near, ...this.elsewhere, ...(this.around ?? this.recent.entries)];
-    const all = new Set([...heard, ...others.filter((entry) => !this.mayHear(entry))]);
-    return [...all].sort((one, other) => one.id - other.id);
+    return inOrder([...heard, ...others.filter((entry) => !this.mayHear(entry))]);
   }
 
-  /** The claim judged on the excerpt; `undefined` if that is not as it was judged on the whole. */
+  /**
+   * The claim judged on the excerpt; `undefined` if that is not as it was judged on the whole.
+   *
+   * @param journal that of the record, with the entries of the excerpt alone
+   */
   judgement(
     journal: Journal,
     judged: Judged,
     counts: Totals['entries'],
     { wanted, blame }: Others,
   ): Judgement | undefined {
-    const entries = this.entries();
-    if (entries === undefined) return undefined;
     const evidence: Evidence = {
-      ...makeEvidence({ ...journal, entries: [...entries] }, nothingAccounted, nothingPlanned),
+      ...makeEvidence(journal, nothingAccounted, nothingPlanned),
       totals: { entries: counts, fitting: this.fitting },
       until: () => this.until,
     };

@@ -4,39 +4,7 @@ import { Dispatch } from '../judge/dispatch.ts';
 import { isAtEnd, targetOf } from '../pattern/event.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { Excerpt, type ExcerptSize, usualSize } from './excerpt.ts';
-
-/** The latest entries of a record, which excerpts have in common. */
-export class Recent {
-  private readonly latest: HeldEntry[] = [];
-  private readonly half: number;
-  private followed: { readonly entries: HeldEntry[]; left: number }[] = [];
-
-  constructor({ around }: ExcerptSize) {
-    this.half = Math.ceil(around / 2);
-  }
-
-  add(entry: HeldEntry): void {
-    this.latest.push(entry);
-    if (this.latest.length >= 2 * this.half) this.latest.splice(0, this.half);
-    if (this.followed.length === 0) return;
-    for (const each of this.followed) {
-      each.entries.push(entry);
-      each.left--;
-    }
-    this.followed = this.followed.filter(({ left }) => left > 0);
-  }
-
-  get entries(): readonly HeldEntry[] {
-    return this.latest;
-  }
-
-  /** The latest entries, to which half as many later ones are added as they come. */
-  around(): readonly HeldEntry[] {
-    const entries = [...this.latest];
-    this.followed.push({ entries, left: this.half });
-    return entries;
-  }
-}
+import { Recent } from './recent.ts';
 
 /** The excerpts of a long record that explain why some claims do not hold on it. Each event is told to those it concerns. */
 export class Excerpts {
@@ -50,7 +18,7 @@ export class Excerpts {
 
   /** @param owners knows which entries other claims of the check expect */
   constructor(claims: readonly HeldClaim[], owners: Blame, size: ExcerptSize = usualSize) {
-    this.recent = new Recent(size);
+    this.recent = new Recent(size.around);
     this.all = claims.map((claim) => new Excerpt(claim, owners, this.recent, size));
     this.seekingElsewhere = this.all.filter(({ seeksElsewhere }) => seeksElsewhere);
     this.hearingEnds = this.all.filter(({ hearsEnds }) => hearsEnds);

@@ -14,7 +14,7 @@ import { grouped } from '../value/grouped.ts';
 const unclaimedKept = 12;
 
 /** Entries that nothing covers: how many, and the first of them. */
-export interface Unclaimed {
+interface Unclaimed {
   count: number;
   readonly first: HeldEntry[];
 }
@@ -37,6 +37,8 @@ export class StreamAccounts {
   private targetNumbers = new Uint32Array(1 << 10);
   private readonly targets: Target[] = [];
   private count = 0;
+  /** The entries among them that are to be told, by id, and by whom. */
+  private readonly told = new Map<number, readonly Unclaimed[]>();
   private readonly ofAll: Unclaimed = { count: 0, first: [] };
   private readonly ofClaims: ReadonlyMap<HeldClaim, Unclaimed>;
 
@@ -71,23 +73,27 @@ export class StreamAccounts {
     return this.stretches.every(({ isCertain }) => isCertain);
   }
 
-  /**
-   * Decides all entries, after the last event: counts those that nothing covers.
-   *
-   * @returns those that are to be told, by their ids: their lists receive each
-   */
-  decideAll(): ReadonlyMap<number, readonly Unclaimed[]> {
+  /** Decides all entries, after the last event: counts those that nothing covers. The first are told if they come again. */
+  decideAll(): void {
     for (const follower of this.stretches) follower.addUsed((id) => this.note(id));
     const askedOf = this.targets.map((target) => this.asking(target));
-    const told = new Map<number, readonly Unclaimed[]>();
     for (let id = 1; id <= this.count; id++) {
       if (this.has(id)) continue;
       const asking = askedOf[this.targetNumbers[id] ?? 0] ?? [];
       for (const unclaimed of asking) unclaimed.count++;
       const short = asking.filter(({ count }) => count <= unclaimedKept);
-      if (short.length > 0) told.set(id, short);
+      if (short.length > 0) this.told.set(id, short);
     }
-    return told;
+  }
+
+  /** Whether entries must come again, because some that nothing covers are to be told. */
+  get asksAgain(): boolean {
+    return this.told.size > 0;
+  }
+
+  /** Receives an entry once more, after all were decided. */
+  comesAgain(entry: HeldEntry): void {
+    for (const { first } of this.told.get(entry.id) ?? []) first.push(entry);
   }
 
   tell(entry: HeldEntry, end: boolean, tick: number): void {

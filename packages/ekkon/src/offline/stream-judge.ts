@@ -8,6 +8,7 @@ import type { Judgement } from '../judge/judge.ts';
 import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
+import { inOrder } from './in-order.ts';
 import { StreamAccounts } from './stream-accounts.ts';
 
 /** How many failures of streams are remembered. */
@@ -68,7 +69,7 @@ export class StreamJudge {
     const last = this.last === undefined ? [] : [this.last];
     const { firsts, failures, open, accounts } = this;
     const kept = [...firsts.values(), ...failures, ...open, ...accounts.unclaimed(), ...last];
-    return [...new Set(kept)].sort((one, other) => one.id - other.id);
+    return inOrder(kept);
   }
 
   /** Whether a positive claim heard anything. */

@@ -29,6 +29,9 @@ import type { HeldOrder } from './steps.ts';
 /** How far around the failure an explanation is looked for, in events. */
 export const reach = 300;
 
+/** How many events back a repetition is looked for. */
+const repeatsSought = 14;
+
 /** How many entries the picture shows. */
 const lanesShown = 14;
 
@@ -158,6 +161,7 @@ export function acceptorOf(
   events: readonly SequenceEvent[],
 ): Acceptor<SequenceState> {
   const { leaves } = sequence;
+  const repeated: (boolean | undefined)[] = [];
   return {
     length: events.length,
     isEnd: (at) => events[at]?.end ?? false,
@@ -168,7 +172,10 @@ export function acceptorOf(
         return { leaf, end: event !== undefined && isAtEnd(event), left };
       }),
     accepts: ({ expression }) => expression.nullable,
-    repeats: (at) => repeatsAt(events, at),
+    repeats(at) {
+      repeated[at] ??= repeatsAt(events, at);
+      return repeated[at];
+    },
     fits: (at, leaf) => events[at]?.fits.includes(leaf) === true,
     keyOf,
   };
@@ -179,7 +186,7 @@ function repeatsAt(events: readonly SequenceEvent[], at: number): boolean {
   const event = events[at] as SequenceEvent;
   const isAlike = ({ entry, end }: SequenceEvent) =>
     entry.target === event.entry.target && end === event.end;
-  const before = events.slice(Math.max(0, at - lanesShown), at).findLast(isAlike);
+  const before = events.slice(Math.max(0, at - repeatsSought), at).findLast(isAlike);
   return before !== undefined && sameValues(before.entry.args, event.entry.args);
 }
 
