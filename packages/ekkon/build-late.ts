@@ -288,7 +288,11 @@ async function buildPart(part: string, dir: string): Promise<void> {
           entryFileNames: '[name].cjs',
           codeSplitting: false,
           comments: false,
-          minify: { compress: false, mangle: { keepNames: true } },
+          minify: {
+            compress: false,
+            mangle: { keepNames: true },
+            codegen: { removeWhitespace: false },
+          },
           postBanner: 'module.exports = (require) => { const exports = {};',
           postFooter: 'return exports; };',
         },

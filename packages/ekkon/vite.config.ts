@@ -35,10 +35,14 @@ export default defineConfig({
     },
     rolldownOptions: {
       // Read by an engine at each start: the source map leads to readable code. Names are kept,
-      // because functions and classes print by them.
+      // because functions and classes print by them; lines, because Node prints the one that throws.
       output: {
         comments: false,
-        minify: { compress: false, mangle: { keepNames: true } },
+        minify: {
+          compress: false,
+          mangle: { keepNames: true },
+          codegen: { removeWhitespace: false },
+        },
         codeSplitting: { groups: chunkGroups },
       },
       external: [/^node:/, /^vitest(?:\/|$)/, 'vite', ...Object.keys(manifest.dependencies)],

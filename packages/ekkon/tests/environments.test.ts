@@ -63,3 +63,11 @@ test('a test that passes loads nothing that only failures need', () => {
   const { stdout, stderr } = spawnSync(process.execPath, ['-e', code], { encoding: 'utf8' });
   expect([stdout, stderr]).toEqual(['0  true\n', '']);
 });
+
+test('what nobody catches is printed with a line of code, not with all of it', () => {
+  const code = `const { call, check, once, openLedger } = require(${JSON.stringify(`${built}/index.js`)});
+    check(once(call(openLedger().standIns().dome.open)));`;
+  const { stderr } = spawnSync(process.execPath, ['-e', code], { encoding: 'utf8' });
+  expect(stderr).toContain('ClaimError: dome.open was never called');
+  expect(stderr.length).toBeLessThan(1500);
+});

@@ -144,6 +144,17 @@ const sentences: readonly (readonly [string, Check])[] = [
       return found !== undefined && facts.next(found)?.id === (next === undefined ? undefined : Number(next));
     },
   ],
+  [
+    '#(\\d+) (?:and|to) #(\\d+) are one turn too many: ([\\w, ]+)',
+    (facts, first, last, labels) => {
+      const turn = facts.inside.filter(({ id }) => id >= Number(first) && id <= Number(last)).map(({ label }) => label);
+      return turn.length > 1 && (labels ?? '').split(/, | and /).every((label) => turn.includes(label));
+    },
+  ],
+  [
+    'one turn like #(\\d+) (?:and|to) #(\\d+) is missing: .*',
+    (facts, first, last) => [first, last].every((id) => facts.inside.some((each) => each.id === Number(id))),
+  ],
   [`${moment} (?:came )?too early: expected after ${moment}`, (facts, one, other) => facts.tick(one) < facts.tick(other)],
   [`${moment} (?:came )?too late: expected before ${moment}`, (facts, one, other) => facts.tick(one) > facts.tick(other)],
   [`${moment} (?:came )?(?:too early|too late|once too often)`, (facts, one) => !Number.isNaN(facts.tick(one))],

@@ -12,6 +12,7 @@ import {
   inTurn,
   item,
   leadsTo,
+  loop,
   never,
   nothingElse,
   once,
@@ -265,6 +266,26 @@ describe('the cause of several findings', () => {
       ({ dome, camera }) => [dome.open(), camera.expose(red), dome.turn(1)],
       ({ dome, camera }) => [never(call(dome.turn)), times(0, call(dome.turn, [1])), inTurn(call(camera.expose), call(dome.open), call(dome.turn))],
       [['#1 dome.open came too early: expected after #2 camera.expose', 1]],
+    ],
+    [
+      'one turn that is missing, as another one was',
+      ({ dome, camera, log }) => [dome.turn(2), camera.expose(red), log.write('at 2'), dome.turn(3), dome.close()],
+      ({ dome, camera, log }) => [
+        inTurn(loop(3, inTurn(call(dome.turn), either(inTurn(call(camera.expose), call(log.write)), call(dome.close))))),
+        once(call(dome.turn, [1])),
+        once(call(log.write, ['at 1'])),
+      ],
+      [['one turn like #1 to #3 is missing: dome.turn(1), camera.expose and log.write', 3]],
+    ],
+    [
+      'one turn too many',
+      ({ dome, camera, log }) => [1, 2, 1].flatMap((at) => [dome.turn(at), camera.expose(red), log.write(`at ${at}`)]).concat(dome.close()),
+      ({ dome, camera, log }) => [
+        inTurn(loop(2, inTurn(call(dome.turn), call(camera.expose), call(log.write)))),
+        once(call(dome.turn, [1])),
+        once(call(log.write, ['at 1'])),
+      ],
+      [['#7 to #9 are one turn too many: dome.turn, camera.expose and log.write', 3]],
     ],
   ];
   test.each(apart)('is %s', (_, run, claimsOn, causes) => {

@@ -1,6 +1,7 @@
 import { type HeldClaim, innerOf, partsOf } from '../claim/kinds.ts';
 import type { Alteration } from '../explain/cause.ts';
 import { nearnessTo } from '../explain/nearness.ts';
+import { isOfOtherKind } from '../explain/other-kind.ts';
 import { noContext } from '../match/compare.ts';
 import { argumentsFit } from '../match/compare-arguments.ts';
 import {
@@ -74,6 +75,8 @@ export interface Search {
   readonly round: number;
   /** The gaps beside entries that some failed claims hear, by the places of their findings. */
   readonly beside: Map<string, readonly number[]>;
+  /** The patterns of all claims. */
+  readonly patterns: readonly HeldEvent[];
   /** Whether a claim wants an entry as it is. */
   isClaimed(entry: HeldEntry): boolean;
   /** Entries near to expected events, in the order in which they were found. */
@@ -181,9 +184,9 @@ function* drops(entry: HeldEntry, made: MadeDuring): Generator<Candidate> {
 
 /** Entries of the member that would fit if their arguments, or their end, were as claimed. */
 function* mended(search: Search, { event, more }: Missed): Generator<Candidate> {
-  const { journal, near } = search;
+  const { near } = search;
   const calls = callsOf(event);
-  const found = near.get(event) ?? nearestTo(event, journal);
+  const found = near.get(event) ?? nearestTo(event, search);
   near.set(event, found);
   // Beside a call that nobody wants and that is much nearer, no other is the one that went wrong.
   const nearest = found.find(({ entry }) => !search.isClaimed(entry))?.distance ?? Infinity;
@@ -216,13 +219,15 @@ function* mended(search: Search, { event, more }: Missed): Generator<Candidate> 
   }
 }
 
-function nearestTo(event: HeldEvent, { entries }: Journal): readonly Near[] {
+function nearestTo(event: HeldEvent, { journal, patterns }: Search): readonly Near[] {
+  const { entries } = journal;
   const nearness = nearnessTo(event, entries);
   return entries
     .filter((entry) => speaksOf(callsOf(event), entry) && eventFit(event, entry) === 'differs')
     .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
     .slice(0, triedForEach)
+    .filter(({ entry }) => !isOfOtherKind(event, entry, patterns))
     .flatMap(({ entry, distance }) => {
       const { agrees, agreesInSaid, isAlike } = nearness.of(entry);
       return isAlike ? [{ entry, distance, isFar: !agrees || !agreesInSaid }] : [];

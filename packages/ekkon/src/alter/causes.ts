@@ -114,6 +114,7 @@ class Trial {
   private readonly holding: Set<HeldClaim>;
   private readonly owning: readonly HeldEvent[];
   private readonly owners: PatternIndex;
+  private readonly patterns: readonly HeldEvent[];
   private readonly wanting: ReadonlyMap<Target, readonly HeldEvent[]>;
   private readonly wanted = new Map<HeldEntry, boolean>();
   private readonly near: Search['near'] = new Map();
@@ -130,7 +131,8 @@ class Trial {
     this.holding = new Set(holding);
     this.owning = usedBy(holding).filter(tells);
     this.owners = makePatternIndex(this.owning);
-    this.wanting = mostTelling(usedBy([...holding, ...failed.map(({ claim }) => claim)]));
+    this.patterns = usedBy([...holding, ...failed.map(({ claim }) => claim)]);
+    this.wanting = mostTelling(this.patterns);
   }
 
   /** From now on the mended claims must keep holding. */
@@ -154,6 +156,7 @@ class Trial {
       round,
       near,
       beside: new Map(),
+      patterns: this.patterns,
       isClaimed: (entry) => this.isClaimed(entry),
       get gaps() {
         gaps ??= tracks.gapsFor(failed.map(({ claim }) => claim));
@@ -218,20 +221,20 @@ class Trial {
     mendable: ReadonlySet<FailedClaim>,
   ): Best | undefined {
     let best: Best | undefined;
-    for (const { change, mendsMissing, ...several } of severalFor(search)) {
+    for (const { change, needs = [], mendsMissing, tell } of severalFor(search)) {
       const least = Math.max(2, explained + 1, (best?.cause.explains.length ?? 0) + 1);
       const whole = both(before, change);
       const explains = this.explains(search.failed, whole, least);
       // A call that came, even if not as expected, is not missing.
       const absent = explains.filter((each) => !mendable.has(each));
-      if (explains.length < least || (mendsMissing && 2 * absent.length <= explains.length))
-        continue;
+      if (explains.length < least || needs.some((each) => !explains.includes(each))) continue;
+      if (mendsMissing && 2 * absent.length <= explains.length) continue;
       const cause: FoundCause = {
         claimed: undefined,
         member: undefined,
         differences: [],
         between: undefined,
-        ...several,
+        ...tell(),
         explains: explains.map(({ at }) => at),
       };
       best = { cause, change: whole };

@@ -69,6 +69,7 @@ export function changedEvents(
 
 /** The new form of an entry. */
 export interface EntryChange {
+  readonly id?: number;
   readonly args?: readonly unknown[];
   readonly target?: Target;
   readonly outcome?: Outcome;

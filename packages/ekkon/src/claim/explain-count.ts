@@ -98,7 +98,7 @@ export function explainWrongCount(
       ? all.some((entry) => isOfDouble(entry.target))
       : [...totals.entries.keys()].some(isOfDouble);
   const unlike = missing ? notFitting(pattern, entries, fitting) : [];
-  const nearest = nearestFirst(event, toBlame(unlike), entries, fittingCount > 0);
+  const nearest = nearestFirst(event, toBlame(unlike, event), entries, fittingCount > 0);
   const elsewhere = missing ? sameArguments(pattern, entries, isWanted) : [];
   const isSample = options.isSample === true;
   const calls = isSample ? undefined : callsAmong(pattern, counts);

@@ -62,7 +62,7 @@ function nearFor(
       within(window, entry.began) &&
       eventFit(needed, entry) === 'differs',
   );
-  return nearestFirst(needed, toBlame(others), entries)[0];
+  return nearestFirst(needed, toBlame(others, needed), entries)[0];
 }
 
 function occurrences(event: HeldEvent, { evidence, window }: View): readonly Occurrence[] {

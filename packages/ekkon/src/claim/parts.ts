@@ -97,8 +97,8 @@ export interface View {
   readonly window: Window;
   /** All claims of the check, each with the patterns whose entries it covers. */
   readonly wanted: readonly Wanting[];
-  /** Those of some entries that come near a claim that no other claim of the check has a better right to. */
-  readonly toBlame: (entries: readonly HeldEntry[]) => readonly HeldEntry[];
+  /** Those of some entries that come near a pattern of the claim, and that no other claim of the check has a better right to. */
+  readonly toBlame: (entries: readonly HeldEntry[], event: HeldEvent) => readonly HeldEntry[];
   /** Whether another claim of the check wants an entry as it is. */
   readonly isWanted: (entry: HeldEntry) => boolean;
   /** Whether another claim of the check expects an entry by its arguments. */

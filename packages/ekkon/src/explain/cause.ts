@@ -33,6 +33,8 @@ export interface FoundCause {
   };
   /** If the calls are one more turn of earlier ones: which turn, from 2. */
   readonly turn?: number;
+  /** If a whole turn is missing: another turn, in which all of it came. */
+  readonly like?: readonly Entry[];
   /** Where an entry differs from the expected one. */
   readonly differences: readonly Difference[];
   /** Where something is missing, or where an entry belongs: between these two. */

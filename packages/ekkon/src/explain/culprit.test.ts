@@ -10,6 +10,7 @@ import {
   fulfilled,
   gives,
   inTurn,
+  leadsTo,
   loop,
   never,
   once,
@@ -314,6 +315,63 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ],
     ['mount.slewTo is missing between #1 dome.turn and #2 mount.track', 'log.write was never called'],
   ],
+  [
+    'no call of another kind that others name, though the rest comes near',
+    ({ log }) => [log.write('typing', 's3', { of: 'bob', on: true }), log.write('typing', 's1', { of: 'ann', on: true })],
+    ({ log }) => [once(call(log.write, ['typing', 's1', { of: 'ann', on: true }])), once(call(log.write, ['joined', 's3', { of: 'bob' }]))],
+    ['log.write("joined", "s3", { of: "bob" }) was never called; the 2 calls of log.write have other arguments'],
+  ],
+  [
+    'no call of a kind that comes again, if no claim names it',
+    ({ log }) => [log.write('typing', 's3', { on: true }), log.write('typing', 's2', { on: true })],
+    ({ log }) => [once(call(log.write, ['refused', 's4', { reason: 'full' }]))],
+    ['log.write("refused", "s4", { reason: "full" }) was never called; the 2 calls of log.write have other arguments'],
+  ],
+  [
+    'a call of another kind, if the rest of it is as expected',
+    ({ log }) => [log.write('receipt', 'cat', { why: 'none' }), log.write('receipt', 'ann', { cents: 1 })],
+    ({ log }) => [once(call(log.write, ['declined', 'cat', { why: 'none' }])), once(call(log.write, ['receipt', 'ann', { cents: 1 }]))],
+    ['#1 log.write: [0] expected "declined", received "receipt"'],
+  ],
+  [
+    'no step as wrong that is of a kind which others name',
+    ({ log, dome }) => [log.write('said', 1), log.write('typing', 2), dome.open(), log.write('said', 1), log.write('said', 2), dome.open()],
+    ({ log, dome }) => [
+      inTurn(loop(2, inTurn(loop(2, call(log.write, ['said', anything])), call(dome.open)))),
+      times('0..1', call(log.write, ['typing', 7])),
+    ],
+    ['log.write("said", anything) is missing between #1 log.write and #3 dome.open'],
+  ],
+  [
+    'the first of equal calls that are all wrong in the same way',
+    ({ log }) => [log.write('sky'), log.write('sky'), log.write('sky')],
+    ({ log }) => [times(3, call(log.write, ['sky', 20]))],
+    ['#1 log.write: [1] expected 20, received nothing'],
+  ],
+  [
+    'the first of several that came too late',
+    ({ log, dome }) => [1, 2].map(() => [log.write('a'), log.write('b'), dome.open()]),
+    ({ log, dome }) => [inTurn(loop(2, inTurn(call(dome.open), loop(2, call(log.write)))))],
+    ['#3 dome.open came too late: expected before #1 log.write'],
+  ],
+  [
+    'the first of several that came too early, and what it was to come after',
+    ({ log, dome }) => [1, 2].map(() => [dome.open(), log.write('a')]),
+    ({ log, dome }) => [inTurn(loop(2, inTurn(call(log.write), call(dome.open))))],
+    ['#1 dome.open came too early: expected after #2 log.write'],
+  ],
+  [
+    'the first of several ends that came too late',
+    ({ log, mount }) => {
+      plan(
+        call(mount.slewTo),
+        computes(() => [log.write('a'), log.write('b'), log.write('c')][0]),
+      );
+      for (const to of [1, 2]) mount.slewTo(to);
+    },
+    ({ log, mount }) => [inTurn(loop(2, inTurn(call(mount.slewTo), returned(call(mount.slewTo)), loop(3, call(log.write)))))],
+    ['#1 mount.slewTo returned too late: expected before #2 log.write'],
+  ],
 ];
 
 test.each(told)('names %s', (_, run, claimsOn, sentences) => {
@@ -333,6 +391,14 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
     return cause === undefined ? [message] : cause.explains[0] === at ? [cause.message] : [];
   });
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
+});
+
+test('tells last what holds only because something never occurred', () => {
+  const { log, dome } = openLedger({ rules: 'careful', callSites: 0 }).standIns<Devices>();
+  log.write('lot 4');
+  dome.turn(5);
+  const { findings } = failure(leadsTo(call(log.write, ['lot 5']), call(dome.open)), once(call(dome.turn, [6]))).verdict;
+  expect(findings.map(({ code }) => code)).toEqual(['missingCall', 'vacuousClaim']);
 });
 
 test('names all calls of one place in the code, if exactly as many are too many', () => {

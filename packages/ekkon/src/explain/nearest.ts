@@ -1,3 +1,4 @@
+import { sameValues } from '../match/same-value.ts';
 import { type HeldEvent, journalOf } from '../pattern/event.ts';
 import { eventDifferences } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -16,7 +17,8 @@ const lookedAt = 40;
 
 /**
  * Those of some calls of a member that may be the one that a pattern means, the nearest first and among equally near
- * ones the earliest: a call counts if an argument that tells calls apart agrees, or if it is the only one that is left.
+ * ones the earliest: a call counts if an argument that tells calls apart agrees, if it is the only one that is left, or if
+ * all that are left are equal, and an argument agrees.
  *
  * @param all the entries of the record, among which an argument may tell or not
  * @param areOthers whether some calls match: then one that agrees in nothing that the pattern says is none of those meant
@@ -28,12 +30,18 @@ export function nearestFirst(
   areOthers = false,
 ): readonly NearEntry[] {
   const nearness = nearnessTo(event, all);
-  const ranked = entries
+  const looked = entries
     .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id)
     .slice(0, lookedAt)
-    .map(({ entry }) => ({ entry, ...nearness.of(entry) }))
-    .filter(({ agrees, isAlike }) => agrees || (isAlike && entries.length === 1))
+    .map(({ entry }) => ({ entry, ...nearness.of(entry) }));
+  const first = looked[0]?.entry.args ?? [];
+  const areEqual = looked.every(({ entry }) => sameValues(entry.args, first));
+  const ranked = looked
+    .filter(
+      ({ agrees, agreesInSaid, isAlike }) =>
+        agrees || (isAlike && (entries.length === 1 || (agreesInSaid && areEqual))),
+    )
     .filter(({ agreesInSaid }) => agreesInSaid || !areOthers)
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);
   const farthest = (ranked[0]?.distance ?? 0) * 1.5;

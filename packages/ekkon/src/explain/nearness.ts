@@ -30,6 +30,9 @@ const callsCompared = 40;
 /** From this share of a value on, an argument no longer agrees. */
 const farFrom = 0.5;
 
+/** Up to this share, a text may be another one misspelled. */
+const nearText = 0.25;
+
 /** How far off arguments are on average, at most, if a call is like the one that is expected. */
 const alikeUpTo = 0.75;
 
@@ -68,7 +71,7 @@ class Nearness {
   }
 
   of(entry: HeldEntry): HowNear {
-    const { ofEnd, parts, isWhole } = this.parts(entry);
+    const { ofEnd, parts, isWhole, isOfOtherKind } = this.parts(entry);
     let distance = ofEnd;
     let agrees = isWhole || (ofEnd > 0 && parts.every((off) => off === 0));
     let agreesInSaid = isWhole;
@@ -83,29 +86,50 @@ class Nearness {
     const whole = parts.reduce((sum, off) => sum + off, 0);
     const isOnly = this.calls.length === 1;
     const isAlike = agrees || isOnly || whole <= alikeUpTo * parts.length;
+    if (isOfOtherKind) return { distance, agrees: false, agreesInSaid: false, isAlike: false };
     return { distance, agrees, agreesInSaid, isAlike };
   }
 
-  /** How much of each argument is not as expected; `isWhole` if it cannot be told argument by argument. */
+  /**
+   * How much of each argument is not as expected; `isWhole` if it cannot be told argument by argument. A call is of
+   * another kind if it has a text that other calls have too, such as the name of an event, where a different one is
+   * expected, and the rest of it is not as expected.
+   */
   private parts(entry: HeldEntry): {
     readonly ofEnd: number;
     readonly parts: readonly number[];
     readonly isWhole: boolean;
+    readonly isOfOtherKind: boolean;
   } {
     const differences = eventDifferences(this.event, entry);
     const { claimed, lens } = callsOf(this.event);
     if (claimed === undefined || lens !== undefined)
-      return { ofEnd: distanceOf(differences), parts: [], isWhole: true };
+      return { ofEnd: distanceOf(differences), parts: [], isWhole: true, isOfOtherKind: false };
     const byPlace = grouped(differences, ({ path: [place] }) => place);
     const places = Math.max(claimed.items.length, claimed.rest ? 0 : entry.args.length);
     const parts: number[] = [];
+    const ofKinds: number[] = [];
     for (let at = 0; at < places; at++) {
       const own = byPlace.get(at) ?? [];
       const off = partOff(own, claimed.items[at]);
-      parts.push(this.isAnotherValue(own[0], at) ? Math.max(off, alikeUpTo) : off);
+      if (off > nearText && this.isOthersText(entry, own[0], at)) ofKinds.push(at);
+      const isAnother = ofKinds.includes(at) || this.isAnotherValue(own[0], at);
+      parts.push(isAnother ? Math.max(off, alikeUpTo) : off);
     }
     const ofEnd = differences.filter(({ path: [place] }) => typeof place !== 'number');
-    return { ofEnd: distanceOf(ofEnd), parts, isWhole: false };
+    const said = claimed.items.flatMap((item, at) =>
+      item === anything || ofKinds.includes(at) ? [] : [parts[at]],
+    );
+    const isOfOtherKind = ofKinds.length > 0 && said.some((off) => off !== 0);
+    return { ofEnd: distanceOf(ofEnd), parts, isWhole: false, isOfOtherKind };
+  }
+
+  /** Whether a text differs that other calls have there too. */
+  private isOthersText(entry: HeldEntry, difference: Difference | undefined, at: number): boolean {
+    if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
+    const { expected, received } = difference;
+    if (typeof expected !== 'string' || typeof received !== 'string') return false;
+    return this.calls.some((call) => call !== entry && call.args[at] === received);
   }
 
   /** Whether another call has the expected value there: then the received one is another value, not a misspelled one. */

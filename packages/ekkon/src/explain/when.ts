@@ -31,6 +31,8 @@ class Whens {
   }
 
   ofFinding(diagnosis: Diagnosis): number {
+    // The event that never occurred may be missing for the reason that others tell.
+    if (diagnosis.code === 'vacuousClaim') return Number.POSITIVE_INFINITY;
     // The first culprit is the one that is told.
     const [culprit = 0] = diagnosis.culprits;
     const told = this.byId.get(culprit);
@@ -66,8 +68,10 @@ class Whens {
     // Then the finding's own sentence is told, and names its first culprit.
     if (another === undefined && only !== undefined && ids.includes(only.culprits[0] ?? 0))
       return this.ofFinding(only);
-    const [first] = this.began(ids);
-    return first ?? Number.POSITIVE_INFINITY;
+    const began = this.began(ids);
+    // Of equal entries, a later one is too much.
+    const isRepeat = cause.alteration === 'drop' && cause.together !== true;
+    return (isRepeat ? began.at(-1) : began[0]) ?? Number.POSITIVE_INFINITY;
   }
 
   /** When one call is missing that explains some findings, or the first of several calls; last without any place. */

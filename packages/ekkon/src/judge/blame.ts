@@ -1,9 +1,11 @@
 import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { nearnessTo } from '../explain/nearness.ts';
+import { isOfOtherKind } from '../explain/other-kind.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
 import { eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
+import { samePattern } from '../pattern/same-pattern.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 
 /** Pairs of claims and entries that are weighed against each other at most. */
@@ -41,13 +43,13 @@ export class Blame {
     this.uses = claims.flatMap((claim) => partsOf(claim).uses(claim));
   }
 
-  /** Those of some entries that a claim may blame. */
-  left(claim: HeldClaim, entries: readonly HeldEntry[]): readonly HeldEntry[] {
+  /** Those of some entries that a claim may blame, as calls that should have matched one of its patterns. */
+  left(claim: HeldClaim, entries: readonly HeldEntry[], event: HeldEvent): readonly HeldEntry[] {
     this.assigned ??= this.assign();
     return entries.filter((entry) => {
-      if (this.isOwned(entry, claim)) return false;
+      if (this.isOwned(entry, claim) || isOfOtherKind(event, entry, this.uses)) return false;
       const other = this.assigned?.get(entry);
-      return other === undefined || other === claim;
+      return other === undefined || other === claim || isCountOf(other, event);
     });
   }
 
@@ -111,7 +113,7 @@ export class Blame {
           left.set(claim, leftOf(claim) - 1);
           continue;
         }
-        if (this.isOwned(entry, claim)) continue;
+        if (this.isOwned(entry, claim) || isOfOtherKind(held, entry, this.uses)) continue;
         pairs.push({ claim, entry, distance: nearness.partly(entry) });
         if (pairs.length > pairsWeighed) return new Map();
       }
@@ -125,6 +127,12 @@ export class Blame {
     }
     return found;
   }
+}
+
+/** Whether a claim counts the events of one pattern: then another that has this pattern means the same call. */
+function isCountOf(claim: HeldClaim, event: HeldEvent): boolean {
+  const count = countedBy(claim);
+  return count !== undefined && samePattern(count.held, event);
 }
 
 /** Whether one of some patterns is not of a claim itself. */

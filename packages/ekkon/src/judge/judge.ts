@@ -106,7 +106,7 @@ function diagnose(
         evidence,
         window: everything,
         wanted,
-        toBlame: (entries) => blame.left(claim, entries),
+        toBlame: (entries, event) => blame.left(claim, entries, event),
         isWanted: (entry) => blame.isWanted(entry, claim),
         isMeant: (entry) => blame.isMeant(entry, claim),
       };

@@ -6,7 +6,7 @@ import { differencesInShort } from './difference-words.ts';
 import { messageOf } from './findings.ts';
 import { countOf, kindWords } from './kind-words.ts';
 import { clip } from './layout.ts';
-import { count, listed, named, namedWhole, ordinal, patternShown } from './words.ts';
+import { count, listed, named, namedWhole, ordinal, patternShown, placed } from './words.ts';
 
 /**
  * A cause with its sentence.
@@ -53,6 +53,8 @@ function wordsFor(cause: FoundCause): string {
   switch (alteration) {
     case 'drop':
     case 'repeat':
+      if (new Set(entries.map(({ label }) => label)).size > 1)
+        return `${span(entries)} are one turn too many: ${listed(labelsIn(entries))}`;
       if (cause.together === true && first !== undefined)
         return `${namedWhole(first)} is unexpected, and so ${entries.length === 2 ? 'is' : 'are'} ${later(entries)} of it`;
       return `${entries.length === 1 && first !== undefined ? namedWhole(first) : who} is unexpected`;
@@ -86,9 +88,11 @@ function later([first, ...others]: readonly Entry[]): string {
 
 /** The sentence for several missing calls: of one turn, of one member, of one double, or at one place. */
 function severalMissing(
-  { turn, counts, member, between }: FoundCause,
+  { turn, like, counts, member, between }: FoundCause,
   missing: readonly string[],
 ): string {
+  if (like !== undefined)
+    return `one turn like ${span(like)} is missing: ${listed(missing.map((each) => clip(each, stepShown)))}`;
   const [after, next] = between ?? [];
   if (turn !== undefined && after !== undefined) {
     const rest =
@@ -103,6 +107,19 @@ function severalMissing(
   if (member !== undefined)
     return `nothing of ${escapeControls(member)} was called: ${areMissing(missing)}`;
   return `${areMissing(missing)}${place(between)}`;
+}
+
+/** Characters of a pattern that a list of what is missing shows. */
+const stepShown = 50;
+
+/** `#9 to #13 (night.ts:18)`: two or more entries that came one after the other, with the place of the first. */
+function span(entries: readonly Entry[]): string {
+  const [first, last] = [entries[0] as Entry, entries.at(-1) as Entry];
+  return `#${first.id} ${entries.length === 2 ? 'and' : 'to'} #${last.id}${placed(first.site)}`;
+}
+
+function labelsIn(entries: readonly Entry[]): readonly string[] {
+  return [...new Set(entries.map(({ label }) => label))];
 }
 
 function areMissing(missing: readonly string[]): string {

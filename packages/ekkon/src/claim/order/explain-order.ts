@@ -38,7 +38,7 @@ const lanesShown = 14;
 /** Why a sequence does not hold, by the fewest events that are missing, too many or out of place. */
 export function explainOrder(
   claim: HeldOrder,
-  { evidence, window }: View,
+  { evidence, window, toBlame }: View,
 ): OrderDiagnosis | undefined {
   const sequence = claim.sequence();
   const until = evidence.until?.(claim) ?? window.before;
@@ -57,7 +57,8 @@ export function explainOrder(
   const edits = found?.edits ?? [
     { kind: 'surplus' as const, at: Math.min(failedAt, events.length - 1) },
   ];
-  const problems = problemsOf(sequence, claim.tree, events, from, edits, evidence.journal.entries);
+  const { entries } = evidence.journal;
+  const problems = problemsOf(sequence, claim.tree, events, from, edits, entries, toBlame);
   const culprits = [...new Set(problems.flatMap(culpritsOf))];
   const around = lanesFor(events, from, edits, problems);
   return {

@@ -9,6 +9,7 @@ import type { HeldEntry } from '../../record/journal.ts';
 import type { Difference } from '../../value/difference.ts';
 import { firstPlace } from '../../value/first-place.ts';
 import { printsAs } from '../../value/prints-as.ts';
+import type { View } from '../parts.ts';
 import type { Sequence } from './sequence.ts';
 import type { SequenceEvent } from './sequence-state.ts';
 import { branchesWith, type StepTree } from './step-tree.ts';
@@ -21,6 +22,7 @@ export function problemsOf(
   from: number,
   edits: readonly Edit[],
   entries: readonly HeldEntry[],
+  toBlame: View['toBlame'],
 ): readonly OrderProblem[] {
   const moment = (at: number | undefined): Moment | undefined => {
     const event = at === undefined ? undefined : events[at];
@@ -34,7 +36,7 @@ export function problemsOf(
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
     const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
-    const near = nearIn(leaves[leaf], entries, events, after, before);
+    const near = nearIn(leaves[leaf], entries, toBlame, events, after, before);
     // A call of the member that came in its place has wrong arguments, even if it has those of another step.
     const instead = surplus.findIndex(
       (at) => isInside(at) && events[at]?.entry.id === near?.entry.id,
@@ -44,9 +46,11 @@ export function problemsOf(
     const isOther = (at: number) => !isInside(at) && events[at]?.fits.includes(leaf) === true;
     const other = instead >= 0 ? -1 : surplus.findIndex(isOther);
     const [unwanted] = other < 0 ? [] : surplus.splice(other, 1);
-    const at = unwanted && nextToGap(events, taken, unwanted, before);
-    const misplaced = moment(at);
-    if (misplaced === undefined || at === undefined) {
+    const misplaced =
+      unwanted === undefined
+        ? undefined
+        : firstOfShift(events, taken, { at: unwanted, after, before });
+    if (misplaced === undefined) {
       return {
         kind: 'missing',
         ...between,
@@ -55,9 +59,12 @@ export function problemsOf(
       };
     }
     return {
-      kind: before !== undefined && at > before ? 'late' : 'early',
-      moment: misplaced,
-      ...between,
+      kind: isLate(misplaced) ? 'late' : 'early',
+      moment: moment(misplaced.at) as Moment,
+      step,
+      leaf,
+      after: moment(misplaced.after),
+      before: moment(misplaced.before),
     };
   });
   for (const at of surplus) {
@@ -69,22 +76,41 @@ export function problemsOf(
   );
 }
 
-/** Of an unexpected event and those like it beside it, the one next to the place where it was missing. */
-function nextToGap(
+/** An event at a place, and those between which it belongs. */
+interface Misplaced {
+  readonly at: number;
+  readonly after: number | undefined;
+  readonly before: number | undefined;
+}
+
+function isLate({ at, before }: Misplaced): boolean {
+  return before !== undefined && at > before;
+}
+
+/**
+ * An event that is to move past others like it may as well take the place of the next of these, which takes the place of
+ * the one after: the first of these moves. If all come too late, that is the one beside the gap.
+ */
+function firstOfShift(
   events: readonly SequenceEvent[],
   taken: readonly number[],
-  at: number,
-  before = Number.POSITIVE_INFINITY,
-): number {
-  const isLate = at > before;
+  misplaced: Misplaced,
+): Misplaced {
+  const { at, after = -1, before = Number.POSITIVE_INFINITY } = misplaced;
   const isAlike = (place: number) =>
-    taken.includes(place) &&
-    isLate === place >= before &&
     events[place]?.end === events[at]?.end &&
     events[place]?.fits.join() === events[at]?.fits.join();
-  let place = at;
-  while (isAlike(place + (isLate ? -1 : 1))) place += isLate ? -1 : 1;
-  return place;
+  if (isLate(misplaced)) {
+    const nearest = taken.find((place) => place >= before && place < at && isAlike(place));
+    return { ...misplaced, at: nearest ?? at };
+  }
+  const next = taken.find((place) => place > at && place <= after && isAlike(place));
+  if (next === undefined) return misplaced;
+  return {
+    at,
+    after: taken.findLast((place) => place < next),
+    before: taken.find((place) => place > next),
+  };
 }
 
 /** The order of problems with one event. */
@@ -127,6 +153,7 @@ function gapsIn(
 function nearIn(
   leaf: HeldEvent | undefined,
   entries: readonly HeldEntry[],
+  toBlame: View['toBlame'],
   events: readonly SequenceEvent[],
   after: number | undefined,
   before: number | undefined,
@@ -140,7 +167,7 @@ function nearIn(
   const between = entries
     .slice(first, Math.min(last, first + placesSearched))
     .filter((entry) => speaksOf(callsOf(leaf), entry) && eventFit(leaf, entry) === 'differs');
-  const [nearest] = nearestFirst(leaf, between, entries);
+  const [nearest] = nearestFirst(leaf, toBlame(between, leaf), entries);
   return nearest;
 }
 
