@@ -2,6 +2,7 @@ import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
+import type { Target } from '../record/target.ts';
 import { grouped } from '../value/grouped.ts';
 import type { Search } from './candidates.ts';
 import { type FailedClaim, placesIn } from './failed-claim.ts';
@@ -89,10 +90,8 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
   for (const target of distinctTargets(wanted)) {
     const own = wanted.filter(({ event }) => targetOf(event) === target);
     const calls = callsIn(entries, target);
-    const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
     const added = entriesFor(search, own, tick, places);
-    // As many calls that no claim wants are the expected ones gone wrong.
-    if (added.length === 0 || unclaimed >= added.length) continue;
+    if (added.length === 0 || goneWrong(search, added).length > 0) continue;
     yield {
       change: { without: [], added },
       // A claim that counts all calls of the member has counted these.
@@ -109,6 +108,15 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
       }),
     };
   }
+}
+
+/** The members of which about as many calls came that no claim wants as are missing: these have gone wrong. */
+function goneWrong(search: Search, missing: readonly HeldEntry[]): readonly Target[] {
+  return [...grouped(missing, ({ target }) => target)].flatMap(([target, those]) => {
+    const calls = callsIn(search.journal.entries, target);
+    const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
+    return 2 * unclaimed > those.length ? [target] : [];
+  });
 }
 
 /** The tick after which a sequence misses an event: when the event before it has ended. */
@@ -147,7 +155,9 @@ function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator
 /** Everything that is missing, put in at the end of the record. */
 function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
-  const added = entriesFor(search, wanted, tick);
+  const wrong = goneWrong(search, entriesFor(search, wanted, tick));
+  const absent = wanted.filter(({ event }) => !wrong.includes(targetOf(event)));
+  const added = entriesFor(search, absent, tick);
   if (added.length < 2 || !mayHaveStopped(search, added)) return;
   const held = entries.at(-1);
   const last = held && entryData(held);

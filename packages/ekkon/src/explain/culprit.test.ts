@@ -372,6 +372,30 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ({ log, mount }) => [inTurn(loop(2, inTurn(call(mount.slewTo), returned(call(mount.slewTo)), loop(3, call(log.write)))))],
     ['#1 mount.slewTo returned too late: expected before #2 log.write'],
   ],
+  [
+    'arguments that are swapped beside one that may be anything',
+    ({ log }) => [log.write('done', 'two'), log.write('three', 'lost')],
+    ({ log }) => [once(call(log.write, [anything, 'done']))],
+    ['#1 log.write: arguments 1 and 2 are swapped: "done", "two"'],
+  ],
+  [
+    'no call that has nothing of what tells calls apart',
+    ({ log }) => [log.write({ name: 'two', size: 3, of: 'h-x' }), log.write({ name: 'three', size: 8, of: 'h-q' })],
+    ({ log }) => [once(call(log.write, [{ name: 'one', size: 10, of: 'h-a' }])), once(call(log.write, [partial({ name: 'two' })]))],
+    ['log.write({ name: "one", size: 10, of: "h-a" }) was never called; the 2 calls of log.write have other arguments'],
+  ],
+  [
+    'a call that has most of what tells calls apart',
+    ({ log }) => [log.write({ name: 'one', size: 1, at: 'a' }), log.write({ name: 'two', size: 2, at: 'b' })],
+    ({ log }) => [once(call(log.write, [{ name: 'one', size: 1, of: 'a' }]))],
+    ['#1 log.write: [0].of expected "a", received nothing; [0].at expected nothing, received "a"'],
+  ],
+  [
+    'wrong calls, not as many missing ones, if a few came less',
+    ({ log }) => [log.write('sky'), log.write('sky')],
+    ({ log }) => [times(3, call(log.write, ['sky', 20])), inTurn(loop(3, call(log.write, ['sky', 20])))],
+    ['#1 log.write: [1] expected 20, received nothing', '#1 log.write: [1] expected 20, received nothing'],
+  ],
 ];
 
 test.each(told)('names %s', (_, run, claimsOn, sentences) => {

@@ -30,6 +30,9 @@ const callsCompared = 40;
 /** From this share of a value on, an argument no longer agrees. */
 const farFrom = 0.5;
 
+/** A call that agrees in none of so many parts that tell calls apart is another one. */
+const toldLeast = 3;
+
 /** Up to this share, a text may be another one misspelled. */
 const nearText = 0.25;
 
@@ -45,6 +48,7 @@ export function nearnessTo(event: HeldEvent, entries: readonly HeldEntry[]): Nea
 class Nearness {
   private readonly event: HeldEvent;
   private readonly calls: readonly HeldEntry[];
+  private tellingPaths: readonly string[] | undefined;
 
   /** @param entries those among which the calls are */
   constructor(event: HeldEvent, entries: readonly HeldEntry[]) {
@@ -86,7 +90,10 @@ class Nearness {
     const whole = parts.reduce((sum, off) => sum + off, 0);
     const isOnly = this.calls.length === 1;
     const isAlike = agrees || isOnly || whole <= alikeUpTo * parts.length;
-    if (isOfOtherKind) return { distance, agrees: false, agreesInSaid: false, isAlike: false };
+    const { told, agreed } = this.toldApartBy(entry);
+    if (isOfOtherKind || (told >= toldLeast && agreed === 0))
+      return { distance, agrees: false, agreesInSaid: false, isAlike: false };
+    if (told > 1 && 2 * agreed >= told) return { distance, agrees: true, agreesInSaid, isAlike };
     return { distance, agrees, agreesInSaid, isAlike };
   }
 
@@ -124,6 +131,25 @@ class Nearness {
     return { ofEnd: distanceOf(ofEnd), parts, isWhole: false, isOfOtherKind };
   }
 
+  /**
+   * By how many parts of their arguments the calls of the member are told apart: those that are not as expected in at
+   * least half of them. And in how many of these a call is as expected.
+   */
+  private toldApartBy(entry: HeldEntry): { readonly told: number; readonly agreed: number } {
+    if (this.calls.length < 2) return { told: 0, agreed: 0 };
+    this.tellingPaths ??= this.findTellingPaths();
+    const own = new Set(eventDifferences(this.event, entry).map(pathOf));
+    const agreed = this.tellingPaths.filter((path) => !own.has(path));
+    return { told: this.tellingPaths.length, agreed: agreed.length };
+  }
+
+  private findTellingPaths(): readonly string[] {
+    const paths = this.calls.flatMap((call) => eventDifferences(this.event, call).map(pathOf));
+    return [...grouped(paths, (path) => path)].flatMap(([path, those]) =>
+      2 * those.length >= this.calls.length ? [path] : [],
+    );
+  }
+
   /** Whether a text differs that other calls have there too. */
   private isOthersText(entry: HeldEntry, difference: Difference | undefined, at: number): boolean {
     if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
@@ -146,6 +172,10 @@ class Nearness {
     const equal = others.filter(({ args }) => sameValue(args[at], value)).length;
     return 1 - equal / others.length;
   }
+}
+
+function pathOf({ path }: Difference): string {
+  return path.map(String).join('\n');
 }
 
 /** How much of one argument is not as expected: 0 if nothing differs, 1 if all of it does. */

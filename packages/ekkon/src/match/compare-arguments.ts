@@ -3,6 +3,7 @@ import type { Comparison, Fit } from '../value/comparison.ts';
 import type { Difference } from '../value/difference.ts';
 import { isGap } from '../value/gap.ts';
 import { isPrimitive } from '../value/is-primitive.ts';
+import { anything } from './anything.ts';
 import { arePlain, differencesKept, fitOf, noContext, Walk } from './compare.ts';
 import { type Context, matchingOf } from './matcher.ts';
 
@@ -112,7 +113,10 @@ function walkArguments(
     comparison.surplus(at, received[at]);
 }
 
-/** Two places whose arguments would fit if they changed places: each received place with the expected one. */
+/**
+ * Two places whose arguments would fit if they changed places: each received place with the expected one. Where anything
+ * was expected, only a text tells that it belongs elsewhere.
+ */
 function swappedPlaces(
   comparison: Comparison,
   items: readonly unknown[],
@@ -122,11 +126,17 @@ function swappedPlaces(
     comparison.fitOf(items[one], received[other]) === 'fits';
   const wrong = items.map((_, at) => at).filter((at) => at < received.length && !fits(at, at));
   const swapped = new Map<number, number>();
+  const isFree = (item: unknown, at: number) => item === anything && !swapped.has(at);
   for (const one of wrong) {
-    const other = wrong.find(
-      (at) => at > one && !swapped.has(at) && fits(one, at) && fits(at, one),
-    );
-    if (other !== undefined && !swapped.has(one)) swapped.set(one, other).set(other, one);
+    if (swapped.has(one)) continue;
+    const other =
+      wrong.find((at) => at > one && !swapped.has(at) && fits(one, at) && fits(at, one)) ??
+      (isText(items[one]) ? items.findIndex((item, at) => isFree(item, at) && fits(one, at)) : -1);
+    if (other >= 0) swapped.set(one, other).set(other, one);
   }
   return swapped;
+}
+
+function isText(value: unknown): boolean {
+  return typeof value === 'string' && value !== '';
 }

@@ -32,11 +32,16 @@ export function problemsOf(
     edit.kind === 'taken' && events[edit.at]?.fits.length !== 0 ? [edit.at] : [],
   );
   const { gaps, surplus } = gapsIn(edits, taken, from);
+  const named = new Set<number>();
+  // One call cannot be what two steps expect.
+  const isLeft: View['toBlame'] = (near, event) =>
+    toBlame(near, event).filter(({ id }) => !named.has(id));
   const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
     const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
-    const near = nearIn(leaves[leaf], entries, toBlame, events, after, before);
+    const near = nearIn(leaves[leaf], entries, isLeft, events, after, before);
+    if (near !== undefined) named.add(near.entry.id);
     // A call of the member that came in its place has wrong arguments, even if it has those of another step.
     const instead = surplus.findIndex(
       (at) => isInside(at) && events[at]?.entry.id === near?.entry.id,
