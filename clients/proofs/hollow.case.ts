@@ -78,6 +78,12 @@ test('a text is misspelled inside of an object', async ({ ledger }) => {
   check(never(call(post.send, [anything, { subject: 'Your tiket t-1' }])));
 });
 
+test('a text is misspelled in what may come only after another event', async ({ ledger }) => {
+  const { desk, audit, till } = openDesk(ledger);
+  await desk.book({ ...order, count: 9 });
+  check(onlyAfter(call(audit.write, ['refuesd', anything]), call(till.charge)));
+});
+
 test('the double was never handed over, and another one of its name was', async ({ ledger }) => {
   const { desk } = openDesk(ledger);
   const till = ledger.standIn<DeskParts['till']>('till');

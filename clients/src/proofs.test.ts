@@ -32,7 +32,7 @@ beforeAll(() => {
 const missed = ['the act is not awaited, and the check comes too early'];
 
 test('the careful rules find tests that prove nothing', () => {
-  expect(hollow).toHaveLength(40);
+  expect(hollow).toHaveLength(41);
   expect(hollow.filter(({ status }) => status === 'passed').map(({ title }) => title)).toEqual(missed);
 });
 

@@ -88,6 +88,7 @@ export function makeDuringParts(
     canComeTrue: ({ inner }) => partsOf(inner).canComeTrue(inner),
     canBreak: () => true,
     holdsOfNothing: ({ inner }) => partsOf(inner).holdsOfNothing(inner),
+    guarded: ({ inner }) => partsOf(inner).guarded?.(inner),
     isAlwaysTrue: ({ inner }) => partsOf(inner).isAlwaysTrue(inner),
     equal: (one, other) =>
       one.endedOnly === other.endedOnly &&

@@ -184,6 +184,8 @@ export interface ClaimParts<C extends HeldClaimBase, S> {
   canBreak(claim: C): boolean;
   /** Whether it holds for lack of events: on a record in which its members were never touched. */
   holdsOfNothing(claim: C): boolean;
+  /** For kinds that say when an event may come: that event. */
+  guarded?(claim: C): HeldEvent | undefined;
   /** Whether no record could break it, as far as that follows from its form. */
   isAlwaysTrue(claim: C): boolean;
   /** Whether two claims of the kind claim the same. */

@@ -97,6 +97,7 @@ export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
   // A guarded event may rightly never come, if the code under test did run.
   absent: ({ needing, journal }, { occurred }) =>
     occurred || journal.entries.length > 0 ? undefined : needing,
+  guarded: ({ needing }) => needing,
   start: () => ({ occurred: false, seen: false, lost: false }),
   take(_, state, { fits }) {
     const { occurred, seen, lost } = state;

@@ -391,6 +391,12 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#1 log.write: [0].of expected "a", received nothing; [0].at expected nothing, received "a"'],
   ],
   [
+    'a call with a part of the expected text',
+    ({ log }) => [log.write('p1'), log.write('p2')],
+    ({ log }) => [once(call(log.write, ['product:p1'])), once(call(log.write, ['product:p2']))],
+    ['#1 log.write: [0] expected "product:p1", received "p1"', '#2 log.write: [0] expected "product:p2", received "p2"'],
+  ],
+  [
     'wrong calls, not as many missing ones, if a few came less',
     ({ log }) => [log.write('sky'), log.write('sky')],
     ({ log }) => [times(3, call(log.write, ['sky', 20])), inTurn(loop(3, call(log.write, ['sky', 20])))],

@@ -138,7 +138,8 @@ class Nearness {
   private toldApartBy(entry: HeldEntry): { readonly told: number; readonly agreed: number } {
     if (this.calls.length < 2) return { told: 0, agreed: 0 };
     this.tellingPaths ??= this.findTellingPaths();
-    const own = new Set(eventDifferences(this.event, entry).map(pathOf));
+    const differing = eventDifferences(this.event, entry).filter(({ kind }) => kind !== 'moved');
+    const own = new Set(differing.map(pathOf));
     const agreed = this.tellingPaths.filter((path) => !own.has(path));
     return { told: this.tellingPaths.length, agreed: agreed.length };
   }
@@ -202,12 +203,24 @@ function wholeOff(difference: Difference): number {
   if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
     return 0.25;
   if (isLeft(difference)) return alikeUpTo;
-  if (typeof expected === 'string' && typeof received === 'string')
-    return Math.min(1, 2 * (distanceOf([difference]) - 0.5));
+  if (typeof expected === 'string' && typeof received === 'string') {
+    const off = Math.min(1, 2 * (distanceOf([difference]) - 0.5));
+    return isPartOf(expected, received) || isPartOf(received, expected)
+      ? Math.min(farFrom, off)
+      : off;
+  }
   if (kind === 'changed' && typeof expected === typeof received && isPrimitive(expected))
     return alikeUpTo;
   return Math.min(1, distanceOf([difference]));
 }
+
+/** Whether a text of some length stands in another, as `p-4` in `parcel:p-4`. */
+function isPartOf(one: string, other: string): boolean {
+  return one.length >= partLeast && other.includes(one);
+}
+
+/** Characters that a part of a text has at least. */
+const partLeast = 2;
 
 const leavesCounted = 100;
 

@@ -1,8 +1,8 @@
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { aboutClaim, type NearEntry } from '../explain/diagnosis.ts';
 import type { Diagnosis } from '../explain/finding.ts';
-import { callsOf, type HeldPattern } from '../pattern/event.ts';
-import { callsDifferences } from '../pattern/fit.ts';
+import { callsOf, type HeldEvent, type HeldPattern } from '../pattern/event.ts';
+import { callsDifferences, eventFit } from '../pattern/fit.ts';
 import { plansOf } from '../plan/plan.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -13,10 +13,12 @@ import { printsAs } from '../value/prints-as.ts';
 /** How many calls are looked at for a slip. */
 const slipsLookedFor = 200;
 
-/** A claim that something never came, if its name or a text is one slip of typing away from an event that did. */
+/**
+ * A claim that something never came, or that guards what never came, if its name or a text is one slip of typing away
+ * from an event that did.
+ */
 export function misspelled(claim: HeldClaim): Diagnosis | undefined {
-  if (!partsOf(claim).holdsOfNothing(claim)) return undefined;
-  for (const event of partsOf(claim).hears(claim).events) {
+  for (const event of neverCame(claim)) {
     const calls = event === undefined ? undefined : callsOf(event);
     const near = calls === undefined ? undefined : (nameSlip(calls) ?? textSlip(calls));
     if (calls === undefined || near === undefined) continue;
@@ -24,6 +26,17 @@ export function misspelled(claim: HeldClaim): Diagnosis | undefined {
     return { code: 'vacuousClaim', ...aboutClaim(claim), ...about, never: calls[printsAs] };
   }
   return undefined;
+}
+
+/** The events of which a claim holds because they did not come. */
+function neverCame(claim: HeldClaim): readonly (HeldEvent | undefined)[] {
+  const { guarded, hears, holdsOfNothing } = partsOf(claim);
+  if (holdsOfNothing(claim)) return hears(claim).events;
+  const event = guarded?.(claim);
+  const { entries } = claim.journal;
+  return event === undefined || entries.some((entry) => eventFit(event, entry) === 'fits')
+    ? []
+    : [event];
 }
 
 /** A call of a member of the same stand-in whose name is one slip away from one that was never used. */
