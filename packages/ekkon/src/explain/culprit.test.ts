@@ -7,6 +7,7 @@ import {
   call,
   check,
   computes,
+  exactItems,
   fulfilled,
   gives,
   inTurn,
@@ -391,6 +392,12 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['#1 log.write: [0].of expected "a", received nothing; [0].at expected nothing, received "a"'],
   ],
   [
+    'too few calls by their number, beside others that agree in what half of them have',
+    ({ log }) => [log.write('rose', 0), log.write('fern', 0), log.write('moss', 0), log.write('rose', 100), log.write('fern', 100)],
+    ({ log }) => [times(2, call(log.write, ['moss', 0]))],
+    ['log.write("moss", 0) was called once, expected twice; the last is #3 log.write'],
+  ],
+  [
     'a call with a part of the expected text',
     ({ log }) => [log.write('p1'), log.write('p2')],
     ({ log }) => [once(call(log.write, ['product:p1'])), once(call(log.write, ['product:p2']))],
@@ -421,6 +428,21 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
     return cause === undefined ? [message] : cause.explains[0] === at ? [cause.message] : [];
   });
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
+});
+
+test('tells what an item may come of before the item that is missing', () => {
+  const ledger = openLedger({ rules: 'loose', callSites: 0 });
+  const { dome } = ledger.standIns<Devices>();
+  let emit = (_: number) => {};
+  const turned = ledger.follow<number>((each) => {
+    emit = each;
+    return () => {};
+  }, 'turned');
+  emit(1);
+  dome.turn(5);
+  emit(3);
+  const { findings } = failure(exactItems(turned, [1, 2, 3]), once(call(dome.turn, [2]))).verdict;
+  expect(findings.map(({ code }) => code)).toEqual(['missingCall', 'wrongItems']);
 });
 
 test('tells last what holds only because something never occurred', () => {

@@ -83,7 +83,7 @@ class Nearness {
     parts.forEach((off, at) => {
       const tells = this.tells(entry, at);
       distance += off * (0.5 + 0.5 * tells);
-      if (off <= farFrom && tells >= 0.5) agrees = true;
+      if (off <= farFrom && tells > 0.5) agrees = true;
       // `anything` agrees with every call.
       if (off <= farFrom && at < items.length && items[at] !== anything) agreesInSaid = true;
     });

@@ -60,6 +60,9 @@ class Whens {
       // Then the finding's own sentence is told, which names the last call.
       if (another === undefined && only?.code === 'missingCall' && only.fitting.length > 0)
         return this.ofFinding(only);
+      // An item comes of what was called before it.
+      const isItem = explained.every(({ code }) => code === 'wrongItems');
+      if (isItem && before !== undefined) return before.began - 0.5;
       if (after !== undefined) return after.began + 0.5;
       if (before !== undefined) return before.began - 0.5;
       return this.ofMissing(explained, cause.claimed !== undefined);
