@@ -6,6 +6,7 @@ import { claimOf, type HeldClaim } from '../claim/kinds.ts';
 import {
   type Claim,
   call,
+  computes,
   during,
   either,
   gives,
@@ -276,6 +277,18 @@ describe('the cause of several findings', () => {
         once(call(log.write, ['at 1'])),
       ],
       [['one turn like #1 to #3 is missing: dome.turn(1), camera.expose and log.write', 3]],
+    ],
+    [
+      'one call with those that were made in it',
+      ({ dome, log }) => {
+        plan(
+          call(dome.turn),
+          computes(() => log.write('turns')),
+        );
+        dome.turn(1);
+      },
+      ({ dome, log }) => [never(call(dome.turn)), never(call(log.write))],
+      [['#1 dome.turn(1) is unexpected', 2]],
     ],
     [
       'one turn too many',

@@ -356,6 +356,9 @@ describe('the one judge', () => {
     const claim = claimOf(inTurn(loop('0..2000', call(b, [odd])))) as HeldClaim;
     const [judgement] = judge([claim], evidence);
     expect(judgement?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: true });
+    const unlike = Array.from({ length: 12 }, (_, at) => call(b, [suchThat(() => undefined as never, `is of kind ${at}`)]));
+    const [split] = judge([claimOf(inTurn(loop('0..1200', inTurn(either(...(unlike as [(typeof unlike)[0]])))))) as HeldClaim], evidence);
+    expect(split?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: true });
     // Of ways that end in the same state only one is followed.
     const [followed] = judge([claimOf(leadsTo(call(b, [odd]), call(b, [1]))) as HeldClaim], evidence);
     expect(followed?.diagnosis).toMatchObject({ code: 'undecidedCall', tooMany: false });

@@ -115,6 +115,7 @@ const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unk
   ],
   ['jsonText({ id: 4, at: about(1) })', jsonText({ id: 4, at: about(1) }), ['{"at":1, "id":4}'], ['{"id":4}', '{', 4, { id: 4, at: 1 }]],
   ['allItems(typeOf("number"))', allItems(typeOf('number')), [[], [1, 2], new Set([1]), new Uint8Array(2)], [[1, 'a'], 'a', {}]],
+  ['sized(0)', sized(0), [[], '', new Set()], [[1], ' ']],
   [
     'sized(2)',
     sized(2),

@@ -134,6 +134,8 @@ describe('a class of somebody’s own is not the platform’s, whatever it is ca
     expect(recording(new TideEvent('tide')).firstLine(new TideEvent('tide'))).toContain('its height was not read');
     class PlainEvent extends Event {}
     expect(standings(new Event('tide'), new PlainEvent('tide'))).toEqual(fails);
+    const said = (data: unknown) => new MessageEvent('said', { data });
+    expect([standings(said(1), said(1)), standings(said(1), said(2))]).toEqual([holds, fails]);
   });
 });
 
@@ -183,6 +185,11 @@ describe('the third answer survives', () => {
     expect(standings(many, unordered([...turned.slice(1), 'another']))).toEqual(fails);
     expect(standings(new Set(many), new Set(turned))).toEqual(holds);
   });
+});
+
+test.each([[[1]], [{ size: 1 }]])('a symbol beside %j counts', (value) => {
+  const length = (unit: string) => Object.assign(structuredClone(value), { [Symbol.for('unit')]: unit });
+  expect([standings(length('cm'), length('cm')), standings(length('cm'), length('mm'))]).toEqual([holds, fails]);
 });
 
 describe('the very object that was passed fits itself', () => {

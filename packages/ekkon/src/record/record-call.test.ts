@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { call, check, fulfilled, gives, openLedger, plan, times } from '../index.ts';
 import { platformClock } from './clock.ts';
 import { openJournal } from './journal.ts';
 import { endCall, endThrown, startCall } from './record-call.ts';
@@ -16,4 +17,12 @@ test('where the stack was full, every call further in ends, though one inside of
   endThrown(journal, outer, new RangeError('Maximum call stack size exceeded'));
   expect(kept.sort()).toEqual([-1, -2, -3, 1, 2, 3]);
   expect(journal.entries.map(({ outcome }) => outcome.state)).toEqual(['threw', 'threw', 'returned']);
+});
+
+test('a promise that is given once more has settled as it did', async () => {
+  const { mount } = openLedger({ rules: 'loose' }).standIns<{ mount: { slewTo(): Promise<number> } }>();
+  plan(call(mount.slewTo), gives(Promise.resolve(4)));
+  await mount.slewTo();
+  await mount.slewTo();
+  check(times(2, fulfilled(call(mount.slewTo), 4)));
 });

@@ -16,9 +16,9 @@ export interface Promises {
 
 interface Followed {
   readonly derived: Promise<unknown>;
-  /** The listeners; `undefined` once it has settled. */
-  listeners: Settling[] | undefined;
-  /** How it settled, said to one more listener. */
+  /** Those that listen until it settles. */
+  readonly listeners: Settling[];
+  /** How it settled, said to one more listener; `undefined` until then. */
   tell: ((heard: Settling) => void) | undefined;
 }
 
@@ -29,16 +29,15 @@ export function followPromises(): Promises {
     const followed = known.get(result) ?? start(result);
     if (followed === undefined) return undefined;
     const { listeners, tell } = followed;
-    if (listeners !== undefined) listeners.push(heard);
-    else if (tell !== undefined) soon(() => tell(heard));
+    if (tell === undefined) listeners.push(heard);
+    else soon(() => tell(heard));
     return followed.derived;
   }
 
   function start(result: object): Followed | undefined {
     if (!isPlainPromise(result)) return undefined;
     const settle = (tell: (heard: Settling) => void) => {
-      for (const heard of followed.listeners ?? []) tell(heard);
-      followed.listeners = undefined;
+      for (const heard of followed.listeners.splice(0)) tell(heard);
       followed.tell = tell;
     };
     const derived = deriveFrom(

@@ -15,15 +15,15 @@ export interface Marks {
 
 /**
  * Whether a prototype is that of the platform's class of a name: the class is the engine's, one of Node's modules
- * exports it, it was a global when Ekkon was loaded, or it has the brand of a DOM in JavaScript. A class of
- * somebody's own is none of these, whatever it is called and whatever members it has.
+ * exports it, or it has the brand of one in JavaScript, as Node and DOMs have them. A class of somebody's own is none
+ * of these, whatever it is called and whatever members it has.
  */
 export function isPlatforms(prototype: object, marks: Marks): boolean {
   if (!marks.has.every((member) => Object.hasOwn(prototype, member))) return false;
   const made = constructorOf(prototype);
   if (isNative(made)) return true;
   if (marks.module !== undefined) return made === exportedBy(marks.module, marks.name);
-  return made === globalAtLoad(marks.name) || isBranded(prototype, marks);
+  return isBranded(prototype, marks);
 }
 
 /**
@@ -32,7 +32,7 @@ export function isPlatforms(prototype: object, marks: Marks): boolean {
  */
 export function isPlatformHeir(prototype: object, name: string): boolean {
   const made = constructorOf(prototype);
-  return isNative(made) || made === globalAtLoad(name) || tagOf(prototype) === name;
+  return isNative(made) || tagOf(prototype) === name;
 }
 
 function tagOf(prototype: object): unknown {
@@ -53,23 +53,6 @@ function refuses(get: () => unknown, stranger: object): boolean {
     return false;
   } catch {
     return true;
-  }
-}
-
-/** The globals of the moment of loading, which a test may replace. Those that load more when they are read wait for that. */
-const atLoad = new Map<string, PropertyDescriptor | undefined>();
-
-/** Notes the current value of a global. */
-export function noteGlobal(name: string): void {
-  atLoad.set(name, Object.getOwnPropertyDescriptor(globalThis, name));
-}
-
-function globalAtLoad(name: string): unknown {
-  const noted = atLoad.get(name);
-  try {
-    return noted?.get === undefined ? noted?.value : Reflect.apply(noted.get, globalThis, []);
-  } catch {
-    return undefined;
   }
 }
 

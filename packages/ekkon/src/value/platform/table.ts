@@ -1,7 +1,7 @@
 import { nameOfClass } from '../class-name.ts';
 import { abortSignal } from './abort-signal.ts';
 import { blob } from './blob.ts';
-import { isPlatformHeir, isPlatforms, type Marks, noteGlobal } from './brand.ts';
+import { isPlatformHeir, isPlatforms, type Marks } from './brand.ts';
 import { domException } from './dom-exception.ts';
 import { event, eventKinds } from './event.ts';
 import { file } from './file.ts';
@@ -67,9 +67,6 @@ const heirsByName: ReadonlyMap<string, PlatformClass> = new Map(
 export function classCalled(name: string): PlatformClass | undefined {
   return byName.get(name) ?? heirsByName.get(name);
 }
-
-for (const { name, module } of [...classes, ...heirs, ...identities] as readonly Marks[])
-  if (module === undefined) noteGlobal(name);
 
 /** The instances of a platform class, as far as recording needs to know. */
 export interface Recognised {
