@@ -22,6 +22,7 @@ import {
   type Reply,
   returned,
   times,
+  writes,
 } from '../index.ts';
 
 interface Devices {
@@ -428,6 +429,17 @@ test.each(told)('names %s', (_, run, claimsOn, sentences) => {
     return cause === undefined ? [message] : cause.explains[0] === at ? [cause.message] : [];
   });
   expect([error.message.split('\n')[0]?.split('; ')[0], groups]).toEqual([sentences[0]?.split('; ')[0], sentences]);
+});
+
+test('tells of writes by their values', () => {
+  const lamp = openLedger({ rules: 'loose', callSites: 0 }).standIn<{ color: string }>('lamp');
+  for (const color of ['white', 'off']) lamp.color = color;
+  const written = (color: string) => writes(lamp, 'color', color);
+  const said = [once(written('red')), inTurn(written('green'), written('off'))].map((claim) => failure(claim).verdict.findings[0]?.message);
+  expect(said).toEqual([
+    'a write of lamp.color with "red" never came; the 2 writes of lamp.color have other values',
+    '#1 lamp.color: [0] expected "green", received "white"',
+  ]);
 });
 
 test('tells what an item may come of before the item that is missing', () => {

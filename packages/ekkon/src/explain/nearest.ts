@@ -1,5 +1,5 @@
 import { sameValues } from '../match/same-value.ts';
-import { type HeldEvent, journalOf } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, journalOf } from '../pattern/event.ts';
 import { eventDifferences } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
@@ -40,7 +40,9 @@ export function nearestFirst(
   const ranked = looked
     .filter(
       ({ agrees, agreesInSaid, isAlike }) =>
-        agrees || (isAlike && (entries.length === 1 || (agreesInSaid && areEqual))),
+        agrees ||
+        (entries.length === 1 && (isAlike || callsOf(event).of === 'write')) ||
+        (isAlike && agreesInSaid && areEqual),
     )
     .filter(({ agreesInSaid }) => agreesInSaid || !areOthers)
     .sort((one, other) => one.distance - other.distance || one.entry.id - other.entry.id);

@@ -6,7 +6,7 @@ import { differencesInShort } from './difference-words.ts';
 import { messageOf } from './findings.ts';
 import { countOf, kindWords } from './kind-words.ts';
 import { clip } from './layout.ts';
-import { count, listed, named, namedWhole, ordinal, patternShown, placed } from './words.ts';
+import { count, listed, named, namedWhole, ordinal, patternSaid, placed } from './words.ts';
 
 /**
  * A cause with its sentence.
@@ -65,7 +65,7 @@ function wordsFor(cause: FoundCause): string {
       return `${who} was called, expected ${member} with these arguments`;
     case 'insert':
       return cause.missing === undefined
-        ? `${clip(claimed, patternShown)} is missing${place(between)}`
+        ? `${patternSaid(claimed)} is missing${place(between)}`
         : severalMissing(cause, cause.missing);
     case 'move':
       if (another !== undefined && first !== undefined)

@@ -6,14 +6,13 @@ import { type Block, faint, type Line, leftOut } from './block.ts';
 import { differencesInShort, printUndecided } from './difference-words.ts';
 import { entryLines, nearBlocks } from './entry-lines.ts';
 import { countOf, kindWords } from './kind-words.ts';
-import { clip } from './layout.ts';
 import {
   always,
   count,
   leastOf,
   named,
   namedWhole,
-  patternShown,
+  patternSaid,
   placed,
   timesIn,
   timesOf,
@@ -66,14 +65,14 @@ export const missingWords: Words<CountDiagnosis> = {
     const [other] = elsewhere;
     if (other !== undefined)
       return `${named(other)} was called, expected ${member} with these arguments`;
-    const pattern = clip(diagnosis.claimed, patternShown);
+    const pattern = patternSaid(diagnosis.claimed);
+    const never = came(diagnosis) ? 'never came' : kindWords[kind].never;
     const last = fitting.at(-1);
     if (last !== undefined) {
       const so = `${happened(diagnosis)} ${timesOf(fittingCount)}${placeWords(diagnosis)}`;
       return `${pattern} ${so}, expected ${timesIn(range)}; the last is ${named(last)}`;
     }
-    if (diagnosis.calls === undefined)
-      return `${pattern} ${diagnosis.ofEnd ? 'never came' : kindWords[kind].never}${placeWords(diagnosis)}`;
+    if (diagnosis.calls === undefined) return `${pattern} ${never}${placeWords(diagnosis)}`;
     if (diagnosis.calls === 0)
       return `${neverHappened(diagnosis)}${placeWords(diagnosis)}${insteadOf(diagnosis)}`;
     const { calls } = diagnosis;
@@ -81,7 +80,7 @@ export const missingWords: Words<CountDiagnosis> = {
     const others = `${isOnly ? `only ${kindWords[kind].noun}` : countOf(calls, kind)} of ${member}`;
     return diagnosis.ofEnd || isStreamed(kind)
       ? `${pattern} never came${placeWords(diagnosis)}; there ${isOnly ? 'is' : 'are'} ${countOf(calls, kind)} of ${member}`
-      : `${pattern} ${kindWords[kind].never}${placeWords(diagnosis)}; the ${others} ${isOnly ? 'has' : 'have'} other arguments`;
+      : `${pattern} ${never}${placeWords(diagnosis)}; the ${others} ${isOnly ? 'has' : 'have'} other ${kind === 'write' ? 'values' : 'arguments'}`;
   },
   blocks(diagnosis, width) {
     const {
@@ -195,8 +194,13 @@ function neverHappened({ member, kind, streamEnded }: CountDiagnosis): string {
 }
 
 /** The verb for the counted events: it was called, or its ends came. */
-function happened({ ofEnd, kind }: CountDiagnosis): string {
-  return ofEnd ? 'came' : kindWords[kind].happened;
+function happened(diagnosis: CountDiagnosis): string {
+  return came(diagnosis) ? 'came' : kindWords[diagnosis.kind].happened;
+}
+
+/** Whether the pattern is told as an event, and not by its member. */
+function came({ ofEnd, kind }: CountDiagnosis): boolean {
+  return ofEnd || kind === 'read' || kind === 'write';
 }
 
 /** Added before a number that was not counted to the end; of the whole record it was. */

@@ -11,7 +11,7 @@ import { escapeControls } from '../value/escape.ts';
 import { differencesInShort, printDifference } from './difference-words.ts';
 import { entryLines, nearBlocks } from './entry-lines.ts';
 import { clip } from './layout.ts';
-import { always, named, patternShown, placed, type Words } from './words.ts';
+import { always, named, patternSaid, patternShown, placed, type Words } from './words.ts';
 
 /** How many differences of one call are listed. */
 const differencesListed = 6;
@@ -62,11 +62,11 @@ export const driftWords: Words<DriftDiagnosis> = {
 export const vacuousWords: Words<VacuousDiagnosis> = {
   message({ never, near, untouched }) {
     if (near?.differences.length === 0)
-      return `${named(near.entry)} was called, and ${clip(never, patternShown)} never was: is one of them a slip?`;
+      return `${named(near.entry)} was called, and ${patternSaid(never)} never was: is one of them a slip?`;
     if (near !== undefined)
-      return `${named(near.entry)}: ${differencesInShort(near.differences)}; the claim holds only because ${clip(never, patternShown)} never occurred`;
+      return `${named(near.entry)}: ${differencesInShort(near.differences)}; the claim holds only because ${patternSaid(never)} never occurred`;
     if (untouched === undefined)
-      return `${clip(never, patternShown)} never occurred: the claim holds only because of that`;
+      return `${patternSaid(never)} never occurred: the claim holds only because of that`;
     const { double, alike } = untouched;
     const why = `nothing was recorded on ${escapeControls(double)}: the claim holds only because of that`;
     return alike.length === 0

@@ -10,8 +10,7 @@ import { printRange } from '../pattern/multiplicity.ts';
 import type { Entry, Outcome } from '../record/entry.ts';
 import { grouped } from '../value/grouped.ts';
 import { differencesInShort } from './difference-words.ts';
-import { clip } from './layout.ts';
-import { leastOf, named, namedWhole, noneOf, patternShown, placed, timesOf } from './words.ts';
+import { leastOf, named, namedWhole, noneOf, patternSaid, placed, timesOf } from './words.ts';
 
 /** An event in words: `#2 mount.slewTo was fulfilled`. */
 export function printMoment({ entry, end }: Moment): string {
@@ -63,7 +62,7 @@ function printProblem(problem: OrderProblem): string {
 
 /** `dome.close is missing`, `neither dome.close nor alarm.sound came`. */
 function missingPart({ step, branches }: OrderProblem & { readonly kind: 'missing' }): string {
-  if (branches.length < 2) return `${clip(step, patternShown)} is missing`;
+  if (branches.length < 2) return `${patternSaid(step)} is missing`;
   return `${noneOf(branches)} came`;
 }
 
@@ -94,7 +93,7 @@ export function precedenceMessage(diagnosis: PrecedenceDiagnosis): string {
   const who = moment === undefined ? 'it' : namedMoment(moment);
   const least = leastOf(diagnosis);
   const more = moments.length > 1 ? `, and ${least}${moments.length - 1} more` : '';
-  const pattern = clip(needed, patternShown);
+  const pattern = patternSaid(needed);
   if (near !== undefined) return `${named(near.entry)}: ${differencesInShort(near.differences)}`;
   if (code === 'neverFollowed') return `${pattern} never came after ${who}${more}`;
   if (first !== undefined && first.entry.id === moment?.entry.id && first.end === moment.end)

@@ -4,6 +4,7 @@ import type { Range } from '../pattern/multiplicity.ts';
 import type { Site } from '../record/call-site.ts';
 import type { Entry } from '../record/entry.ts';
 import type { Block } from './block.ts';
+import { clip } from './layout.ts';
 import { printSite } from './places.ts';
 
 /** The words for findings of one code. */
@@ -40,6 +41,11 @@ export function named({ id, label, site }: Entry): string {
 
 /** Characters of a pattern that a sentence shows; the report below it has all of it. */
 export const patternShown = 80;
+
+/** A pattern as a sentence names it: `mount.park`, `a write of gauge.level with 2`; cut if it is long. */
+export function patternSaid(pattern: string): string {
+  return clip(pattern.replace(/^(read|write)s /, 'a $1 of '), patternShown);
+}
 
 /** How many names a list tells before the rest is counted. */
 const namesListed = 5;
