@@ -144,7 +144,7 @@ function place(between: FoundCause['between']): string {
   const [after, before] = between ?? [];
   if (after !== undefined && after.id === before?.id) return ` while ${named(after)} was under way`;
   if (after !== undefined && before !== undefined && after.id < before.id)
-    return ` between #${after.id} ${after.label} and ${named(before)}`;
+    return ` between ${named(after)} and ${named(before)}`;
   if (after !== undefined) return ` after ${named(after)}`;
   return before === undefined ? '' : ` before ${named(before)}`;
 }

@@ -82,7 +82,7 @@ function beforePart(before: Moment | undefined): string {
 
 function betweenPart(after: Moment | undefined, before: Moment | undefined): string {
   if (after !== undefined && before !== undefined)
-    return ` between ${printMoment(after)} and ${namedMoment(before)}`;
+    return ` between ${namedMoment(after)} and ${namedMoment(before)}`;
   if (after !== undefined) return ` after ${namedMoment(after)}`;
   return before === undefined ? '' : ` before ${namedMoment(before)}`;
 }
