@@ -279,6 +279,18 @@ describe('the cause of several findings', () => {
       [['one turn like #1 to #3 is missing: dome.turn(1), camera.expose and log.write', 3]],
     ],
     [
+      'any of the calls that came in place of another member’s, if nothing is said of arguments',
+      ({ dome }) => [dome.open(), dome.turn(1), dome.open()],
+      ({ dome }) => [once(call(dome.open)), once(call(dome.close))],
+      [['one of #1, #3 dome.open was called, expected dome.close', 2]],
+    ],
+    [
+      'no call of another member of which still too many are left',
+      ({ dome }) => [dome.open(), dome.open(), dome.open()],
+      ({ dome }) => [once(call(dome.open)), once(call(dome.close))],
+      [['dome.close was never called; of dome only dome.open ×3', 1]],
+    ],
+    [
       'one call with those that were made in it',
       ({ dome, log }) => {
         plan(

@@ -206,7 +206,11 @@ class Trial {
     const most = best[0]?.explains.length ?? 1;
     const explains = this.explains(failed, both(before, candidate.change), isMend ? 1 : most);
     if (candidate.isFar === true && !isSpokenFor(candidate, explains)) return best;
-    if (candidate.alteration === 'member' && !explains.some(wants(candidate.event))) return best;
+    if (candidate.alteration === 'member') {
+      // If nothing is said of the arguments, only a claim that has too many of the other calls speaks for it.
+      const least = saysArguments(candidate) ? 1 : 2;
+      if (explains.length < least || !explains.some(wants(candidate.event))) return best;
+    }
     if (isMend) for (const each of explains) mendable.add(each);
     if (explains.length === 0 || explains.length < most) return best;
     const tried = { candidate, explains, rank: this.rankOf(candidate) };
@@ -307,6 +311,10 @@ function isSpokenFor({ entry }: Candidate, explains: readonly FailedClaim[]): bo
   return another !== undefined || first.diagnosis.culprits.includes(entry.id);
 }
 
+function saysArguments({ event }: Candidate): boolean {
+  return event !== undefined && callsOf(event).claimed !== undefined;
+}
+
 /** Whether a failed claim needs more events that match a pattern. */
 function wants(event: HeldEvent | undefined) {
   return (failed: FailedClaim): boolean =>
@@ -385,7 +393,11 @@ function told(all: readonly [Tried, ...Tried[]], search: Search): FoundCause {
       };
     }
     default: {
-      const equal = others.filter((each) => each.entry === entry || isEqual(each.entry, entry));
+      const isLike = (other: HeldEntry | undefined) =>
+        alteration === 'member' && !saysArguments(candidate)
+          ? other?.target === entry?.target
+          : isEqual(other, entry);
+      const equal = others.filter((each) => each.entry === entry || isLike(each.entry));
       const entries = [...new Set(equal.flatMap((each) => each.entry ?? []))];
       return { ...cause, entries: entries.sort((one, other) => one.id - other.id).map(entryData) };
     }

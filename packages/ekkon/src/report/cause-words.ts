@@ -62,7 +62,8 @@ function wordsFor(cause: FoundCause): string {
     case 'outcome':
       return `${who}: ${differencesInShort(differences)}`;
     case 'member':
-      return `${who} was called, expected ${member} with these arguments`;
+      // A pattern that ends with the name says nothing of the arguments.
+      return `${who} was called, expected ${member}${claimed.endsWith(member) ? '' : ' with these arguments'}`;
     case 'insert':
       return cause.missing === undefined
         ? `${patternSaid(claimed)} is missing${place(between)}`
@@ -126,16 +127,16 @@ function areMissing(missing: readonly string[]): string {
   return `${listed(missing)} ${missing.length === 1 ? 'is' : 'are'} missing`;
 }
 
-/** `#4 dome.open (night.ts:3)`; of several that are equal, `one of #3, #4 dome.open (night.ts:3)`. */
+/** `#4 dome.open (night.ts:3)`; of several that may be meant, `one of #3, #4 dome.open`, with the place that they share. */
 function oneOf(entries: readonly Entry[]): string {
   const [first, ...others] = entries;
   if (first === undefined) return '';
   if (others.length === 0) return named(first);
   const ids = entries.slice(0, entriesTold).map(({ id }) => `#${id}`);
   const left = entries.length - ids.length;
-  const { id, ...rest } = first;
-  const label = named({ id, ...rest }).slice(`#${id} `.length);
-  return `one of ${ids.join(', ')}${left > 0 ? ` and ${left} more` : ''} ${label}`;
+  const places = new Set(entries.map(({ site }) => placed(site)));
+  const place = places.size === 1 ? placed(first.site) : '';
+  return `one of ${ids.join(', ')}${left > 0 ? ` and ${left} more` : ''} ${first.label}${place}`;
 }
 
 const entriesTold = 6;
