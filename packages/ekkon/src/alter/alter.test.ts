@@ -291,6 +291,16 @@ describe('the cause of several findings', () => {
       [['dome.close was never called; of dome only dome.open ×3', 1]],
     ],
     [
+      'no call of another member, if more is wrong and nothing is said of arguments',
+      ({ dome, log }) => [dome.open(), dome.turn(1), log.write('lost'), dome.open()],
+      ({ dome, log }) => [once(call(dome.open)), once(call(dome.close)), never(call(log.write))],
+      [
+        ['#3 log.write("lost") is unexpected: 1 call, expected none', 1],
+        ['#4 dome.open() is unexpected: 2 calls, expected once', 1],
+        ['dome.close was never called; of dome only dome.open ×2, dome.turn ×1', 1],
+      ],
+    ],
+    [
       'one call with those that were made in it',
       ({ dome, log }) => {
         plan(

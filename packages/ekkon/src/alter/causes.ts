@@ -118,6 +118,8 @@ class Trial {
   private readonly wanting: ReadonlyMap<Target, readonly HeldEvent[]>;
   private readonly wanted = new Map<HeldEntry, boolean>();
   private readonly near: Search['near'] = new Map();
+  /** How many claims failed before anything was explained. */
+  private readonly failedFirst: number;
   private count = 0;
 
   constructor(
@@ -127,6 +129,7 @@ class Trial {
     failed: readonly FailedClaim[],
   ) {
     this.tracks = tracks;
+    this.failedFirst = failed.length;
     this.evidence = evidence;
     this.holding = new Set(holding);
     this.owning = usedBy(holding).filter(tells);
@@ -207,8 +210,8 @@ class Trial {
     const explains = this.explains(failed, both(before, candidate.change), isMend ? 1 : most);
     if (candidate.isFar === true && !isSpokenFor(candidate, explains)) return best;
     if (candidate.alteration === 'member') {
-      // If nothing is said of the arguments, only a claim that has too many of the other calls speaks for it.
-      const least = saysArguments(candidate) ? 1 : 2;
+      // If nothing is said of the arguments, it is believed only if it explains all, and calls of the other are too many.
+      const least = saysArguments(candidate) ? 1 : Math.max(2, this.failedFirst);
       if (explains.length < least || !explains.some(wants(candidate.event))) return best;
     }
     if (isMend) for (const each of explains) mendable.add(each);
