@@ -6,6 +6,7 @@ import { differencesInShort } from './difference-words.ts';
 import { messageOf } from './findings.ts';
 import { countOf, kindWords } from './kind-words.ts';
 import { clip } from './layout.ts';
+import { printSite } from './places.ts';
 import { count, listed, named, namedWhole, ordinal, patternSaid, placed } from './words.ts';
 
 /**
@@ -127,19 +128,20 @@ function areMissing(missing: readonly string[]): string {
   return `${listed(missing)} ${missing.length === 1 ? 'is' : 'are'} missing`;
 }
 
-/** `#4 dome.open (night.ts:3)`; of several that may be meant, `one of #3, #4 dome.open`, with the place that they share. */
+/** `#4 dome.open (night.ts:3)`; of several that may be meant, `one of #3, #4 dome.open (night.ts:3 and faults.ts:9)`. */
 function oneOf(entries: readonly Entry[]): string {
   const [first, ...others] = entries;
   if (first === undefined) return '';
   if (others.length === 0) return named(first);
   const ids = entries.slice(0, entriesTold).map(({ id }) => `#${id}`);
   const left = entries.length - ids.length;
-  const places = new Set(entries.map(({ site }) => placed(site)));
-  const place = places.size === 1 ? placed(first.site) : '';
-  return `one of ${ids.join(', ')}${left > 0 ? ` and ${left} more` : ''} ${first.label}${place}`;
+  const places = [...new Set(entries.map(({ site }) => printSite(site)))].filter(Boolean);
+  const where =
+    places.length > 0 && places.length <= placesTold ? ` (${places.join(' and ')})` : '';
+  return `one of ${ids.join(', ')}${left > 0 ? ` and ${left} more` : ''} ${first.label}${where}`;
 }
 
-const entriesTold = 6;
+const [entriesTold, placesTold] = [6, 2];
 
 function place(between: FoundCause['between']): string {
   const [after, before] = between ?? [];
