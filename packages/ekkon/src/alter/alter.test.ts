@@ -279,6 +279,27 @@ describe('the cause of several findings', () => {
       [['one turn like #1 to #3 is missing: dome.turn(1), camera.expose and log.write', 3]],
     ],
     [
+      'the latest of equal turns',
+      ({ dome, camera }) => [1, 1, 1].flatMap((at) => [dome.turn(at), camera.expose(red)]),
+      ({ dome, camera }) => [inTurn(loop(2, inTurn(call(dome.turn), call(camera.expose)))), times(2, call(dome.turn)), times(2, call(camera.expose))],
+      [['#5 and #6 are one turn too many: dome.turn and camera.expose', 3]],
+    ],
+    [
+      'no turn of calls that came together only once',
+      ({ dome, camera }) => [dome.turn(1), camera.expose(red), dome.turn(9), dome.close()],
+      ({ dome }) => [never(call(dome.turn, [9])), never(call(dome.close))],
+      [
+        ['#3 dome.turn(9) is unexpected: 1 call, expected none', 1],
+        ['#4 dome.close() is unexpected: 1 call, expected none', 1],
+      ],
+    ],
+    [
+      'no end of the record where a sequence never began',
+      ({ dome, camera, log }) => [dome.open(), log.write('a'), log.write('b'), log.write('c'), log.write('d'), camera.expose(red)],
+      ({ dome }) => [inTurn(call(dome.turn), call(dome.close)), once(call(dome.turn)), once(call(dome.close))],
+      [['dome.turn and dome.close are missing', 3]],
+    ],
+    [
       'any of the calls that came in place of another member’s, if nothing is said of arguments',
       ({ dome }) => [dome.open(), dome.turn(1), dome.open()],
       ({ dome }) => [once(call(dome.open)), once(call(dome.close))],

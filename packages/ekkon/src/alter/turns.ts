@@ -81,7 +81,6 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
       if (distinctTargets(own).length < 2) continue;
       for (const place of places) {
         const added = turnLike(search.journal, like, entriesFor(search, own, place), place);
-        if (added === undefined) continue;
         yield {
           change: { without: [], added },
           needs: own.map(({ failed }) => failed),
@@ -98,22 +97,21 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
   }
 }
 
-/** A turn once more, with the missing entries in their places; `undefined` if one has none. */
+/** A turn once more, with the missing entries in their places. */
 function turnLike(
   { entries }: Journal,
   like: readonly HeldEntry[],
   missing: readonly HeldEntry[],
   place: number,
-): readonly HeldEntry[] | undefined {
+): readonly HeldEntry[] {
   const left = [...missing];
-  const added = like.map((entry, at) => {
+  return like.map((entry, at) => {
     const found = left.findIndex(({ target }) => target === entry.target);
     const [made = entry] = found === -1 ? [] : left.splice(found, 1);
     const began = tickBehind(place, 8 * (at + 1));
     const ended = made.ended === undefined ? undefined : tickBehind(began, 1 / 16);
     return alteredEntry(made, { id: entries.length + at + 1, began, ended });
   });
-  return left.length === 0 ? added : undefined;
 }
 
 /** The labels of a turn; where a claim says which arguments it misses, these as well, once. */

@@ -399,6 +399,30 @@ const told: readonly (readonly [string, (devices: Devices) => unknown, (devices:
     ['log.write("moss", 0) was called once, expected twice; the last is #3 log.write'],
   ],
   [
+    'a call with a text that others expect of another member',
+    ({ log, dome }) => [log.write('shut', 1, 'x'), dome.turn('shut')],
+    ({ log, dome }) => [once(call(dome.turn, ['shut'])), once(call(log.write, ['open', 1, 'y']))],
+    ['#1 log.write: [0] expected "open", received "shut"; [2] expected "y", received "x"'],
+  ],
+  [
+    'swapped arguments beside a wrong one',
+    ({ log }) => [log.write('x', 'sky', 9), log.write('y', 'sea', 8)],
+    ({ log }) => [once(call(log.write, ['sky', 'x', 7]))],
+    ['#1 log.write: arguments 1 and 2 are swapped: "x", "sky"; [2] expected 7, received 9'],
+  ],
+  [
+    'the later of two equal calls of which one is too many, in time',
+    ({ dome, mount }) => [dome.open(), mount.slewTo(9), dome.open()],
+    ({ dome, mount }) => [once(call(dome.open)), times('0..1', call(dome.open)), once(call(mount.slewTo, [1]))],
+    ['#2 mount.slewTo: [0] expected 1, received 9', 'one of #1, #3 dome.open is unexpected'],
+  ],
+  [
+    'what a call was to come after, though a later one like it is in its place',
+    ({ log, dome }) => [dome.open(), log.write('a'), log.write('b'), dome.open()],
+    ({ log, dome }) => [inTurn(call(log.write, ['a']), call(dome.open), call(log.write, ['b']), call(dome.open))],
+    ['#1 dome.open came too early: expected after #2 log.write'],
+  ],
+  [
     'a call with a part of the expected text',
     ({ log }) => [log.write('p1'), log.write('p2')],
     ({ log }) => [once(call(log.write, ['product:p1'])), once(call(log.write, ['product:p2']))],

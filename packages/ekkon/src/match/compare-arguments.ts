@@ -126,12 +126,11 @@ function swappedPlaces(
     comparison.fitOf(items[one], received[other]) === 'fits';
   const wrong = items.map((_, at) => at).filter((at) => at < received.length && !fits(at, at));
   const swapped = new Map<number, number>();
-  const isFree = (item: unknown, at: number) => item === anything && !swapped.has(at);
   for (const one of wrong) {
     if (swapped.has(one)) continue;
     const other =
       wrong.find((at) => at > one && !swapped.has(at) && fits(one, at) && fits(at, one)) ??
-      (isText(items[one]) ? items.findIndex((item, at) => isFree(item, at) && fits(one, at)) : -1);
+      (isText(items[one]) ? items.findIndex((item, at) => item === anything && fits(one, at)) : -1);
     if (other >= 0) swapped.set(one, other).set(other, one);
   }
   return swapped;

@@ -28,15 +28,16 @@ const differencesTold = 2;
 /** Some differences in one line, the first of them in words. */
 export function differencesInShort(differences: readonly Difference[]): string {
   const swapped = swappedArguments(differences);
-  if (swapped !== undefined) return swapped;
-  const told = differences.slice(0, differencesTold).map(printDifference);
-  const rest = differences.length - told.length;
-  return [...told, ...(rest > 0 ? [`${rest} more`] : [])].join('; ');
+  const left = swapped === undefined ? differences : differences.slice(2);
+  const first = swapped === undefined ? [] : [swapped];
+  const told = left.slice(0, differencesTold - first.length);
+  const rest = left.length - told.length;
+  return [...first, ...told.map(printDifference), ...(rest > 0 ? [`${rest} more`] : [])].join('; ');
 }
 
-/** `arguments 1 and 2 are swapped: 22, 83.6`, if that is all that differs. */
-function swappedArguments([one, other, ...more]: readonly Difference[]): string | undefined {
-  if (one?.kind !== 'moved' || other?.kind !== 'moved' || more.length > 0) return undefined;
+/** `arguments 1 and 2 are swapped: 22, 83.6`, if the first differences are that. */
+function swappedArguments([one, other]: readonly Difference[]): string | undefined {
+  if (one?.kind !== 'moved' || other?.kind !== 'moved') return undefined;
   const [here, there] = [one.path[0], other.path[0]];
   const areSwapped = one.path.length === 1 && one.from === there && other.from === here;
   if (!areSwapped || typeof here !== 'number' || typeof there !== 'number') return undefined;
