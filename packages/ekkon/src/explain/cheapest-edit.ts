@@ -82,28 +82,22 @@ export function cheapestEdit<S>(
   return undefined;
 }
 
-/** What outweighs the places of all edits: blaming a beginning is better than blaming an end. */
-const ofEnd = 1_000_000;
-
 /**
- * How unlikely an edit is by its event and its place: blaming a late event is better than an early one, which came as
- * expected.
+ * How unlikely an edit is: blaming a beginning is better than blaming an end, and blaming a late event is better than
+ * an early one, which came as expected.
  */
 function unlikelihood(end: boolean, left: number): number {
-  return (end ? ofEnd : 0) + left;
+  return (end ? 1_000_000 : 0) + left;
 }
 
 /** How many events an event has moved by at most, for its two edits to be likelier than others. */
 const movedBy = 6;
 
-/**
- * What decides between edits that are as likely by their places: a short move, then a call that is repeated. A short move
- * of an end, which nobody waited for, counts as one end.
- */
-function unlikelier<S>(acceptor: Acceptor<S>, node: Node<S>, edit: Edit, end: boolean): number {
+/** What decides between edits that are as likely by their places: a short move, then a call that is repeated. */
+function unlikelier<S>(acceptor: Acceptor<S>, node: Node<S>, edit: Edit): number {
   let last: Node<S> | undefined = node;
   for (let taken = 0; taken < movedBy && last?.edit?.kind === 'taken'; taken++) last = last.before;
-  if (isMove(acceptor, last?.edit, edit)) return end ? -ofEnd : -0.5;
+  if (isMove(acceptor, last?.edit, edit)) return -0.5;
   return edit.kind === 'surplus' && !acceptor.repeats(edit.at) ? 0.25 : 0;
 }
 
@@ -119,7 +113,7 @@ function nextNodes<S>(acceptor: Acceptor<S>, node: Node<S>, to: number): readonl
   const edited = (edit: Edit, end: boolean) => ({
     edit,
     cost: cost + 1,
-    unlikely: unlikely + unlikelihood(end, to - at) + unlikelier(acceptor, node, edit, end),
+    unlikely: unlikely + unlikelihood(end, to - at) + unlikelier(acceptor, node, edit),
     before: node,
   });
   for (const { leaf, end, left } of acceptor.missing(state))
