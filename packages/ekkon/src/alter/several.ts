@@ -11,7 +11,7 @@ import {
   callsIn,
   distinctTargets,
   entriesFor,
-  labelsOf,
+  inserted,
   type Several,
   type Want,
   wantedIn,
@@ -49,16 +49,10 @@ function* stepsAtOnePlace(search: Search): Generator<Several> {
       const added = entriesFor(search, wants, behind);
       if (added.length < 2) continue;
       const isLast = before === undefined && after !== undefined && after === entries.at(-1);
-      yield {
-        change: { without: [], added },
-        mendsMissing: true,
-        tell: () => ({
-          alteration: isLast ? 'tail' : 'insert',
-          entries: isLast ? [entryData(after)] : [],
-          missing: labelsOf(added),
-          between: [after && entryData(after), before && entryData(before)],
-        }),
-      };
+      yield inserted(added, () => ({
+        ...(isLast ? { alteration: 'tail', entries: [entryData(after)] } : {}),
+        between: [after && entryData(after), before && entryData(before)],
+      }));
     }
   }
 }
@@ -92,20 +86,12 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
     const calls = callsIn(entries, target);
     const added = entriesFor(search, own, tick, places);
     if (added.length === 0 || goneWrong(search, added).length > 0) continue;
+    const { kind } = added[0] as HeldEntry;
+    const counts = { received: calls.length, missing: added.length, kind };
     yield {
-      change: { without: [], added },
+      ...inserted(added, () => ({ counts })),
       // A claim that counts all calls of the member has counted these.
       mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
-      tell: () => ({
-        alteration: 'insert',
-        entries: [],
-        missing: labelsOf(added),
-        counts: {
-          received: calls.length,
-          missing: added.length,
-          kind: (added[0] as HeldEntry).kind,
-        },
-      }),
     };
   }
 }
@@ -139,16 +125,7 @@ function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator
     if (entries.some(({ target }) => target.double === double)) continue;
     const added = entriesFor(search, wants, tick);
     if (new Set(added.map(({ target }) => target)).size < 2) continue;
-    yield {
-      change: { without: [], added },
-      mendsMissing: true,
-      tell: () => ({
-        alteration: 'insert',
-        entries: [],
-        missing: labelsOf(added),
-        member: double,
-      }),
-    };
+    yield inserted(added, () => ({ member: double }));
   }
 }
 
@@ -161,16 +138,11 @@ function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
   if (added.length < 2 || !mayHaveStopped(search, added)) return;
   const held = entries.at(-1);
   const last = held && entryData(held);
-  yield {
-    change: { without: [], added },
-    mendsMissing: true,
-    tell: () => ({
-      alteration: 'tail',
-      entries: last === undefined ? [] : [last],
-      missing: labelsOf(added),
-      between: [last, undefined],
-    }),
-  };
+  yield inserted(added, () => ({
+    alteration: 'tail',
+    entries: last === undefined ? [] : [last],
+    between: [last, undefined],
+  }));
 }
 
 /**

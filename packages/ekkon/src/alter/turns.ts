@@ -12,6 +12,7 @@ import {
   callsIn,
   distinctTargets,
   entriesFor,
+  inserted,
   labelsOf,
   rankWanted,
   type Several,
@@ -41,17 +42,10 @@ export function* turns(search: Search, wanted: readonly Want[]): Generator<Sever
     );
     if (added.length !== targets.length) continue;
     const next = entries.find(({ began }) => began > last.began);
-    yield {
-      change: { without: [], added },
-      mendsMissing: true,
-      tell: () => ({
-        alteration: 'insert',
-        entries: [],
-        missing: labelsOf(added),
-        turn: count + 1,
-        between: [entryData(last), next && entryData(next)],
-      }),
-    };
+    yield inserted(added, () => ({
+      turn: count + 1,
+      between: [entryData(last), next && entryData(next)],
+    }));
   }
 }
 
@@ -81,17 +75,8 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
       if (distinctTargets(own).length < 2) continue;
       for (const place of places) {
         const added = turnLike(search.journal, like, entriesFor(search, own, place), place);
-        yield {
-          change: { without: [], added },
-          needs: own.map(({ failed }) => failed),
-          mendsMissing: true,
-          tell: () => ({
-            alteration: 'insert',
-            entries: [],
-            missing: toldOf(added, own),
-            like: like.map(entryData),
-          }),
-        };
+        const tell = () => ({ missing: toldOf(added, own), like: like.map(entryData) });
+        yield { ...inserted(added, tell), needs: own.map(({ failed }) => failed) };
       }
     }
   }

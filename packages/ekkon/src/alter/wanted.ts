@@ -21,6 +21,19 @@ export interface Several {
   tell(): Pick<FoundCause, 'alteration' | 'entries'> & Partial<FoundCause>;
 }
 
+/**
+ * Missing entries that are put in.
+ *
+ * @param tell what is reported of them beside their members
+ */
+export function inserted(added: readonly HeldEntry[], tell: () => Partial<FoundCause>): Several {
+  return {
+    change: { without: [], added },
+    mendsMissing: true,
+    tell: () => ({ alteration: 'insert', entries: [], missing: labelsOf(added), ...tell() }),
+  };
+}
+
 /** How many entries are put in at most. */
 const addedMost = 40;
 
