@@ -67,7 +67,7 @@ describe('a mistake in the night run', () => {
   /** For each fault: the line that ought to be enough to find it. */
   const firstLines: readonly [string, RegExp][] = [
     ['dome-left-open', /^dome\.close is missing after #13 mount\.park \(.*faults\.ts:\d+\); 2 of 15 claims fail$/],
-    ['opens-twice', /^one of #3, #4 dome\.open \(.*faults\.ts:\d+\) is unexpected; 2 of 15 claims fail$/],
+    ['opens-twice', /^one of #3, #4 dome\.open \(.*faults\.ts:\d+ and .*night-run\.ts:\d+\) is unexpected; 2 of 15 claims fail$/],
     ['coordinates-swapped', /^#6 mount\.slewTo \(.*faults\.ts:\d+\): arguments 1 and 2 are swapped: 22, 83\.6; 2 of 15 claims fail$/],
     ['stored-aside', /^#8 archive\.setAside \(.*faults\.ts:\d+\) was called, expected archive\.store with these arguments; 2 of 15 claims fail$/],
     ['declination-lost', /^#7 camera\.expose \(.*faults\.ts:\d+\): \[0\]\.at\.dec expected 22, received 0; 2 of 15 claims fail$/],
