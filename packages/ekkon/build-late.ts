@@ -28,6 +28,16 @@ const late: Readonly<Record<string, RegExp>> = {
   deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
 };
 
+/**
+ * How the built code is written. It is read by an engine at each start: the source map leads to readable code. Names are
+ * kept, because functions and classes print by them; lines, because Node prints the one that throws.
+ */
+export const minified = {
+  compress: false,
+  mangle: { keepNames: true },
+  codegen: { removeWhitespace: false },
+} as const;
+
 /** The modules that every test loads, and those that its runner loads besides. */
 const starts = ['index.ts', 'vitest/index.ts', 'node/index.ts'];
 
@@ -288,11 +298,7 @@ async function buildPart(part: string, dir: string): Promise<void> {
           entryFileNames: '[name].cjs',
           codeSplitting: false,
           comments: false,
-          minify: {
-            compress: false,
-            mangle: { keepNames: true },
-            codegen: { removeWhitespace: false },
-          },
+          minify: minified,
           postBanner: 'module.exports = (require) => { const exports = {};',
           postFooter: 'return exports; };',
         },

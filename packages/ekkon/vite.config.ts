@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
 import { asciiOnly } from './build-ascii.ts';
-import { chunkGroups, loadLate } from './build-late.ts';
+import { chunkGroups, loadLate, minified } from './build-late.ts';
 import manifest from './package.json' with { type: 'json' };
 
 const from = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -34,15 +34,9 @@ export default defineConfig({
       formats: ['es'],
     },
     rolldownOptions: {
-      // Read by an engine at each start: the source map leads to readable code. Names are kept,
-      // because functions and classes print by them; lines, because Node prints the one that throws.
       output: {
         comments: false,
-        minify: {
-          compress: false,
-          mangle: { keepNames: true },
-          codegen: { removeWhitespace: false },
-        },
+        minify: minified,
         codeSplitting: { groups: chunkGroups },
       },
       external: [/^node:/, /^vitest(?:\/|$)/, 'vite', ...Object.keys(manifest.dependencies)],

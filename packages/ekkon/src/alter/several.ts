@@ -10,6 +10,7 @@ import { missingTurns, surplusTurns, turns } from './turns.ts';
 import {
   callsIn,
   distinctTargets,
+  dropped,
   entriesFor,
   inserted,
   type Several,
@@ -65,15 +66,7 @@ function* surplusOfOneMember({ failed, journal }: Search): Generator<Several> {
   const surplus = journal.entries.filter(({ id }) => ids.has(id));
   for (const entries of grouped(surplus, ({ target }) => target).values()) {
     if (entries.length < 2) continue;
-    yield {
-      change: { without: entries, added: [] },
-      mendsMissing: false,
-      tell: () => ({
-        alteration: 'drop',
-        entries: entries.map(entryData),
-        together: true,
-      }),
-    };
+    yield dropped(entries);
   }
 }
 
@@ -132,9 +125,10 @@ function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator
 /** Everything that is missing, put in at the end of the record. */
 function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
-  const wrong = goneWrong(search, entriesFor(search, wanted, tick));
+  const all = entriesFor(search, wanted, tick);
+  const wrong = goneWrong(search, all);
   const absent = wanted.filter(({ event }) => !wrong.includes(targetOf(event)));
-  const added = entriesFor(search, absent, tick);
+  const added = wrong.length === 0 ? all : entriesFor(search, absent, tick);
   if (added.length < 2 || !mayHaveStopped(search, added)) return;
   const held = entries.at(-1);
   const last = held && entryData(held);

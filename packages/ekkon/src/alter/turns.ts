@@ -11,6 +11,7 @@ import { unwantedBy } from './failed-claim.ts';
 import {
   callsIn,
   distinctTargets,
+  dropped,
   entriesFor,
   inserted,
   labelsOf,
@@ -121,15 +122,7 @@ export function* surplusTurns({ failed, journal }: Search): Generator<Several> {
     for (const entries of all.slice(1).reverse().slice(0, turnsTried)) {
       const isOne = byShape.get(shapeOf(entries))?.length === 1;
       if (isOne || new Set(entries.map(({ target }) => target)).size < 2) continue;
-      yield {
-        change: { without: entries, added: [] },
-        mendsMissing: false,
-        tell: () => ({
-          alteration: 'drop',
-          entries: entries.map(entryData),
-          together: true,
-        }),
-      };
+      yield dropped(entries);
     }
   }
 }

@@ -4,6 +4,7 @@ import type { FoundCause } from '../explain/cause.ts';
 import { printTarget } from '../notation/label.ts';
 import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
+import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
 import { missingArguments, missingEntry, type Search } from './candidates.ts';
@@ -31,6 +32,15 @@ export function inserted(added: readonly HeldEntry[], tell: () => Partial<FoundC
     change: { without: [], added },
     mendsMissing: true,
     tell: () => ({ alteration: 'insert', entries: [], missing: labelsOf(added), ...tell() }),
+  };
+}
+
+/** Entries that came too much, taken out together. */
+export function dropped(entries: readonly HeldEntry[]): Several {
+  return {
+    change: { without: entries, added: [] },
+    mendsMissing: false,
+    tell: () => ({ alteration: 'drop', entries: entries.map(entryData), together: true }),
   };
 }
 

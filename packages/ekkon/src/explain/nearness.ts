@@ -75,7 +75,7 @@ class Nearness {
   }
 
   of(entry: HeldEntry): HowNear {
-    const { ofEnd, parts, isWhole, isOfOtherKind } = this.parts(entry);
+    const { differences, ofEnd, parts, isWhole, isOfOtherKind } = this.parts(entry);
     let distance = ofEnd;
     let agrees = isWhole || (ofEnd > 0 && parts.every((off) => off === 0));
     let agreesInSaid = isWhole;
@@ -90,7 +90,7 @@ class Nearness {
     const whole = parts.reduce((sum, off) => sum + off, 0);
     const isOnly = this.calls.length === 1;
     const isAlike = agrees || isOnly || whole <= alikeUpTo * parts.length;
-    const { told, agreed } = this.toldApartBy(entry);
+    const { told, agreed } = this.toldApartBy(differences);
     if (isOfOtherKind || (told >= toldLeast && agreed === 0))
       return { distance, agrees: false, agreesInSaid: false, isAlike: false };
     if (told > 1 && 2 * agreed >= told) return { distance, agrees: true, agreesInSaid, isAlike };
@@ -103,6 +103,7 @@ class Nearness {
    * expected, and the rest of it is not as expected.
    */
   private parts(entry: HeldEntry): {
+    readonly differences: readonly Difference[];
     readonly ofEnd: number;
     readonly parts: readonly number[];
     readonly isWhole: boolean;
@@ -111,7 +112,13 @@ class Nearness {
     const differences = eventDifferences(this.event, entry);
     const { claimed, lens } = callsOf(this.event);
     if (claimed === undefined || lens !== undefined)
-      return { ofEnd: distanceOf(differences), parts: [], isWhole: true, isOfOtherKind: false };
+      return {
+        differences,
+        ofEnd: distanceOf(differences),
+        parts: [],
+        isWhole: true,
+        isOfOtherKind: false,
+      };
     const byPlace = grouped(differences, ({ path: [place] }) => place);
     const places = Math.max(claimed.items.length, claimed.rest ? 0 : entry.args.length);
     const parts: number[] = [];
@@ -128,18 +135,21 @@ class Nearness {
       item === anything || ofKinds.includes(at) ? [] : [parts[at]],
     );
     const isOfOtherKind = ofKinds.length > 0 && said.some((off) => off !== 0);
-    return { ofEnd: distanceOf(ofEnd), parts, isWhole: false, isOfOtherKind };
+    return { differences, ofEnd: distanceOf(ofEnd), parts, isWhole: false, isOfOtherKind };
   }
 
   /**
    * By how many parts of their arguments the calls of the member are told apart: those that are not as expected in at
-   * least half of them. And in how many of these a call is as expected.
+   * least half of them. And in how many of these a call is as expected, given its
+   * differences.
    */
-  private toldApartBy(entry: HeldEntry): { readonly told: number; readonly agreed: number } {
+  private toldApartBy(differences: readonly Difference[]): {
+    readonly told: number;
+    readonly agreed: number;
+  } {
     if (this.calls.length < 2) return { told: 0, agreed: 0 };
     this.tellingPaths ??= this.findTellingPaths();
-    const differing = eventDifferences(this.event, entry).filter(({ kind }) => kind !== 'moved');
-    const own = new Set(differing.map(pathOf));
+    const own = new Set(differences.filter(({ kind }) => kind !== 'moved').map(pathOf));
     const agreed = this.tellingPaths.filter((path) => !own.has(path));
     return { told: this.tellingPaths.length, agreed: agreed.length };
   }

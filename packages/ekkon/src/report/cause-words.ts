@@ -54,7 +54,7 @@ function wordsFor(cause: FoundCause): string {
   switch (alteration) {
     case 'drop':
     case 'repeat':
-      if (new Set(entries.map(({ label }) => label)).size > 1)
+      if (labelsIn(entries).length > 1)
         return `${span(entries)} are one turn too many: ${listed(labelsIn(entries))}`;
       if (cause.together === true && first !== undefined)
         return `${namedWhole(first)} is unexpected, and so ${entries.length === 2 ? 'is' : 'are'} ${later(entries)} of it`;
