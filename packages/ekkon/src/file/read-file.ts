@@ -32,10 +32,12 @@ const lineBreak = 10;
  * @param around if given: only the first lines, and those around some texts; all that have one are among them
  */
 export function* linesOfFile(path: string, around?: readonly string[]): Generator<FileLine> {
+  const sought = around?.map((text) => Buffer.from(text));
   let number = 0;
   for (const block of blocksOf(path)) {
-    if (number > 0 && around?.some((text) => block.includes(text)) === false) {
-      for (let at = 0; at < block.length; at++) if (block[at] === lineBreak) number++;
+    if (number > 0 && sought?.some((text) => block.includes(text)) === false) {
+      for (let at = block.indexOf(lineBreak); at !== -1; at = block.indexOf(lineBreak, at + 1))
+        number++;
       continue;
     }
     const lines = block.toString().split('\n');
@@ -194,7 +196,8 @@ export function readFirst(path: string, most: number): ReadFile & { readonly cou
 
 /** Reads the declarations of a file, its doubles and marks. */
 export function readDeclarations(path: string): Journal {
-  return declaredIn(linesOfFile(path, ['"double"', '"mark"']));
+  // Without the first quotation mark: a search halts at each place that begins alike.
+  return declaredIn(linesOfFile(path, ['double"', 'mark"']));
 }
 
 /** Reads the declarations of a file, its doubles and marks, and counts its entries without parsing them. */
