@@ -155,11 +155,10 @@ function hearInside<S, R>(
   for (const at of event.fits) if (at >= innerFits) fits.push(at - innerFits);
   const isBeginning = !event.end && fold.beginnings?.(event.entry.target) === true;
   if (fits.length === 0 && !isBeginning) return stretches;
-  const heardSince = (tick: number): Heard => ({
-    ...event,
-    fits,
-    before: event.entry.began <= tick,
-  });
+  const { entry, end, tick } = event;
+  const inside: Heard = { entry, end, tick, fits, before: false };
+  const heardSince = (since: number): Heard =>
+    entry.began <= since ? { ...inside, before: true } : inside;
   const outside = fold.take(stretches.outside, heardSince(stretches.since));
   let isChanged = outside !== stretches.outside;
   const open = stretches.open.map((group) => {

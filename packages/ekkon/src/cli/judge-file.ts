@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
 import { type HeldClaim, innerOf } from '../claim/kinds.ts';
 import type { HeldClaimBase } from '../claim/parts.ts';
-import { readDeclarations, readLedgerFile } from '../file/read-file.ts';
+import { readDeclarations, readLedgerFile, toldIn } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
@@ -23,8 +23,18 @@ import type { RuleLevels } from '../rule/rules.ts';
 import { progressOf } from './progress.ts';
 import { type UnheardName, unheardNames } from './unheard-names.ts';
 
-/** The largest record that is read into memory to say why a claim does not hold on it. */
-const [entriesInMemory, bytesInMemory] = [20_000, 64 << 20];
+/** What is looked at to say why a claim does not hold. */
+interface Limits {
+  /** The entries of the largest record that is read into memory for it. */
+  readonly entries: number;
+  /** How often entries are compared with claims that lack something, beside once each, while all claims are judged. */
+  readonly seeks: number;
+}
+
+const usualLimits: Limits = { entries: 20_000, seeks: 10_000 };
+
+/** The largest file that is read into memory to say why a claim does not hold. */
+const bytesInMemory = 64 << 20;
 
 /** A ledger file that was judged, whether it is cut off, and likely slips in its claims. */
 export type JudgedFile = JudgedLedger & {
@@ -33,12 +43,12 @@ export type JudgedFile = JudgedLedger & {
 };
 
 /**
- * Judges claims on a ledger file while it is read, in memory that does not grow with it. If some do not hold, it
- * reads the file again: into memory if it is small, otherwise with an excerpt for each of them. Only claims that hear
- * very much, never twice in the same state, before they are lost need a large record in memory.
+ * Judges claims on a ledger file while it is read, in memory that does not grow with it, with an excerpt for each of
+ * them. If some do not hold, it reads a small file again, into memory; a large one if too much lacked for long to look
+ * for what comes near. Only claims that hear very much, never twice in the same state, before they are lost need a
+ * large record in memory.
  *
  * @param allowsCut whether a file that is cut off is judged as far as it goes; else that is a finding
- * @param most the entries of the largest record that is read into memory to say why a claim does not hold on it
  */
 export function judgeFile(
   path: string,
@@ -46,7 +56,7 @@ export function judgeFile(
   claims: ClaimsText,
   levels: RuleLevels,
   allowsCut: boolean,
-  most = entriesInMemory,
+  limits = usualLimits,
 ): JudgedFile {
   const declared = readDeclarations(path);
   openJudgements(declared, levels);
@@ -56,25 +66,34 @@ export function judgeFile(
   const all = streamed === undefined ? [] : heldClaims(streamed);
   if (streamed === undefined || all.length === 0)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const stream = new StreamJudge(all, asksAll);
+  const blame = new Blame(all, declared, () => false);
+  const excerpts = new Excerpts(all, blame, limits.seeks);
+  const stream = new StreamJudge(all, asksAll, excerpts);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
   const { truncated, last } = readInto(path, shown, declared, tellStream);
   const { accounts } = stream;
   if (accounts.isDeferred && !accounts.isCertain)
     return judgeWhole(path, shown, claims, levels, allowsCut);
   const unexplained = stream.unexplained(declared);
-  if (unexplained.length > 0 && stream.entries <= most && statSync(path).size <= bytesInMemory)
+  if (
+    unexplained.length > 0 &&
+    stream.entries <= limits.entries &&
+    statSync(path).size <= bytesInMemory
+  )
     return judgeWhole(path, shown, claims, levels, allowsCut);
   if (accounts.isDeferred) accounts.decideAll();
-  const excerpts = new Excerpts(unexplained, new Blame(all, declared, () => false));
-  if (accounts.asksAgain || unexplained.length > 0)
-    readInto(path, shown, declared, (entry, end, tick) => {
-      if (!end) accounts.comesAgain(entry);
-      excerpts.tell(entry, end, tick);
+  const isAgain = !excerpts.isWhole && unexplained.length > 0;
+  const explaining = isAgain ? new Excerpts(unexplained, blame) : excerpts;
+  if (isAgain || accounts.asksAgain)
+    readAgain(path, shown, declared, (entry, end, tick) => {
+      accounts.comesAgain(entry, end);
+      if (isAgain) explaining.tell(entry, end, tick);
+      return isAgain || accounts.asksAgain;
     });
+  const kept = explaining.all.filter(({ claim }) => unexplained.includes(claim));
   const sample = stream.sample();
   replaceEntries(declared, sample);
-  const told = explained(declared, all, stream, excerpts.all);
+  const told = explained(declared, all, stream, kept);
   replaceEntries(declared, inOrder([...sample, ...(told?.around?.journal.entries ?? [])]));
   const accounted = accountedIn(stream, all, declared);
   if (told === undefined || accounted === undefined)
@@ -83,12 +102,12 @@ export function judgeFile(
   const unclaimedCount = asksAll ? stream.accounts.unclaimedCount : undefined;
   const before = { ...told, accounted, unclaimedCount };
   const verdict = judgeRead(declared, all, { before, last: allowsCut ? undefined : last });
-  const kept = verdict.holds ? {} : { entries: stream.entries };
+  const size = verdict.holds ? {} : { entries: stream.entries };
   const unheard = unheardNames(all, stream.counts.keys());
-  return { file: shown, claims: streamed, verdict: { ...verdict, ...kept }, truncated, unheard };
+  return { file: shown, claims: streamed, verdict: { ...verdict, ...size }, truncated, unheard };
 }
 
-type Tell = (entry: HeldEntry, end: boolean, tick: number) => void;
+type Tell<T = void> = (entry: HeldEntry, end: boolean, tick: number) => T;
 
 /** Reads a file from its beginning, and tells each event; whether it is cut off, and after which entry. */
 function readInto(
@@ -102,14 +121,31 @@ function readInto(
   const progress = progressOf(shown);
   const hear = (told: Told) => {
     progress.line();
-    if (told === undefined || told.is === 'mark') return;
-    const { entry, is } = told;
-    if (is === 'begins') last = entry;
-    tell(entry, is === 'ends', is === 'ends' ? (entry.ended ?? 0) : entry.began);
+    if (told?.is === 'begins') last = told.entry;
+    pass(told, tell);
   };
   const { truncated } = readLedgerFile(path, hear, declared);
   progress.done();
   return { truncated, last: truncated ? last : undefined };
+}
+
+/** Reads a file once more, and tells each event until no more are wanted. */
+function readAgain(path: string, shown: string, declared: Journal, wantsMore: Tell<boolean>): void {
+  const { tick } = declared;
+  declared.tick = 0;
+  const progress = progressOf(shown);
+  for (const told of toldIn(path, declared)) {
+    progress.line();
+    if (pass(told, wantsMore) === false) break;
+  }
+  declared.tick = tick;
+  progress.done();
+}
+
+function pass<T>(told: Told, tell: Tell<T>): T | undefined {
+  if (told === undefined || told.is === 'mark') return undefined;
+  const { entry, is } = told;
+  return tell(entry, is === 'ends', is === 'ends' ? (entry.ended ?? 0) : entry.began);
 }
 
 /** The result of each claim, and the part of the record in which causes are looked for. */

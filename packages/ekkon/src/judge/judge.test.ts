@@ -280,11 +280,11 @@ describe('the one judge', () => {
         const whole = judge([claim], evidence)[0];
         if (whole === undefined || whole.judged === 'holds') return;
         const blame = new Blame([claim], journal, () => false);
-        const stream = new StreamJudge([claim], false);
-        const excerpts = new Excerpts([claim], blame, { nearest: 2, around: 2, most: 1_000 });
+        const excerpts = new Excerpts([claim], blame, 1, { nearest: 2, around: 2, most: 1_000 });
+        const stream = new StreamJudge([claim], false, excerpts);
         eventsInOrder(journal).forEach((entry, at) => {
           if (entry === undefined || isMark(entry)) return;
-          for (const each of [excerpts, stream]) each.tell(entry, entry.began !== at + 1, at + 1);
+          stream.tell(entry, entry.began !== at + 1, at + 1);
         });
         const said = `${claim.notation} after ${made.join(', ')}`;
         expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);

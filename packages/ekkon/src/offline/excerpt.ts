@@ -55,13 +55,15 @@ interface Near {
  */
 export class Excerpt {
   readonly claim: HeldClaim;
-  private readonly follower: Follower;
+  readonly follower: Follower;
   /** Whether it hears ends. */
   readonly hearsEnds: boolean;
   private readonly owners: Blame;
   private readonly recent: Recent;
   private readonly size: ExcerptSize;
   private steps: Passed[] = [];
+  /** Whether there were more steps than may be kept. */
+  private isTooLong = false;
   private compactAt: number;
   /** Calls under way of which the claim heard the beginning, and may hear the end. */
   private readonly underWay = new Set<HeldEntry>();
@@ -144,21 +146,23 @@ export class Excerpt {
     return before === state || partsOf(this.claim).same(this.claim, before, state);
   }
 
-  /** Keeps an entry that the claim did not hear at a tick if it is among the nearest. */
-  seek(entry: HeldEntry, end: boolean, tick: number): void {
-    if (this.heardAt === tick || this.isHolding || this.wantedAfter !== undefined) return;
+  /** Keeps an entry that the claim did not hear at a tick if it is among the nearest; whether it was compared. */
+  seek(entry: HeldEntry, end: boolean, tick: number): boolean {
+    if (this.heardAt === tick || this.isHolding || this.wantedAfter !== undefined) return false;
     for (const event of this.follower.hearing.events) {
       if (event === undefined || isAtEnd(event) !== end) continue;
       if (!speaksOf(callsOf(event), entry)) continue;
       this.rank(entry, distanceOf(eventDifferences(event, entry, 'once')));
     }
+    return true;
   }
 
-  /** Keeps an entry of another member if it has the arguments of a call that is missing. */
-  seekElsewhere(entry: HeldEntry): void {
-    if (this.isHolding || this.counted === undefined || this.hasItsArguments?.(entry) !== true)
-      return;
-    this.elsewhere = sameArguments(callsOf(this.counted.held), [...this.elsewhere, entry]);
+  /** Keeps an entry of another member if it has the arguments of a call that is missing; whether it was compared. */
+  seekElsewhere(entry: HeldEntry): boolean {
+    if (this.isHolding || this.counted === undefined) return false;
+    if (this.hasItsArguments?.(entry) === true)
+      this.elsewhere = sameArguments(callsOf(this.counted.held), [...this.elsewhere, entry]);
+    return true;
   }
 
   /** Notes that an entry ends: call it before the end is taken. */
@@ -168,7 +172,7 @@ export class Excerpt {
 
   /** The entries, in order; `undefined` if they are too many to keep. */
   entries(): HeldEntry[] | undefined {
-    if (this.steps.length > this.size.most) return undefined;
+    if (this.isTooLong) return undefined;
     const heard = this.steps.map(({ entry }) => entry);
     const near = this.nearest.map(({ entry }) => entry);
     const others = [...near, ...this.elsewhere, ...(this.around ?? this.recent.entries)];
@@ -219,8 +223,12 @@ export class Excerpt {
   }
 
   private keep(passed: Passed): void {
-    if (this.steps.length > this.size.most) return;
+    if (this.isTooLong) return;
     this.steps.push(passed);
+    if (this.steps.length > this.size.most) {
+      this.isTooLong = true;
+      this.steps = [];
+    }
     if (this.steps.length < this.compactAt || this.wantedAfter !== undefined) return;
     this.compact();
     this.compactAt = Math.max(2 * this.size.around, 2 * this.steps.length);

@@ -15,11 +15,24 @@ export class Excerpts {
   private readonly seekers: readonly [begin: Excerpt[][], end: Excerpt[][]] = [[], []];
   private readonly seekingElsewhere: readonly Excerpt[];
   private readonly hearingEnds: readonly Excerpt[];
+  private seeksLeft: number;
 
-  /** @param owners knows which entries other claims of the check expect */
-  constructor(claims: readonly HeldClaim[], owners: Blame, size: ExcerptSize = usualSize) {
+  /**
+   * @param claims those on the whole record have no excerpt
+   * @param owners knows which entries other claims of the check expect
+   * @param seeksAllowed how often entries may be compared with claims that lack something, beside once each
+   */
+  constructor(
+    claims: readonly HeldClaim[],
+    owners: Blame,
+    seeksAllowed = Number.POSITIVE_INFINITY,
+    size: ExcerptSize = usualSize,
+  ) {
+    this.seeksLeft = seeksAllowed;
     this.recent = new Recent(size.around);
-    this.all = claims.map((claim) => new Excerpt(claim, owners, this.recent, size));
+    this.all = claims
+      .filter(({ ofWhole }) => ofWhole !== true)
+      .map((claim) => new Excerpt(claim, owners, this.recent, size));
     this.seekingElsewhere = this.all.filter(({ seeksElsewhere }) => seeksElsewhere);
     this.hearingEnds = this.all.filter(({ hearsEnds }) => hearsEnds);
     for (const excerpt of this.all) {
@@ -32,15 +45,31 @@ export class Excerpts {
     }
   }
 
+  /** Whether entries were compared with all claims that lacked something: else an excerpt may miss the nearest. */
+  get isWhole(): boolean {
+    return this.seeksLeft >= 0;
+  }
+
   /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
+    const { isWhole } = this;
     if (end) for (const excerpt of this.hearingEnds) excerpt.ended(entry);
     else {
       this.recent.add(entry);
-      for (const excerpt of this.seekingElsewhere) excerpt.seekElsewhere(entry);
+      if (isWhole) this.seekElsewhere(entry);
     }
     if (!end || this.dispatch.hearsEnds) this.dispatch.tell(entry, end, tick);
+    if (isWhole) this.seek(entry, end, tick);
+  }
+
+  private seekElsewhere(entry: HeldEntry): void {
+    this.seeksLeft++;
+    for (const excerpt of this.seekingElsewhere) if (excerpt.seekElsewhere(entry)) this.seeksLeft--;
+  }
+
+  private seek(entry: HeldEntry, end: boolean, tick: number): void {
     const seekers = this.seekers[end ? 1 : 0][entry.target.number];
-    if (seekers !== undefined) for (const excerpt of seekers) excerpt.seek(entry, end, tick);
+    if (seekers === undefined) return;
+    for (const excerpt of seekers) if (excerpt.seek(entry, end, tick)) this.seeksLeft--;
   }
 }

@@ -91,9 +91,12 @@ export class StreamAccounts {
     return this.told.size > 0;
   }
 
-  /** Receives an entry once more, after all were decided. */
-  comesAgain(entry: HeldEntry): void {
-    for (const { first } of this.told.get(entry.id) ?? []) first.push(entry);
+  /** Receives an entry once more as it begins and as it ends, after all were decided. */
+  comesAgain(entry: HeldEntry, end: boolean): void {
+    const lists = this.told.get(entry.id);
+    if (lists === undefined) return;
+    if (end) this.told.delete(entry.id);
+    else for (const { first } of lists) first.push(entry);
   }
 
   tell(entry: HeldEntry, end: boolean, tick: number): void {

@@ -1,13 +1,12 @@
 import { countEntry } from '../claim/explain-count.ts';
 import { type HeldClaim, partsOf } from '../claim/kinds.ts';
 import type { Evidence } from '../claim/parts.ts';
-import { Dispatch } from '../judge/dispatch.ts';
 import { makeEvidence } from '../judge/evidence.ts';
-import { Follower } from '../judge/follower.ts';
 import type { Judgement } from '../judge/judge.ts';
 import type { EntryKind } from '../record/entry.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
+import type { Excerpts } from './excerpts.ts';
 import { inOrder } from './in-order.ts';
 import { StreamAccounts } from './stream-accounts.ts';
 
@@ -22,9 +21,8 @@ export class StreamJudge {
   /** How many entries each target has, by their kind. */
   readonly counts = new Map<Target, Map<EntryKind, number>>();
   readonly accounts: StreamAccounts;
-  private readonly followers: readonly Follower[];
   private readonly claims: readonly HeldClaim[];
-  private readonly dispatch = new Dispatch();
+  private readonly excerpts: Excerpts;
   private readonly firsts = new Map<Target, HeldEntry>();
   private readonly failures: HeldEntry[] = [];
   private readonly open = new Set<HeldEntry>();
@@ -33,20 +31,18 @@ export class StreamJudge {
   /**
    * @param claims on one ledger
    * @param asksAll whether a rule needs all entries that nothing covers
+   * @param excerpts those of the claims, which follow them
    */
-  constructor(claims: readonly HeldClaim[], asksAll: boolean) {
+  constructor(claims: readonly HeldClaim[], asksAll: boolean, excerpts: Excerpts) {
     this.claims = claims;
-    this.followers = claims.flatMap((claim) =>
-      claim.ofWhole === true ? [] : [new Follower(claim)],
-    );
-    for (const follower of this.followers) this.dispatch.add(follower, follower.hearing);
+    this.excerpts = excerpts;
     this.accounts = new StreamAccounts(claims, asksAll);
   }
 
   /** Takes the next event of the record. */
   tell(entry: HeldEntry, end: boolean, tick: number): void {
     if (!end) this.begin(entry);
-    if (!end || this.dispatch.hearsEnds) this.dispatch.tell(entry, end, tick);
+    this.excerpts.tell(entry, end, tick);
     this.accounts.tell(entry, end, tick);
     if (end) this.open.delete(entry);
   }
@@ -74,17 +70,17 @@ export class StreamJudge {
 
   /** Whether a positive claim heard anything. */
   get hasUsed(): boolean {
-    return this.followers.some(
-      ({ hasHeard, claim }) => hasHeard && partsOf(claim).uses(claim).length > 0,
+    return this.excerpts.all.some(
+      ({ follower, claim }) => follower.hasHeard && partsOf(claim).uses(claim).length > 0,
     );
   }
 
   /** The claims that do not hold and have no reason yet: not those on the whole record. Call it after the last event. */
   unexplained(journal: Journal): readonly HeldClaim[] {
     const evidence = noEvidence(journal);
-    return this.followers.flatMap((follower) =>
-      follower.judged(evidence) === 'holds' ? [] : [follower.claim],
-    );
+    return this.excerpts.all
+      .filter(({ follower }) => follower.judged(evidence) !== 'holds')
+      .map(({ claim }) => claim);
   }
 
   /**
@@ -94,9 +90,9 @@ export class StreamJudge {
   judgements(journal: Journal): readonly Judgement[] {
     if (!this.accounts.isDeferred) for (const entry of this.open) this.accounts.decide(entry);
     const evidence = noEvidence(journal);
-    const byClaim = new Map(this.followers.map((follower) => [follower.claim, follower]));
+    const byClaim = new Map(this.excerpts.all.map((excerpt) => [excerpt.claim, excerpt]));
     return this.claims.map((claim) => {
-      const follower = byClaim.get(claim);
+      const follower = byClaim.get(claim)?.follower;
       if (follower === undefined) return this.accounts.judgementOn(claim);
       const judged = follower.judged(evidence);
       const absent = judged === 'holds' ? follower.absent() : undefined;

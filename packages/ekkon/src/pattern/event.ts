@@ -59,7 +59,7 @@ export function eventOf(value: unknown): HeldEvent | undefined {
 
 /** Whether the pattern means how calls end, or that they have not. */
 export function isEnd(event: HeldEvent): event is HeldEnd {
-  return 'calls' in event;
+  return event.of === 'ends' || event.of === 'unfinished';
 }
 
 /** Whether the pattern means the moment at which calls end. */
