@@ -6,13 +6,14 @@ import { noContext } from '../match/compare.ts';
 import { argumentsFit } from '../match/compare-arguments.ts';
 import {
   callsOf,
+  type HeldEnd,
   type HeldEvent,
   type HeldPattern,
   isEnd,
   targetOf,
   tells,
 } from '../pattern/event.ts';
-import { argumentsFitOf, eventFit, speaksOf } from '../pattern/fit.ts';
+import { eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments, fittingOutcome } from '../pattern/fitting.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import type { Outcome } from '../record/entry.ts';
@@ -33,6 +34,7 @@ import {
   unwantedBy,
   wantedBy,
 } from './failed-claim.ts';
+import { fromOtherMembers } from './other-members.ts';
 import type { Opening, Tracks } from './tracks.ts';
 
 /** A change to a record that may be the common cause of failed claims. */
@@ -43,6 +45,8 @@ export interface Candidate {
   readonly distance: number;
   /** Whether it is far from the expected one: then it is reported only if something else points to it. */
   readonly isFar?: boolean;
+  /** Whether it puts in a call of a member of which claims tell each call apart, and ask for no other one. */
+  readonly isUnasked?: boolean;
   /** The changed entry; `undefined` if one is inserted. */
   readonly entry: HeldEntry | undefined;
   /** The expected event in its place, or the missing one. */
@@ -103,7 +107,7 @@ export function* changesOfCalls(search: Search): Generator<Candidate> {
 }
 
 /** A missing event, and those that say as much about the same call or more: one that does not fit them is not the missing one. */
-interface Missed {
+export interface Missed {
   readonly event: HeldEvent;
   readonly more: readonly HeldEvent[];
 }
@@ -190,8 +194,12 @@ function* mended(search: Search, { event, more }: Missed): Generator<Candidate> 
   near.set(event, found);
   // Beside a call that nobody wants and that is much nearer, no other is the one that went wrong.
   const nearest = found.find(({ entry }) => !search.isClaimed(entry))?.distance ?? Infinity;
+  // Where calls are too few, whatever their arguments, one that came is not the one that is missing.
+  const short = search.failed.flatMap(wantedBy).filter((want) => !tells(want.event));
   for (const { entry, distance, isFar } of found) {
     if (distance >= muchFarther * nearest) continue;
+    if (short.some((want) => want.event !== event && eventFit(want.event, entry) === 'fits'))
+      continue;
     const args = fittingArguments(calls, entry.args);
     if (args === undefined) continue;
     const isSame =
@@ -234,41 +242,6 @@ function nearestTo(event: HeldEvent, { journal, patterns }: Search): readonly Ne
     });
 }
 
-/**
- * Calls of other members with the claimed arguments. If no arguments are claimed, only a sibling that a claim has too
- * much of may stand for the missing call.
- */
-function* fromOtherMembers(
-  { journal }: Search,
-  { event, more }: Missed,
-  unwanted: ReadonlySet<HeldEntry>,
-): Generator<Candidate> {
-  const calls = callsOf(event);
-  if (calls.of !== 'call') return;
-  const { target } = calls.member;
-  let tried = 0;
-  for (const entry of journal.entries) {
-    if (entry.target === target || (entry.kind !== 'call' && entry.kind !== 'construct')) continue;
-    const isAlike =
-      calls.claimed === undefined
-        ? entry.target.double === target.double && unwanted.has(entry)
-        : argumentsFitOf(calls, entry) === 'fits';
-    if (!isAlike) continue;
-    const outcome = isEnd(event) ? fittingOutcome(event, entry.outcome) : undefined;
-    const mend = alteredEntry(entry, { target, ...(outcome === undefined ? {} : { outcome }) });
-    if (![event, ...more].every((each) => eventFit(each, mend) === 'fits')) continue;
-    yield {
-      alteration: 'member',
-      change: { without: [entry], added: [mend] },
-      distance: entry.target.double === target.double ? 0 : 1,
-      entry,
-      event,
-      gap: undefined,
-    };
-    if (++tried >= triedForEach) return;
-  }
-}
-
 /** A missing event, at every gap that may matter. */
 function* insertions(
   search: Search,
@@ -285,6 +258,7 @@ function* insertions(
     told.some(
       (place) => (after?.id ?? 0) >= place.after && (before?.id ?? place.before) <= place.before,
     );
+  const isUnasked = areToldApart(search, event);
   const probe = missingEntry(search, event, args, search.journal.tick);
   for (const { behind, gap } of placesFor(search, probe, isIn)) {
     const opening = gap === undefined ? undefined : search.gaps[gap];
@@ -295,11 +269,20 @@ function* insertions(
       alteration: 'insert',
       change: { without: [], added: [entry] },
       distance: isTold ? 0 : 1,
+      isUnasked,
       entry: undefined,
       event,
       gap,
     };
   }
+}
+
+/** Whether a pattern says nothing of arguments, though other claims say of every call of its member which one it is. */
+function areToldApart({ journal, patterns, isClaimed }: Search, event: HeldEvent): boolean {
+  const target = targetOf(event);
+  if (tells(event) || !patterns.some((each) => tells(each) && targetOf(each) === target))
+    return false;
+  return journal.entries.every((entry) => entry.target !== target || isClaimed(entry));
 }
 
 /**
@@ -389,16 +372,8 @@ export function missingEntry(
     more: undefined,
   };
   if (isOpen) return made;
-  const ends = [
-    event,
-    ...failed.flatMap(({ claim }) =>
-      partsOf(claim)
-        .hears(claim)
-        .events.flatMap((each) => each ?? []),
-    ),
-  ];
-  for (const end of ends) {
-    if (!isEnd(end) || end.of === 'unfinished' || eventFit(end.calls, made) !== 'fits') continue;
+  for (const end of [...(isEnd(event) ? [event] : []), ...endsHeardBy(failed)]) {
+    if (end.of === 'unfinished' || eventFit(end.calls, made) !== 'fits') continue;
     if (eventFit(end, made) === 'fits') continue;
     // An end that a claim wants says more than the usual one if it has a value, or if no call of the member has ended.
     const saysMore = end.claimed.length > 0 || (alike === undefined && end.states.length === 1);
@@ -407,6 +382,21 @@ export function missingEntry(
     if (outcome !== undefined) return { ...made, outcome };
   }
   return made;
+}
+
+const endsKnown = new WeakMap<readonly FailedClaim[], readonly HeldEnd[]>();
+
+/** The patterns of ends that some claims hear, found once. */
+function endsHeardBy(failed: readonly FailedClaim[]): readonly HeldEnd[] {
+  const known =
+    endsKnown.get(failed) ??
+    failed.flatMap(({ claim }) =>
+      partsOf(claim)
+        .hears(claim)
+        .events.flatMap((event) => (event !== undefined && isEnd(event) ? [event] : [])),
+    );
+  endsKnown.set(failed, known);
+  return known;
 }
 
 /**
@@ -437,6 +427,7 @@ function isMatch({ claimed }: HeldPattern, args: readonly unknown[]): boolean {
 /** Entries that came at the wrong place, at every gap that may matter. */
 function* moves(search: Search, unwanted: readonly HeldEntry[]): Generator<Candidate> {
   const wanted = distinct(search.failed.flatMap(wantedBy).map(({ event }) => event));
+  const movable = wanted.filter((event) => tells(event) || areToldApart(search, event));
   const stretched = search.failed
     .filter(({ claim }) => innerOf(claim) !== undefined)
     .flatMap(({ claim }) =>
@@ -448,7 +439,7 @@ function* moves(search: Search, unwanted: readonly HeldEntry[]): Generator<Candi
   const misplaced = search.journal.entries.filter(
     (entry) =>
       beside.has(entry.id) ||
-      wanted.some((event) => tells(event) && eventFit(event, entry) === 'fits') ||
+      movable.some((event) => eventFit(event, entry) === 'fits') ||
       stretched.some((event) => eventFit(event, entry) === 'fits'),
   );
   for (const entry of [...new Set([...unwanted, ...misplaced])].slice(0, movedTried)) {

@@ -277,8 +277,8 @@ class Trial {
     return isWanted;
   }
 
-  private rankOf({ alteration, entry, change }: Candidate): number {
-    const rank = ranks[alteration];
+  private rankOf({ alteration, entry, change, isUnasked }: Candidate): number {
+    const rank = isUnasked === true ? ranks.move + 0.5 : ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
     const [mended] = change.added;
     const isOwned = patternsOf(this.owners, entry).some((at) => {

@@ -2,7 +2,6 @@ import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
-import type { Target } from '../record/target.ts';
 import { grouped } from '../value/grouped.ts';
 import type { Search } from './candidates.ts';
 import { type FailedClaim, placesIn } from './failed-claim.ts';
@@ -12,6 +11,7 @@ import {
   distinctTargets,
   dropped,
   entriesFor,
+  goneWrong,
   inserted,
   type Several,
   type Want,
@@ -78,7 +78,7 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
     const own = wanted.filter(({ event }) => targetOf(event) === target);
     const calls = callsIn(entries, target);
     const added = entriesFor(search, own, tick, places);
-    if (added.length === 0 || goneWrong(search, added).length > 0) continue;
+    if (added.length === 0 || goneWrong(search, own, added).length > 0) continue;
     const { kind } = added[0] as HeldEntry;
     const counts = { received: calls.length, missing: added.length, kind };
     yield {
@@ -87,15 +87,6 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
       mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
     };
   }
-}
-
-/** The members of which about as many calls came that no claim wants as are missing: these have gone wrong. */
-function goneWrong(search: Search, missing: readonly HeldEntry[]): readonly Target[] {
-  return [...grouped(missing, ({ target }) => target)].flatMap(([target, those]) => {
-    const calls = callsIn(search.journal.entries, target);
-    const unclaimed = calls.filter((entry) => !search.isClaimed(entry)).length;
-    return 2 * unclaimed > those.length ? [target] : [];
-  });
 }
 
 /** The tick after which a sequence misses an event: when the event before it has ended. */
@@ -126,7 +117,7 @@ function* missingOfOneDouble(search: Search, wanted: readonly Want[]): Generator
 function* tail(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries, tick } = search.journal;
   const all = entriesFor(search, wanted, tick);
-  const wrong = goneWrong(search, all);
+  const wrong = goneWrong(search, wanted, all);
   const absent = wanted.filter(({ event }) => !wrong.includes(targetOf(event)));
   const added = wrong.length === 0 ? all : entriesFor(search, absent, tick);
   if (added.length < 2 || !mayHaveStopped(search, added)) return;

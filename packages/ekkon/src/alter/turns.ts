@@ -1,3 +1,4 @@
+import { isOfOtherForm } from '../explain/other-kind.ts';
 import { callsOf, targetOf, tells } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
@@ -23,6 +24,7 @@ import {
 /** One more turn of a loop: each of some members is missing once, and they came together as often before. */
 export function* turns(search: Search, wanted: readonly Want[]): Generator<Several> {
   const { entries } = search.journal;
+  const ownOf = wantedLike(wanted, search);
   const byCount = grouped(distinctTargets(wanted), (target) => callsIn(entries, target).length);
   for (const [count, targets] of byCount) {
     if (count === 0 || targets.length < 2) continue;
@@ -32,12 +34,15 @@ export function* turns(search: Search, wanted: readonly Want[]): Generator<Sever
     const isTurn = new Set(turn.map(({ target }) => target)).size === targets.length;
     if (!isTurn || last === undefined) continue;
     const place = new Map(turn.map(({ target }, at) => [target, at]));
-    const inTurn = wanted
-      .filter(({ event }) => among.has(targetOf(event)))
-      .sort(
-        (one, other) =>
-          placeOf(place, one) - placeOf(place, other) || rankWanted(one) - rankWanted(other),
-      );
+    const inTurn = ownOf(turn).sort(
+      (one, other) =>
+        placeOf(place, one) - placeOf(place, other) || rankWanted(one) - rankWanted(other),
+    );
+    const areCounted = targets.every((target) =>
+      inTurn.some((want) => targetOf(want.event) === target && countsAll(want)),
+    );
+    // Calls that came once make up a turn only if claims say that there is another.
+    if (count === 1 && !areCounted) continue;
     const added = [...entriesFor(search, inTurn, last.ended ?? last.began)].sort(
       (one, other) => one.began - other.began,
     );
@@ -48,6 +53,11 @@ export function* turns(search: Search, wanted: readonly Want[]): Generator<Sever
       between: [entryData(last), next && entryData(next)],
     }));
   }
+}
+
+/** Whether a claim says how many calls of a member there are, or where one comes, and not only that there is a certain one. */
+function countsAll({ event, isInOrder }: Want): boolean {
+  return isInOrder || !tells(event);
 }
 
 function placeOf(place: ReadonlyMap<Target, number>, { event }: Want): number {
@@ -66,13 +76,13 @@ const turnMost = 40;
  */
 export function* missingTurns(search: Search, wanted: readonly Want[]): Generator<Several> {
   const missed = new Set(distinctTargets(wanted));
+  const ownOf = wantedLike(wanted, search);
   for (const all of turnsOf(search.journal.entries, missed)) {
+    if (all.length < 2) continue;
     const places = [endOf(all.at(-1) ?? []), (all[0]?.[0]?.began ?? 1) - 1];
     const byShape = grouped(all, shapeOf);
     for (const [like = []] of [...byShape.values()].slice(0, turnsTried)) {
-      const own = wanted.filter(({ event }) =>
-        like.some(({ target }) => target === targetOf(event)),
-      );
+      const own = ownOf(like);
       if (distinctTargets(own).length < 2) continue;
       for (const place of places) {
         const added = turnLike(search.journal, like, entriesFor(search, own, place), place);
@@ -81,6 +91,19 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
       }
     }
   }
+}
+
+/** Finds what is wanted of the members of a turn, less what is of another form than its calls are. */
+function wantedLike(
+  wanted: readonly Want[],
+  { patterns, journal: { entries } }: Search,
+): (turn: readonly HeldEntry[]) => Want[] {
+  const known = { patterns, entries };
+  const alike = wanted.map(({ event }) => {
+    const calls = callsIn(entries, targetOf(event));
+    return new Set(calls.filter((entry) => !isOfOtherForm(event, entry, known)));
+  });
+  return (turn) => wanted.filter((_, at) => turn.some((entry) => alike[at]?.has(entry)));
 }
 
 /** A turn once more, with the missing entries in their places. */

@@ -1,12 +1,14 @@
 import { partsOf } from '../claim/kinds.ts';
 import type { Wanted } from '../claim/parts.ts';
 import type { FoundCause } from '../explain/cause.ts';
+import { nearnessTo } from '../explain/nearness.ts';
 import { printTarget } from '../notation/label.ts';
 import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
 import { eventFit } from '../pattern/fit.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import type { Target } from '../record/target.ts';
+import { grouped } from '../value/grouped.ts';
 import { missingArguments, missingEntry, type Search } from './candidates.ts';
 import { type Change, tickBehind } from './change.ts';
 import { type FailedClaim, wantedBy } from './failed-claim.ts';
@@ -110,6 +112,30 @@ function needed(added: readonly HeldEntry[], wanted: readonly Want[]): readonly 
     if (its.some(({ spare }) => spare <= 0)) return true;
     for (const want of its) want.spare--;
     return false;
+  });
+}
+
+/**
+ * The members of which calls have gone wrong: calls that no claim wants came, about as many as are missing, or one that
+ * agrees with what is wanted.
+ */
+export function goneWrong(
+  { journal, isClaimed }: Search,
+  wanted: readonly Want[],
+  missing: readonly HeldEntry[],
+): readonly Target[] {
+  const { entries } = journal;
+  return [...grouped(missing, ({ target }) => target)].flatMap(([target, those]) => {
+    const unclaimed = callsIn(entries, target).filter((entry) => !isClaimed(entry));
+    const isNear = ({ event }: Want) => {
+      const nearness = nearnessTo(event, entries);
+      return unclaimed.some((entry) => nearness.of(entry).agrees);
+    };
+    const own = wanted.filter(({ event }) => targetOf(event) === target);
+    // As many are missing as a claim on all calls of the member counts.
+    const areCounted = own.some(({ event, missing }) => !tells(event) && missing >= those.length);
+    const areNear = !areCounted && own.filter(({ event }) => tells(event)).some(isNear);
+    return areNear || 2 * unclaimed.length > those.length ? [target] : [];
   });
 }
 

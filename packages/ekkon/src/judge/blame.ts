@@ -27,6 +27,7 @@ export class Blame {
   private readonly uses: readonly HeldEvent[];
   private index: PatternIndex | undefined;
   private missing: readonly HeldClaim[] | undefined;
+  private tooFew: readonly HeldEvent[] | undefined;
   private readonly users = new Map<HeldEntry, readonly HeldEvent[]>();
   private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
   private readonly isMissing: (claim: HeldClaim) => boolean;
@@ -48,8 +49,25 @@ export class Blame {
     this.assigned ??= this.assign();
     return entries.filter((entry) => {
       if (this.isOwned(entry, claim) || isOfOtherKind(event, entry, this.uses)) return false;
+      if (this.isOfTooFew(entry, event)) return false;
       const other = this.assigned?.get(entry);
       return other === undefined || other === claim || isCountOf(other, event);
+    });
+  }
+
+  /** Whether another claim has too few such calls, whatever their arguments: then the missing one is none that came. */
+  private isOfTooFew(entry: HeldEntry, event: HeldEvent): boolean {
+    this.tooFew ??= this.findTooFew();
+    return this.tooFew.some((held) => held !== event && eventFit(held, entry) === 'fits');
+  }
+
+  private findTooFew(): readonly HeldEvent[] {
+    const { entries } = this.journal;
+    return this.claims.filter(this.isMissing).flatMap((claim) => {
+      const count = countedBy(claim);
+      if (count === undefined || tells(count.held)) return [];
+      const fitting = entries.filter((entry) => eventFit(count.held, entry) === 'fits');
+      return fitting.length < count.range.least ? [count.held] : [];
     });
   }
 
