@@ -1,8 +1,10 @@
-import { type HeldEvent, targetOf, tells } from '../pattern/event.ts';
+import { callsOf, type HeldEvent, targetOf, tells } from '../pattern/event.ts';
+import { eventFit } from '../pattern/fit.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
 import { entryData } from '../record/entry-data.ts';
 import type { HeldEntry } from '../record/journal.ts';
 import { grouped } from '../value/grouped.ts';
+import { printsAs } from '../value/prints-as.ts';
 import type { Search } from './candidates.ts';
 import { type FailedClaim, placesIn } from './failed-claim.ts';
 import { missingTurns, surplusTurns, turns } from './turns.ts';
@@ -80,13 +82,28 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
     const added = entriesFor(search, own, tick, places);
     if (added.length === 0 || goneWrong(search, own, added).length > 0) continue;
     const { kind } = added[0] as HeldEntry;
-    const counts = { received: calls.length, missing: added.length, kind };
+    const patterns = narrowest(own, added);
+    const counts = { received: calls.length, missing: added.length, kind, patterns };
     yield {
       ...inserted(added, () => ({ counts })),
       // A claim that counts all calls of the member has counted these.
       mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
     };
   }
+}
+
+/** Of each missing entry, the pattern that says most about it, as written; none if one has none that says anything. */
+function narrowest(wanted: readonly Want[], added: readonly HeldEntry[]): readonly string[] {
+  const patterns = wanted.flatMap(({ event }) => (tells(event) ? [callsOf(event)] : []));
+  const telling = patterns
+    .map((calls) => ({
+      calls,
+      fitting: added.filter((entry) => eventFit(calls, entry) === 'fits'),
+    }))
+    .sort((one, other) => one.fitting.length - other.fitting.length);
+  const found = added.map((entry) => telling.find(({ fitting }) => fitting.includes(entry))?.calls);
+  if (found.includes(undefined)) return [];
+  return patterns.filter((calls) => found.includes(calls)).map((calls) => calls[printsAs]);
 }
 
 /** The tick after which a sequence misses an event: when the event before it has ended. */

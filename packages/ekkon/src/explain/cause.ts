@@ -30,6 +30,8 @@ export interface FoundCause {
     readonly received: number;
     readonly missing: number;
     readonly kind: EntryKind;
+    /** The patterns of those that are missing, as written, if each has one that says which arguments it has. */
+    readonly patterns?: readonly string[];
   };
   /** If the calls are one more turn of earlier ones: which turn, from 2. */
   readonly turn?: number;

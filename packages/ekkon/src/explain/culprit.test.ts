@@ -65,7 +65,10 @@ const told: Readonly<Record<string, readonly [(devices: Devices) => unknown, (de
       once(call(log.write, ['done', 1])),
       once(call(log.write, ['done', 2])),
     ],
-    ['log.write("done", anything) is missing between #1 log.write and #2 log.write, twice', '2 calls of log.write are missing'],
+    [
+      'log.write("done", anything) is missing between #1 log.write and #2 log.write, twice',
+      '2 calls are missing: log.write("done", 1) and log.write("done", 2)',
+    ],
   ],
   'two calls of a loop that changed places': [
     (all) => turns(all, (at) => [all.log.write(`at ${at}`), all.dome.turn(at)]),
@@ -426,6 +429,21 @@ const told: Readonly<Record<string, readonly [(devices: Devices) => unknown, (de
       '#2 log.write: [1] expected 4, received 5; [2] expected "5678", received "6789"',
       'log.write("e", anything, anything) was called once, expected twice; the last is #3 log.write',
     ],
+  ],
+  'what is missing before a call that went wrong, before that': [
+    ({ log }) => [log.write('a', 1), log.write('main', '23'), log.write('z', 1)],
+    ({ dome, log }) => [inTurn(call(log.write, ['a', 1]), call(dome.turn, [1]), call(log.write, ['main', '28']), call(log.write, ['z', 1]))],
+    ['dome.turn(1) is missing between #1 log.write and #2 log.write'],
+  ],
+  'calls that were given what got lost': [
+    ({ dome }) => [dome.turn(1), dome.turn(undefined), dome.turn(3)],
+    ({ dome }) => [1, 2, 3].map((to) => once(call(dome.turn, [to]))),
+    ['#2 dome.turn: [0] expected 2, received undefined'],
+  ],
+  'each of a few missing calls': [
+    ({ dome }) => [dome.turn('a'), dome.turn('b')],
+    ({ dome }) => [...['a', 'b'].map((to) => once(call(dome.turn, [to]))), ...[1, 2, 3].map((to) => once(call(dome.turn, [{ to }])))],
+    ['3 calls are missing: dome.turn({ to: 1 }), dome.turn({ to: 2 }) and 1 more'],
   ],
 };
 

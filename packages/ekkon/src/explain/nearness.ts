@@ -212,7 +212,8 @@ function wholeOff(difference: Difference): number {
   // A number that was given as a text is the number that was meant.
   if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
     return 0.25;
-  if (isLeft(difference)) return alikeUpTo;
+  // A value that got lost.
+  if (isLeft(difference) || received === undefined) return alikeUpTo;
   if (typeof expected === 'string' && typeof received === 'string') {
     const off = Math.min(1, 2 * (distanceOf([difference]) - 0.5));
     return isPartOf(expected, received) || isPartOf(received, expected)

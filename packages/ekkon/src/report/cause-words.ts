@@ -102,13 +102,23 @@ function severalMissing(
     return `after ${named(after)} the ${ordinal(turn)} turn is missing: ${listed(missing)}; ${rest}`;
   }
   if (counts !== undefined) {
-    const { received, kind, missing: number } = counts;
+    const { received, kind, missing: number, patterns = [] } = counts;
     if (received === 0) return `${missing[0]} ${kindWords[kind].never}`;
-    return `${countOf(number, kind)} of ${missing[0]} ${number === 1 ? 'is' : 'are'} missing`;
+    const [pattern = missing[0], another] = patterns;
+    const are = number === 1 ? 'is' : 'are';
+    if (another === undefined) return `${countOf(number, kind)} of ${pattern} ${are} missing`;
+    return `${countOf(number, kind)} ${are} missing: ${firstOf(patterns)}`;
   }
   if (member !== undefined)
     return `nothing of ${escapeControls(member)} was called: ${areMissing(missing)}`;
   return `${areMissing(missing)}${place(between)}`;
+}
+
+/** Some patterns in words: the first two, and how many others there are. */
+function firstOf(patterns: readonly string[]): string {
+  const shown = patterns.slice(0, 2).map((each) => clip(each, stepShown));
+  const left = patterns.length - shown.length;
+  return listed(left === 0 ? shown : [...shown, `${left} more`]);
 }
 
 /** Characters of a pattern that a list of what is missing shows. */

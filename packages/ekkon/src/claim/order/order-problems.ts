@@ -36,7 +36,7 @@ export function problemsOf(
   // One call cannot be what two steps expect.
   const isLeft: View['toBlame'] = (near, event) =>
     toBlame(near, event).filter(({ id }) => !named.has(id));
-  const problems = gaps.map(({ leaf, after, before }): OrderProblem => {
+  const found = gaps.map(({ leaf, after, before }): OrderProblem => {
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
     const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
@@ -72,6 +72,7 @@ export function problemsOf(
       before: moment(misplaced.before),
     };
   });
+  const problems = besideWrong(found);
   for (const at of surplus) {
     const extra = moment(at);
     if (extra !== undefined) problems.push({ kind: 'surplus', moment: extra });
@@ -79,6 +80,27 @@ export function problemsOf(
   return problems.sort(
     (one, other) => whenOf(one) - whenOf(other) || rank[one.kind] - rank[other.kind],
   );
+}
+
+/** The problems, in the order of their steps: what is missing at the place of calls that went wrong came before or after these. */
+function besideWrong(problems: readonly OrderProblem[]): OrderProblem[] {
+  return problems.map((problem, at) => {
+    if (problem.kind !== 'missing' || problem.near !== undefined) return problem;
+    const wrong = (others: readonly OrderProblem[]) =>
+      others.flatMap((other): Moment[] => {
+        if (other.kind !== 'missing' || other.near === undefined) return [];
+        const isBeside = isSame(other.after, problem.after) && isSame(other.before, problem.before);
+        return isBeside ? [{ entry: other.near.entry, end: false }] : [];
+      });
+    const after = wrong(problems.slice(0, at)).at(-1) ?? problem.after;
+    const before = wrong(problems.slice(at + 1))[0] ?? problem.before;
+    const isInOrder = (after?.entry.id ?? 0) < (before?.entry.id ?? Number.POSITIVE_INFINITY);
+    return isInOrder ? { ...problem, after, before } : problem;
+  });
+}
+
+function isSame(one: Moment | undefined, other: Moment | undefined): boolean {
+  return one?.entry.id === other?.entry.id && one?.end === other?.end;
 }
 
 /** An event at a place, and those between which it belongs. */
