@@ -13,13 +13,22 @@ const valueShown = 40;
 
 /** One difference in one line: the path and both sides. */
 export function printDifference(difference: Difference): string {
-  const { path, expected, received } = difference;
-  const from = changedFrom(expected, received);
+  const [expected, received] = bothShown(difference, valueShown);
+  return `${printPath(difference.path)} ${sides(difference, expected, received).map(textOf).join(', ')}`;
+}
+
+/**
+ * Both values of a difference, in so many characters each: texts that are too long to be shown whole from a little
+ * before the place where they part.
+ */
+export function bothShown(
+  { expected, received }: Difference,
+  room: number,
+): readonly [expected: string, received: string] {
+  const from = changedFrom(expected, received, room);
   const print = (value: unknown) =>
-    from > 0
-      ? `…${shortValue(String(value).slice(from), valueShown)}`
-      : shortValue(value, valueShown);
-  return `${printPath(path)} ${sides(difference, print(expected), print(received)).map(textOf).join(', ')}`;
+    from > 0 ? `…${shortValue(String(value).slice(from), room)}` : shortValue(value, room);
+  return [print(expected), print(received)];
 }
 
 /** How many differences a sentence tells before the rest is counted. */
@@ -45,13 +54,13 @@ function swappedArguments([one, other]: readonly Difference[]): string | undefin
   return `arguments ${here + 1} and ${there + 1} are swapped: ${first}, ${second}`;
 }
 
-/** Texts that are too long to be shown whole are shown from a little before the place where they part. */
-function changedFrom(one: unknown, other: unknown): number {
+/** The place from which both of two texts are shown. */
+function changedFrom(one: unknown, other: unknown, room: number): number {
   if (typeof one !== 'string' || typeof other !== 'string') return 0;
-  if (Math.max(one.length, other.length) <= valueShown - 2) return 0;
+  if (Math.max(one.length, other.length) <= room - 2) return 0;
   let at = 0;
   while (at < one.length && one[at] === other[at]) at++;
-  return Math.max(0, at - 12);
+  return Math.max(0, at - Math.floor((3 * room) / 10));
 }
 
 /** Where an argument has changed, with the recorded and the current value. */

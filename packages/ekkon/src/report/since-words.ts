@@ -14,6 +14,7 @@ import {
   piece,
   textOf,
 } from './block.ts';
+import { bothShown } from './difference-words.ts';
 import { clip, margin } from './layout.ts';
 import type { Paint } from './paint.ts';
 import { printSite, printSiteBeside } from './places.ts';
@@ -23,7 +24,7 @@ import { count, listed } from './words.ts';
 const longest = 120;
 
 /** Characters of a value in that sentence: as many as there is room for. */
-const valuesShown = [40, 20, 8];
+const valuesShown = [40, 30, 20, 14, 8];
 
 export const lastPassed = 'when this test last passed';
 
@@ -112,22 +113,22 @@ function argumentPart(
   if (first === undefined) return '';
   const [one, other] = [was, now].map(({ args }) => args.length);
   const isWhole = first.path.length === 1 && one === 1 && other === 1 && first.kind === 'changed';
-  const value = (side: unknown) => shortValue(side, room);
-  if (isWhole) return ` was given ${value(first.received)}, and ${value(first.expected)} ${then}`;
+  const [before, here] = bothShown(first, room);
+  if (isWhole) return ` was given ${here}, and ${before} ${then}`;
   if (areSwapped(differences)) return `: ${swapped(differences)}, and were not ${then}`;
   const path = `: ${printPath(first.path)}`;
   switch (first.kind) {
     case 'missing':
-      return `${path} is missing, and was ${value(first.expected)} ${then}`;
+      return `${path} is missing, and was ${before} ${then}`;
     case 'surplus':
-      return `${path} is ${value(first.received)}, and was not there ${then}`;
+      return `${path} is ${here}, and was not there ${then}`;
     case 'moved':
     case 'renamed':
       return `${path} stood at ${printPath([first.from ?? ''])} ${then}`;
     case 'changed':
     case 'type':
     case 'opaque':
-      return `${path} is ${value(first.received)}, and was ${value(first.expected)} ${then}`;
+      return `${path} is ${here}, and was ${before} ${then}`;
   }
 }
 

@@ -156,37 +156,33 @@ const write =
 const close: Step = ({ dome }) => dome.close();
 const cool: Step = ({ camera }) => camera.cool(-20);
 
-const steps = [open, turn(90, 2), expose({ seconds: 30, at: { dec: 22 } }), cool, write('stored'), turn(7), close];
+const stored = write('frames 1 to 40 of the night are stored');
+const steps = [open, turn(90, 2), expose({ seconds: 30, at: { dec: 22 } }), cool, stored, turn(7), close];
 
 /** What is done instead, how the first line begins, and what stands below its heading. */
-const changes: readonly [string, readonly Step[], string, readonly string[]][] = [
-  [
-    'an argument',
+const changes: Readonly<Record<string, readonly [readonly Step[], string, readonly string[]]>> = {
+  'an argument': [
     steps.with(5, turn(70)),
     '#6 dome.turn was given 70, and 7 when this test last passed',
     ['first   #6   dome.turn(70)   [0] was 7, is 70'],
   ],
-  [
-    'a part of an argument',
+  'a part of an argument': [
     steps.with(2, expose({ seconds: 30, at: { dec: 0 } })),
     '#3 camera.expose: [0].at.dec is 0, and was 22 when this test last passed',
     ['first   #3   camera.expose({ seconds: 30, at: { dec: 0 } })   [0].at.dec was 22, is 0'],
   ],
-  [
-    'a property that is gone',
+  'a property that is gone': [
     steps.with(2, expose({ at: { dec: 22 } })),
     '#3 camera.expose: [0].seconds is missing, and was 30 when this test last passed',
     [],
   ],
-  [
-    'a property that is new',
+  'a property that is new': [
     steps.with(1, turn(90, 2)).with(5, turn(7, 1)),
     '#6 dome.turn: [1] is 1, and was not there when this test last passed',
     [],
   ],
-  ['arguments that are swapped', steps.with(1, turn(2, 90)), '#2 dome.turn: [0] and [1] are swapped, and were not when this test last passed', []],
-  [
-    'a value that is found again',
+  'arguments that are swapped': [steps.with(1, turn(2, 90)), '#2 dome.turn: [0] and [1] are swapped, and were not when this test last passed', []],
+  'a value that is found again': [
     steps
       .with(1, turn(91, 2))
       .with(2, expose({ seconds: 30, at: { dec: 22 }, ra: 0 }))
@@ -194,45 +190,40 @@ const changes: readonly [string, readonly Step[], string, readonly string[]][] =
     '#2 dome.turn: [0] is 91, and was 90',
     ['first   #2   dome.turn(91, 2)   [0] was 90, is 91'],
   ],
-  [
-    'a call that is missing',
+  'a call that is missing': [
     steps.toSpliced(4, 1),
     'log.write is missing after #4 camera.cool, and came there when this test last passed',
-    ['first      log.write("stored")   missing after #4 camera.cool'],
+    ['first      log.write("frames 1 to 40 of the night are stored")   missing after #4 camera.cool'],
   ],
-  ['the first call', steps.slice(1), 'dome.open is missing at the start, and came there when this test last passed', []],
-  [
-    'calls that are missing together',
+  'the first call': [steps.slice(1), 'dome.open is missing at the start, and came there when this test last passed', []],
+  'calls that are missing together': [
     steps.toSpliced(1, 3),
     '3 calls are missing after #1 dome.open that came when this test last passed: dome.turn, camera.expose and camera.cool',
     ['first      dome.turn(90, 2)   missing after #1 dome.open, and 2 calls more'],
   ],
-  [
-    'a call that is new',
-    steps.toSpliced(5, 0, write('stored')),
+  'a call that is new': [
+    steps.toSpliced(5, 0, stored),
     '#6 log.write is new since this test last passed',
-    ['first   #6   log.write("stored")   new'],
+    ['first   #6   log.write("frames 1 to 40 of the night are stored")   new'],
   ],
-  ['calls that are new', [...steps, open, close], '#8 dome.open and 1 call after it are new since this test last passed', []],
-  [
-    'another member',
+  'calls that are new': [[...steps, open, close], '#8 dome.open and 1 call after it are new since this test last passed', []],
+  'another member': [
     steps.with(6, ({ dome }) => dome.shut()),
     '#7 dome.shut was called, and dome.close when this test last passed',
     ['first   #7   dome.shut()   was dome.close'],
   ],
-  [
-    'a call that moved',
-    [write('stored'), ...steps.toSpliced(4, 1)],
-    '#1 log.write came before #2 dome.open, and after it when this test last passed',
-    [],
-  ],
-  [
-    'a call that is not awaited',
+  'a call that moved': [[stored, ...steps.toSpliced(4, 1)], '#1 log.write came before #2 dome.open, and after it when this test last passed', []],
+  'a call that is not awaited': [
     steps.with(3, (night) => void cool(night)),
     '#4 camera.cool had not ended when #5 log.write began, as it had when this test last passed',
     ['first   #4   camera.cool(-20)   had ended before #5 log.write then'],
   ],
-];
+  'the end of a long text': [
+    steps.with(4, write('frames 1 to 40 of the night are whole')),
+    '#5 log.write was given …"ight are whole", and …"ight are stored" when this test last passed',
+    [],
+  ],
+};
 
 async function nightOf(ledger: Ledger, done: readonly Step[]): Promise<Night> {
   const { dome, camera, log } = ledger.standIns<Night>();
@@ -245,7 +236,7 @@ async function nightOf(ledger: Ledger, done: readonly Step[]): Promise<Night> {
   return night;
 }
 
-test.each(changes)('the first line names %s', async (_, changed, line, rows) => {
+test.each(Object.entries(changes))('the first line names %s', async (_, [changed, line, rows]) => {
   const run = lastPass();
   await run({}, (ledger) => nightOf(ledger, steps));
   const { message } = await errorOf(
