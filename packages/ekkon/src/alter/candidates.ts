@@ -227,9 +227,14 @@ function* mended(search: Search, { event, more }: Missed): Generator<Candidate> 
   }
 }
 
-function nearestTo(event: HeldEvent, { journal, patterns }: Search): readonly Near[] {
+function nearestTo(event: HeldEvent, { journal, patterns, failed }: Search): readonly Near[] {
   const { entries } = journal;
   const nearness = nearnessTo(event, entries);
+  const instead = new Set(
+    failed
+      .flatMap(placesIn)
+      .flatMap((each) => (samePattern(each.event, event) ? each.instead : [])),
+  );
   return entries
     .filter((entry) => speaksOf(callsOf(event), entry) && eventFit(event, entry) === 'differs')
     .map((entry) => ({ entry, distance: nearness.roughly(entry) }))
@@ -237,6 +242,7 @@ function nearestTo(event: HeldEvent, { journal, patterns }: Search): readonly Ne
     .slice(0, triedForEach)
     .filter(({ entry }) => !isOfOtherKind(event, entry, patterns))
     .flatMap(({ entry, distance }) => {
+      if (instead.has(entry.id)) return [{ entry, distance, isFar: false }];
       const { agrees, agreesInSaid, isAlike } = nearness.of(entry);
       return isAlike ? [{ entry, distance, isFar: !agrees || !agreesInSaid }] : [];
     });

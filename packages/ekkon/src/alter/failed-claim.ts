@@ -20,6 +20,8 @@ export interface Missing {
   readonly event: HeldEvent;
   readonly after: number;
   readonly before: number;
+  /** The entry that came in its place, if one is known. */
+  readonly instead: number | undefined;
 }
 
 /** How a finding suggests changing the record. `claim` is the one inside all stretches. */
@@ -59,7 +61,7 @@ const order: Hints<OrderDiagnosis> = {
       if (problem.kind !== 'missing' || event === undefined) return [];
       const latest = Number.POSITIVE_INFINITY;
       const [after, before] = [problem.after?.entry.id ?? 0, problem.before?.entry.id ?? latest];
-      return [{ event, after, before }];
+      return [{ event, after, before, instead: problem.near?.entry.id }];
     }),
   worsens(failed, { without, added }) {
     const unwanted = unwantedBy(failed);

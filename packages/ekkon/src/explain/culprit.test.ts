@@ -445,6 +445,15 @@ const told: Readonly<Record<string, readonly [(devices: Devices) => unknown, (de
     ({ dome }) => [...['a', 'b'].map((to) => once(call(dome.turn, [to]))), ...[1, 2, 3].map((to) => once(call(dome.turn, [{ to }])))],
     ['3 calls are missing: dome.turn({ to: 1 }), dome.turn({ to: 2 }) and 1 more'],
   ],
+  'as many calls as steps are missing as wrong, however little they are like these': [
+    ({ dome, log }) => [log.write('a'), dome.turn(1), log.write('c'), log.write('e')],
+    ({ dome, log }) => [
+      onlyAfter(call(dome.turn), call(log.write, ['b'])),
+      inTurn(...['b', 'd', 'e'].map((each) => call(log.write, [each]))),
+      once(call(dome.turn)),
+    ],
+    ['#1 log.write: [0] expected "b", received "a"', '#1 log.write: [0] expected "b", received "a"'],
+  ],
 };
 
 test.each(Object.entries(told))('names %s', (_, [run, claimsOn, sentences]) => {

@@ -2,7 +2,7 @@ import { countedBy, type HeldClaim, partsOf } from '../claim/kinds.ts';
 import { nearnessTo } from '../explain/nearness.ts';
 import { isOfOtherKind } from '../explain/other-kind.ts';
 import { callsOf, type HeldEvent, tells } from '../pattern/event.ts';
-import { eventFit, speaksOf } from '../pattern/fit.ts';
+import { eventDifferences, eventFit, speaksOf } from '../pattern/fit.ts';
 import { fittingArguments } from '../pattern/fitting.ts';
 import { makePatternIndex, type PatternIndex, patternsOf } from '../pattern/pattern-index.ts';
 import { samePattern } from '../pattern/same-pattern.ts';
@@ -90,6 +90,11 @@ export class Blame {
     const held = countedBy(claim)?.held;
     if (owners.length === 0) return false;
     if (held === undefined) return isOthers(owners, claim);
+    const { lens } = callsOf(held);
+    if (lens !== undefined) {
+      const paths = eventDifferences(held, entry).map(({ path }) => path);
+      return owners.some((event) => paths.some((path) => callsOf(event).lens?.minds(path) ?? true));
+    }
     const args = fittingArguments(callsOf(held), entry.args);
     return args === undefined || owners.some((event) => !fitsWith(event, entry, args));
   }

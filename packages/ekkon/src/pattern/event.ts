@@ -21,6 +21,8 @@ export interface HeldPattern {
 export interface Lens {
   /** Whether it expects more than which calls are meant: then the view belongs to the pattern. */
   readonly tells: boolean;
+  /** Whether it expects anything of the part of the view at a path. */
+  minds(path: readonly PropertyKey[]): boolean;
   /** The view to be compared; it belongs to the record. */
   see(entry: HeldEntry): readonly unknown[];
   /** A fresh copy of it, for somebody else's code. */

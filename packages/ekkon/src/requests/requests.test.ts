@@ -190,6 +190,22 @@ describe('a request', () => {
     );
   });
 
+  test('that is wrong in a part of which wider patterns say nothing is named', () => {
+    const own = open();
+    plan(call(own), responds({}));
+    for (const token of ['t-1', 't-2']) void own(`${archive}/items?size=2`, { headers: { Authorization: token } });
+    const asked = (headers: Record<string, string>) => request(own, 'GET', '/items', { query: { size: '2' }, headers });
+    const wide = times(2, request(own, 'GET', '/items', { query: { size: '2' } }));
+    const [one, other] = ['t-1', 't-2'].map((token) => once(asked({ authorization: `Bearer ${token}` })));
+    expect(failureOf(wide, one as Claim, other as Claim)?.verdict.findings.map(({ message }) => message.replace(/ \(.*\)/, ''))).toEqual([
+      '#1 fetch: .headers.authorization expected "Bearer t-1", received "t-1"',
+      '#2 fetch: .headers.authorization expected "Bearer t-2", received "t-2"',
+    ]);
+    // A claim on the same header wants each as it is.
+    const wants = ['t-1', 't-2'].map((token) => once(asked({ AUTHORIZATION: token })));
+    expect(failureOf(...wants, one as Claim)?.verdict.findings[0]?.message).toMatch(/ was never called; the 2 calls of fetch have other arguments$/);
+  });
+
   test('is no call without an address', () => {
     const own = open();
     plan(call(own), responds({}));

@@ -1,12 +1,11 @@
 import type { Edit } from '../../explain/cheapest-edit.ts';
+import type { NearEntry } from '../../explain/diagnosis.ts';
 import type { Moment, OrderProblem } from '../../explain/finding.ts';
-import { nearestFirst } from '../../explain/nearest.ts';
-import { callsOf, type HeldEvent } from '../../pattern/event.ts';
+import { nearEntry, nearestFirst } from '../../explain/nearest.ts';
+import { callsOf, type HeldEvent, targetOf } from '../../pattern/event.ts';
 import { eventFit, speaksOf } from '../../pattern/fit.ts';
-import type { Entry } from '../../record/entry.ts';
 import { entryData } from '../../record/entry-data.ts';
 import type { HeldEntry } from '../../record/journal.ts';
-import type { Difference } from '../../value/difference.ts';
 import { firstPlace } from '../../value/first-place.ts';
 import { printsAs } from '../../value/prints-as.ts';
 import type { View } from '../parts.ts';
@@ -36,11 +35,17 @@ export function problemsOf(
   // One call cannot be what two steps expect.
   const isLeft: View['toBlame'] = (near, event) =>
     toBlame(near, event).filter(({ id }) => !named.has(id));
-  const found = gaps.map(({ leaf, after, before }): OrderProblem => {
+  const found = gaps.map((gap): OrderProblem => {
+    const { leaf, after, before } = gap;
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
     const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
-    const near = nearIn(leaves[leaf], entries, isLeft, events, after, before);
+    const calls = callsIn(gap, leaves, entries, events);
+    const event = leaves[leaf];
+    const near =
+      event &&
+      (nearestFirst(event, isLeft(calls, event), entries)[0] ??
+        counterpart(gap, { gaps, leaves, calls: toBlame(calls, event) }));
     if (near !== undefined) named.add(near.entry.id);
     // A call of the member that came in its place has wrong arguments, even if it has those of another step.
     const instead = surplus.findIndex(
@@ -176,26 +181,54 @@ function gapsIn(
   return { gaps, surplus };
 }
 
-/** The call of a leaf's member between two events that comes nearest to it, though it does not fit. */
-function nearIn(
-  leaf: HeldEvent | undefined,
+/** The calls of a leaf's member between the events around it, which do not fit it. */
+function callsIn(
+  { leaf, after, before }: Unmet,
+  leaves: readonly HeldEvent[],
   entries: readonly HeldEntry[],
-  toBlame: View['toBlame'],
   events: readonly SequenceEvent[],
-  after: number | undefined,
-  before: number | undefined,
-): { readonly entry: Entry; readonly differences: readonly Difference[] } | undefined {
-  if (leaf === undefined) return undefined;
+): readonly HeldEntry[] {
+  const event = leaves[leaf];
+  if (event === undefined) return [];
   const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
   const end =
     (before === undefined ? undefined : events[before]?.entry.id) ?? Number.POSITIVE_INFINITY;
   const first = firstPlace(entries, ({ id }) => id > start);
   const last = firstPlace(entries, ({ id }) => id >= end, first);
-  const between = entries
+  return entries
     .slice(first, Math.min(last, first + placesSearched))
-    .filter((entry) => speaksOf(callsOf(leaf), entry) && eventFit(leaf, entry) === 'differs');
-  const [nearest] = nearestFirst(leaf, toBlame(between, leaf), entries);
-  return nearest;
+    .filter((entry) => speaksOf(callsOf(event), entry) && eventFit(event, entry) === 'differs');
+}
+
+/**
+ * The call that stands for a missing one where as many came as are missing, two or more: each has gone wrong, however
+ * little it is like what is expected.
+ */
+function counterpart(
+  gap: Unmet,
+  {
+    gaps,
+    leaves,
+    calls,
+  }: {
+    readonly gaps: readonly Unmet[];
+    readonly leaves: readonly HeldEvent[];
+    readonly calls: readonly HeldEntry[];
+  },
+): NearEntry | undefined {
+  const event = leaves[gap.leaf];
+  if (event === undefined) return undefined;
+  const missing = gaps.flatMap(({ leaf, after, before }) => {
+    const other = leaves[leaf];
+    const isBeside = after === gap.after && before === gap.before;
+    return isBeside && other !== undefined && targetOf(other) === targetOf(event) ? [other] : [];
+  });
+  const areWrong = calls.every((entry) =>
+    missing.every((other) => eventFit(other, entry) === 'differs'),
+  );
+  if (missing.length < 2 || missing.length !== calls.length || !areWrong) return undefined;
+  const entry = calls[missing.indexOf(event)];
+  return entry && nearEntry(event, entry);
 }
 
 /** How many entries of a gap are looked at. */

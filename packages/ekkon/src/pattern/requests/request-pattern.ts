@@ -96,18 +96,30 @@ function addressFor(url: unknown, below: Below): ReadAddress {
   );
 }
 
-function lensFor(member: Member, { address, parts }: Wanted): Lens {
+function lensFor(member: Member, { method, address, parts }: Wanted): Lens {
   // A stand-in server records the request that it received; a function that makes requests, its arguments.
   const seenIn = (entry: HeldEntry) => requestServed(entry) ?? requestIn(entry, member.journal);
   return {
     // A method and an address say which requests are meant, as a member does.
     tells: Object.keys(parts).length > 0,
+    minds([part, name]) {
+      if (part === 'method') return method !== '*';
+      const named = namedParts.find((each) => each === part);
+      if (named !== undefined)
+        return Object.keys(parts[named] ?? {}).some((key) => areNamesakes(named, key, name));
+      return bodyParts.every((each) => each !== part) || bodyParts.some((each) => each in parts);
+    },
     see: (entry) => [seenIn(entry)],
     show(entry) {
       const seen = seenIn(entry);
       return [seen === undefined ? undefined : shown(seen, address(seen.url) ?? {})];
     },
   };
+}
+
+/** Whether two names are the same: those of headers are in capitals and in small letters. */
+function areNamesakes(part: string, one: string, other: PropertyKey | undefined): boolean {
+  return part === 'headers' ? one.toLowerCase() === String(other).toLowerCase() : one === other;
 }
 
 /** A request as plain data for somebody else's code. */
