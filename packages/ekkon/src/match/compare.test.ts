@@ -33,6 +33,16 @@ describe('held against the platform’s deep equality', () => {
     fc.assert(fc.property(anyValue({ withNullPrototype: true }), (value) => compare(value, copyOf(value)).length === 0));
   });
 
+  test('what is undecided at the end of a list is told beside what differs before it', () => {
+    class Hidden {
+      readonly #seconds = 1;
+      get seconds() {
+        return this.#seconds;
+      }
+    }
+    expect(differences([1, 2, new Hidden()], [1, 3, new Hidden()]).map(({ kind }) => kind)).toEqual(['changed', 'opaque']);
+  });
+
   class Frame {
     readonly id = 'frame-1';
   }

@@ -2,7 +2,7 @@ import { fitOf, noContext } from '../match/compare.ts';
 import { matchingOf } from '../match/matcher.ts';
 import type { Outcome } from '../record/entry.ts';
 import { kindOf } from '../value/kind.ts';
-import { type HeldEvent, type HeldPattern, isEnd } from './event.ts';
+import type { HeldEnd, HeldPattern } from './event.ts';
 
 /** No value is known that would fit. */
 export const unknownValue: unique symbol = Symbol('unknown');
@@ -33,8 +33,7 @@ export function fittingArguments(
 }
 
 /** An outcome that matches a pattern's expected end; `undefined` if none is known, or none is expected. */
-export function fittingOutcome(event: HeldEvent, recorded: Outcome): Outcome | undefined {
-  if (!isEnd(event) || event.of === 'unfinished') return undefined;
+export function fittingOutcome(event: HeldEnd, recorded: Outcome): Outcome | undefined {
   const state = event.states.includes(recorded.state) ? recorded.state : event.states[0];
   const before =
     'value' in recorded ? recorded.value : 'reason' in recorded ? recorded.reason : undefined;

@@ -29,7 +29,7 @@ export class TargetIndex<T> {
     const { args } = entry;
     const rest = this.rest.find(entry);
     if (this.byFirst.size === 0) return [rest];
-    if (args.length > 0 && isPrimitive(args[0])) {
+    if (isPrimitive(args[0])) {
       const found = this.byFirst.get(args[0])?.find(entry);
       return found === undefined ? [rest] : [rest, found];
     }

@@ -111,6 +111,16 @@ describe('a record written and read back', () => {
     expect(printValue(read?.args)).toBe(printValue([value]));
   });
 
+  test('keeps the names and the classes of lists', () => {
+    class Rows extends Array<number> {}
+    const [written = ''] = lines(recorded([Object.assign([1], { unit: 'cm' }), Rows.of(1)])).filter((line) => line.includes('"begins"'));
+    const { args } = JSON.parse(written) as { args: readonly { own: readonly unknown[]; class?: string }[] };
+    expect(args.map((arg) => [arg.own.length, arg.class])).toEqual([
+      [1, undefined],
+      [0, 'Rows'],
+    ]);
+  });
+
   test('keeps what has not ended, marks, doubles and what answered as they were', () => {
     const ledger = openLedger({ name: 'kept', rules: 'loose' });
     const { mount } = ledger.standIns<{ mount: { slewTo(to: number): Promise<void>; park(): Promise<void>; stop(): void } }>();

@@ -195,8 +195,7 @@ export class LineReader {
       at,
       outcome: readOutcome(line, (json) => this.decode(json)),
     });
-    if (answer !== undefined && entry.more?.answer === undefined)
-      entry.more = { ...(entry.more ?? nothingMore), answer };
+    if (answer !== undefined) entry.more = { ...(entry.more ?? nothingMore), answer };
     if (line['body'] !== undefined) noteBody(entry, this.decode(line['body']));
     this.open.delete(id);
     return { is: 'ends', entry };

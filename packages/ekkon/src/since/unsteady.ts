@@ -157,9 +157,7 @@ export function cameIn(change: FoundChange): readonly HeldEntry[] {
 
 /** Whether a path leads into another: the unsteady place may be an object around the difference, or a part of it. */
 function isWithin(one: Path, other: readonly PropertyKey[]): boolean {
-  const length = Math.min(one.length, other.length);
-  for (let at = 0; at < length; at++) if (String(one[at]) !== String(other[at])) return false;
-  return true;
+  return one.slice(0, other.length).every((key, at) => String(key) === String(other[at]));
 }
 
 function pathsByMember(

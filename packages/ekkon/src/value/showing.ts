@@ -37,7 +37,6 @@ export function showOwn<T extends object>(showing: Showing, value: object, copy:
       Object.defineProperty(copy, key, {
         get,
         enumerable: descriptor.enumerable ?? true,
-        configurable: true,
       });
     } else if ('value' in descriptor)
       Object.defineProperty(copy, key, {
