@@ -510,6 +510,7 @@ test('calls without arguments stand for one another only if each is alone; of re
   expect(await told([open, open, turn(1)], [shut, close, turn(1)])).toMatch(
     /^2 calls are missing at the start that came when this test last passed: dome\.open;?/,
   );
+  expect(await told([open, turn(1), turn(2), close], [open, turn(3), close])).toMatch(/: 2 changes in 2 calls\n/);
   const many = (from: number) => Array.from({ length: 1_200 }, (_, at) => turn(from + at));
   expect(await told([...many(0), close], [...many(5_000), open])).toMatch(
     /\nsince it last passed \(.*, 1201 calls\): hardly anything is as it was\n {4}dome\.close ×0, was ×1\n {4}dome\.open ×1, was ×0\n/,
