@@ -128,7 +128,11 @@ const sentences: readonly (readonly [string, Check])[] = [
     `(?:neither|none of) .* came(?: between ${moment} and ${moment}| (?:after|before|while) ${moment}(?: was under way)?)?`,
     (facts, one, other, only) => [one, other, only].every((each) => each === undefined || !Number.isNaN(facts.tick(each))),
   ],
-  ['(\\d+) (?:calls?|items?) of (\\w+) (?:is|are) missing', (facts, _, label) => facts.of(label).length > 0],
+  [`\\d+ (?:calls?|items?) of ${pattern} (?:is|are) missing`, (facts, told = '') => facts.of(/^\w+/.exec(told)?.[0]).length > 0],
+  [
+    `(\\d+) (?:calls|items) are missing: ${pattern}(?:, .*?)? and (?:(\\d+) more|.*)`,
+    (facts, number, told = '', more = '1') => facts.of(/^\w+/.exec(told)?.[0]).length > 0 && Number(more) < Number(number),
+  ],
   [
     `[\\w, ]+ (?:is|are) missing(?: between ${moment} and ${moment}| (?:after|before|while) ${moment}(?: was under way)?)?`,
     (facts, one, other, only) =>

@@ -38,11 +38,10 @@ export function* turns(search: Search, wanted: readonly Want[]): Generator<Sever
       (one, other) =>
         placeOf(place, one) - placeOf(place, other) || rankWanted(one) - rankWanted(other),
     );
-    const areCounted = targets.every((target) =>
-      inTurn.some((want) => targetOf(want.event) === target && countsAll(want)),
-    );
-    // Calls that came once make up a turn only if claims say that there is another.
-    if (count === 1 && !areCounted) continue;
+    // Calls that came once are a turn if claims want them as they are, or say that there is another.
+    const isSure =
+      count > 1 || turn.every((entry) => search.isClaimed(entry) || isCounted(entry, inTurn));
+    if (!isSure) continue;
     const added = [...entriesFor(search, inTurn, last.ended ?? last.began)].sort(
       (one, other) => one.began - other.began,
     );
@@ -56,8 +55,10 @@ export function* turns(search: Search, wanted: readonly Want[]): Generator<Sever
 }
 
 /** Whether a claim says how many calls of a member there are, or where one comes, and not only that there is a certain one. */
-function countsAll({ event, isInOrder }: Want): boolean {
-  return isInOrder || !tells(event);
+function isCounted({ target }: HeldEntry, wanted: readonly Want[]): boolean {
+  return wanted.some(
+    ({ event, isInOrder }) => targetOf(event) === target && (isInOrder || !tells(event)),
+  );
 }
 
 function placeOf(place: ReadonlyMap<Target, number>, { event }: Want): number {

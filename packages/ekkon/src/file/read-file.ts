@@ -49,21 +49,26 @@ export function* linesOfFile(path: string, around?: readonly string[]): Generato
   }
 }
 
-/** The content of a file in pieces of whole lines, and at last what stands after the last line break. */
+/**
+ * The content of a file in pieces of whole lines, and at last what stands after the last line break. Each piece is valid
+ * until the next one is asked for.
+ */
 function* blocksOf(path: string): Generator<Buffer> {
   const file = openSync(path, 'r');
   try {
-    const buffer = Buffer.alloc(chunk);
-    let begun: Buffer[] = [];
+    let buffer = Buffer.allocUnsafe(chunk);
+    let held = 0;
     for (;;) {
-      const read = readSync(file, buffer, 0, chunk, null);
-      const end = buffer.subarray(0, read).lastIndexOf('\n') + 1;
-      if (end > 0 || read === 0) {
-        yield Buffer.concat([...begun, buffer.subarray(0, end)]);
-        begun = [];
-      }
+      if (held === buffer.length) buffer = Buffer.concat([buffer], 2 * held);
+      const read = readSync(file, buffer, held, buffer.length - held, null);
+      const filled = held + read;
+      const end = held + buffer.subarray(held, filled).lastIndexOf(lineBreak) + 1;
+      if (end > held || read === 0) {
+        yield buffer.subarray(0, end);
+        buffer.copyWithin(0, end, filled);
+        held = filled - end;
+      } else held = filled;
       if (read === 0) break;
-      begun.push(Buffer.from(buffer.subarray(end, read)));
     }
   } finally {
     closeSync(file);

@@ -43,6 +43,12 @@ interface Passed {
   readonly isQuiet: boolean;
 }
 
+/** A state, and how many steps were kept when it was reached. */
+interface Noted {
+  readonly state: unknown;
+  readonly length: number;
+}
+
 interface Near {
   readonly entry: HeldEntry;
   readonly distance: number;
@@ -250,23 +256,25 @@ export class Excerpt {
   private compact(): void {
     const from = Math.max(0, this.steps.length - this.size.around);
     const kept: Passed[] = [];
-    const known = new Map<unknown, { readonly state: unknown; readonly length: number }[]>();
-    const note = (state: unknown, length: number) => {
-      const key = this.keyOf(state);
+    const known = new Map<unknown, Noted[]>();
+    const note = (key: unknown, state: unknown, length: number) => {
       const alike = known.get(key) ?? [];
-      known.set(key, [...alike.filter((each) => each.length < length), { state, length }]);
+      while ((alike.at(-1)?.length ?? -1) >= length) alike.pop();
+      alike.push({ state, length });
+      known.set(key, alike);
     };
-    note(this.start, 0);
+    note(this.keyOf(this.start), this.start, 0);
     for (const step of this.steps.slice(0, from)) {
       kept.push(step);
       if (!step.isQuiet) continue;
+      const key = this.keyOf(step.state);
       const same = known
-        .get(this.keyOf(step.state))
+        .get(key)
         ?.find(
           ({ state, length }) =>
             length < kept.length && this.isSame(state, step.state, kept, length),
         );
-      if (same === undefined) note(step.state, kept.length);
+      if (same === undefined) note(key, step.state, kept.length);
       else {
         kept.length = same.length;
         this.gone.before = step.tick;

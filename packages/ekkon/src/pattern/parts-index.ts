@@ -33,8 +33,8 @@ interface Group<T> {
 /** How many places a glance looks at, and how much of a text. */
 const [placesSeen, lettersSeen] = [6, 64];
 
-/** Fewer than this are compared one by one, which costs no more. */
-const few = 8;
+/** Fewer than this are compared one by one, which costs no more: of one group, and of all. */
+const [few, fewInAll] = [8, 16];
 
 /**
  * Finds the patterns that an entry may match by primitives among its arguments: `{ id: 'frame-7', … }` among a
@@ -78,7 +78,7 @@ export class PartsIndex<T> {
 
   /** Whether it always finds all of them. */
   get findsAll(): boolean {
-    return this.all.size < few || this.groups.size === 0;
+    return this.all.size < fewInAll || this.groups.size === 0;
   }
 
   /** Those whose pattern an entry may fit, each once. */
