@@ -79,6 +79,7 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
   const missed = new Set(distinctTargets(wanted));
   const ownOf = wantedLike(wanted, search);
   for (const all of turnsOf(search.journal.entries, missed)) {
+    // One alone shows no turn.
     if (all.length < 2) continue;
     const places = [endOf(all.at(-1) ?? []), (all[0]?.[0]?.began ?? 1) - 1];
     const byShape = grouped(all, shapeOf);

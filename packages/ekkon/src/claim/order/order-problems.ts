@@ -35,17 +35,21 @@ export function problemsOf(
   // One call cannot be what two steps expect.
   const isLeft: View['toBlame'] = (near, event) =>
     toBlame(near, event).filter(({ id }) => !named.has(id));
+  const stepsBeside = (gap: Unmet) =>
+    gaps.flatMap(({ leaf, after, before }) =>
+      after === gap.after && before === gap.before ? (leaves[leaf] ?? []) : [],
+    );
   const found = gaps.map((gap): OrderProblem => {
     const { leaf, after, before } = gap;
     const step = leaves[leaf]?.[printsAs] ?? '';
     const between = { step, leaf, after: moment(after), before: moment(before) };
     const isInside = (at: number) => at > (after ?? -1) && at < (before ?? events.length);
-    const calls = callsIn(gap, leaves, entries, events);
     const event = leaves[leaf];
+    const calls = event === undefined ? [] : wrongCalls(event, gap, entries, events);
     const near =
       event &&
       (nearestFirst(event, isLeft(calls, event), entries)[0] ??
-        counterpart(gap, { gaps, leaves, calls: toBlame(calls, event) }));
+        counterpart(event, toBlame(calls, event), stepsBeside(gap)));
     if (near !== undefined) named.add(near.entry.id);
     // A call of the member that came in its place has wrong arguments, even if it has those of another step.
     const instead = surplus.findIndex(
@@ -87,7 +91,7 @@ export function problemsOf(
   );
 }
 
-/** The problems, in the order of their steps: what is missing at the place of calls that went wrong came before or after these. */
+/** The problems: a step that is missing beside calls that went wrong belongs before or after these, as the steps do. */
 function besideWrong(problems: readonly OrderProblem[]): OrderProblem[] {
   return problems.map((problem, at) => {
     if (problem.kind !== 'missing' || problem.near !== undefined) return problem;
@@ -181,15 +185,13 @@ function gapsIn(
   return { gaps, surplus };
 }
 
-/** The calls of a leaf's member between the events around it, which do not fit it. */
-function callsIn(
-  { leaf, after, before }: Unmet,
-  leaves: readonly HeldEvent[],
+/** The calls of a step's member between the events around it, which do not fit it. */
+function wrongCalls(
+  event: HeldEvent,
+  { after, before }: Unmet,
   entries: readonly HeldEntry[],
   events: readonly SequenceEvent[],
 ): readonly HeldEntry[] {
-  const event = leaves[leaf];
-  if (event === undefined) return [];
   const start = (after === undefined ? undefined : events[after]?.entry.id) ?? 0;
   const end =
     (before === undefined ? undefined : events[before]?.entry.id) ?? Number.POSITIVE_INFINITY;
@@ -201,34 +203,21 @@ function callsIn(
 }
 
 /**
- * The call that stands for a missing one where as many came as are missing, two or more: each has gone wrong, however
- * little it is like what is expected.
+ * The call that stands for a missing step where as many came as steps are missing, two or more: each has gone wrong,
+ * however little it is like what is expected.
+ *
+ * @param steps those that are missing at its place, itself among them
  */
 function counterpart(
-  gap: Unmet,
-  {
-    gaps,
-    leaves,
-    calls,
-  }: {
-    readonly gaps: readonly Unmet[];
-    readonly leaves: readonly HeldEvent[];
-    readonly calls: readonly HeldEntry[];
-  },
+  event: HeldEvent,
+  calls: readonly HeldEntry[],
+  steps: readonly HeldEvent[],
 ): NearEntry | undefined {
-  const event = leaves[gap.leaf];
-  if (event === undefined) return undefined;
-  const missing = gaps.flatMap(({ leaf, after, before }) => {
-    const other = leaves[leaf];
-    const isBeside = after === gap.after && before === gap.before;
-    return isBeside && other !== undefined && targetOf(other) === targetOf(event) ? [other] : [];
-  });
-  const areWrong = calls.every((entry) =>
-    missing.every((other) => eventFit(other, entry) === 'differs'),
-  );
-  if (missing.length < 2 || missing.length !== calls.length || !areWrong) return undefined;
-  const entry = calls[missing.indexOf(event)];
-  return entry && nearEntry(event, entry);
+  const own = steps.filter((step) => targetOf(step) === targetOf(event));
+  if (own.length < 2 || own.length !== calls.length) return undefined;
+  const isWrong = (entry: HeldEntry) => own.every((step) => eventFit(step, entry) === 'differs');
+  const entry = calls[own.indexOf(event)];
+  return entry !== undefined && calls.every(isWrong) ? nearEntry(event, entry) : undefined;
 }
 
 /** How many entries of a gap are looked at. */
