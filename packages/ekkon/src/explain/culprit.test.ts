@@ -10,6 +10,7 @@ import {
   exactItems,
   fulfilled,
   gives,
+  instanceOf,
   inTurn,
   leadsTo,
   loop,
@@ -453,6 +454,35 @@ const told: Readonly<Record<string, readonly [(devices: Devices) => unknown, (de
       once(call(dome.turn)),
     ],
     ['#1 log.write: [0] expected "b", received "a"', '#1 log.write: [0] expected "b", received "a"'],
+  ],
+  'a call by an object of its own that is as expected, beside one that is like a matcher': [
+    ({ log }) => [log.write('no single', { position: 1 }), log.write(new Error('jammed')), log.write(null, { position: 3 })],
+    ({ log }) => [once(call(log.write, [instanceOf(Error), { position: 1 }]))],
+    ['#1 log.write: [0] expected instanceOf(Error), received "no single"'],
+  ],
+  'a call by objects of its own that are as expected': [
+    ({ log }) => [log.write('bill', ['Ada', '440.00'], { copies: 1 }), log.write('bill', ['Bea', '440.00'], { copies: 2 })],
+    ({ log }) => [inTurn(call(log.write, ['bill', ['Ada', '171.50'], { copies: 1 }]))],
+    ['#1 log.write: [1][1] expected "171.50", received "440.00"'],
+  ],
+  'a call from which one argument is left out': [
+    ({ log }) =>
+      [
+        { room: 101, price: 165 },
+        { room: 102, price: 50 },
+      ].map((found) => log.write(found)),
+    ({ log }) => [once(call(log.write, [null, { room: 102, price: 50 }]))],
+    ['#2 log.write: [0] expected null, received { room: 102, price: 50 }; [1] expected { room: 102, price: 50 }, received nothing'],
+  ],
+  'a call that was given the object which has what is expected': [
+    ({ dome }) => [{ id: 'd-1' }, { id: 'd-2' }].map((to) => dome.turn(to)),
+    ({ dome }) => [once(call(dome.turn, ['d-2']))],
+    ['#2 dome.turn: [0] expected "d-2", received { id: "d-2" }'],
+  ],
+  'the call that differs in less, where others have the other values': [
+    ({ log }) => [log.write('bill', ['Ada', '171.50'], { copies: 2 }), log.write('bill', ['Bea', '440.00'], { copies: 1 })],
+    ({ log }) => [once(call(log.write, ['bill', ['Bea', '440.00'], { copies: 2 }]))],
+    ['#2 log.write: [2].copies expected 2, received 1'],
   ],
 };
 

@@ -1,4 +1,5 @@
 import { anything } from '../match/anything.ts';
+import { fitOf, noContext } from '../match/compare.ts';
 import { matchingOf } from '../match/matcher.ts';
 import { sameValue } from '../match/same-value.ts';
 import { callsOf, type HeldEvent, isEnd } from '../pattern/event.ts';
@@ -36,6 +37,12 @@ const toldLeast = 3;
 /** Up to this share, a text may be another one misspelled. */
 const nearText = 0.25;
 
+/** What one difference more adds to a distance: it decides between calls that are equally far. */
+const forEach = 0.01;
+
+/** How much nearer a call is by an object or a list of its own that is as it was written in the pattern. */
+const ofWritten = 0.5;
+
 /** How far off arguments are on average, at most, if a call is like the one that is expected. */
 const alikeUpTo = 0.75;
 
@@ -63,8 +70,8 @@ class Nearness {
 
   /** The distance if every argument told as much: to choose those that are worth a closer look. */
   roughly(entry: HeldEntry): number {
-    const { ofEnd, parts } = this.parts(entry);
-    return parts.reduce((sum, off) => sum + off, ofEnd);
+    const { differences, ofEnd, parts } = this.parts(entry);
+    return parts.reduce((sum, off) => sum + off, ofEnd + countedAs(differences));
   }
 
   /** The rough distance as a part of what the pattern says: it compares the calls of patterns that say more or less. */
@@ -76,19 +83,22 @@ class Nearness {
 
   of(entry: HeldEntry): HowNear {
     const { differences, ofEnd, parts, isWhole, isOfOtherKind } = this.parts(entry);
-    let distance = ofEnd;
+    let distance = ofEnd + countedAs(differences);
     let agrees = isWhole || (ofEnd > 0 && parts.every((off) => off === 0));
     let agreesInSaid = isWhole;
     const items = callsOf(this.event).claimed?.items ?? [];
     parts.forEach((off, at) => {
       const tells = this.tells(entry, at);
       distance += off * (0.5 + 0.5 * tells);
+      if (off === 0 && tells === 1 && isWritten(items[at])) distance -= ofWritten;
       if (off <= farFrom && tells > 0.5) agrees = true;
       // `anything` agrees with every call.
       if (off <= farFrom && at < items.length && items[at] !== anything) agreesInSaid = true;
     });
+    distance = Math.max(0, distance);
     const whole = parts.reduce((sum, off) => sum + off, 0);
     const isOnly = this.calls.length === 1;
+    if (this.isLessOne(entry)) agrees = agreesInSaid = true;
     const isAlike = agrees || isOnly || whole <= alikeUpTo * parts.length;
     const { told, agreed } = this.toldApartBy(differences);
     if (isOfOtherKind || (told >= toldLeast && agreed === 0))
@@ -127,7 +137,7 @@ class Nearness {
       const own = byPlace.get(at) ?? [];
       const off = partOff(own, claimed.items[at]);
       if (off > nearText && this.isOthersText(entry, own[0], at)) ofKinds.push(at);
-      const isAnother = ofKinds.includes(at) || this.isAnotherValue(own[0], at);
+      const isAnother = ofKinds.includes(at) || own.some((each) => this.isAnotherValue(each));
       parts.push(isAnother ? Math.max(off, alikeUpTo) : off);
     }
     const ofEnd = differences.filter(({ path: [place] }) => typeof place !== 'number');
@@ -161,6 +171,16 @@ class Nearness {
     );
   }
 
+  /** Whether a call has all arguments that the pattern expects but one, in their order. */
+  private isLessOne({ args }: HeldEntry): boolean {
+    const items = callsOf(this.event).claimed?.items ?? [];
+    if (args.length !== items.length - 1 || !args.some((arg) => !isPrimitive(arg))) return false;
+    const isThere = (from: number) => (arg: unknown, at: number) =>
+      fitOf(items[at + from], arg, noContext) === 'fits';
+    const first = args.findIndex((arg, at) => !isThere(0)(arg, at));
+    return first >= 0 && args.slice(first).every(isThere(first + 1));
+  }
+
   /** Whether a text differs that other calls have there too. */
   private isOthersText(entry: HeldEntry, difference: Difference | undefined, at: number): boolean {
     if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
@@ -170,9 +190,9 @@ class Nearness {
   }
 
   /** Whether another call has the expected value there: then the received one is another value, not a misspelled one. */
-  private isAnotherValue(difference: Difference | undefined, at: number): boolean {
-    if (difference?.kind !== 'changed' || difference.path.length > 1) return false;
-    return this.calls.some(({ args }) => args[at] === difference.expected);
+  private isAnotherValue({ kind, path, expected }: Difference): boolean {
+    if (kind !== 'changed' || !isPrimitive(expected)) return false;
+    return this.calls.some(({ args }) => valueAt(args, path) === expected);
   }
 
   /** How rare the argument of a call is among the calls of the member: 1 if no other has an equal one there. */
@@ -183,6 +203,26 @@ class Nearness {
     const equal = others.filter(({ args }) => sameValue(args[at], value)).length;
     return 1 - equal / others.length;
   }
+}
+
+/** Whether an expected argument is an object or a list that is written out. */
+function isWritten(item: unknown): boolean {
+  return !isPrimitive(item) && typeof item === 'object' && !isOwn(item);
+}
+
+/** What the number of some differences adds to a distance; what is only at another place is one with what is there. */
+function countedAs(differences: readonly Difference[]): number {
+  return forEach * differences.filter(({ kind }) => kind !== 'moved').length;
+}
+
+/** The value at a path of plain properties; `undefined` if there is none. */
+function valueAt(held: unknown, path: readonly PropertyKey[]): unknown {
+  let value = held;
+  for (const key of path) {
+    if (isPrimitive(value)) return undefined;
+    value = Object.getOwnPropertyDescriptor(value, key)?.value;
+  }
+  return value;
 }
 
 function pathOf({ path }: Difference): string {
@@ -208,6 +248,7 @@ function isLeft({ kind }: Difference): boolean {
 function wholeOff(difference: Difference): number {
   const { kind, expected, received, why } = difference;
   if (kind === 'moved' || received instanceof Promise) return farFrom;
+  if (holds(received, expected)) return 0.25;
   if (why === 'another') return alikeUpTo;
   // A number that was given as a text is the number that was meant.
   if (isPrimitive(expected) && isPrimitive(received) && String(expected) === String(received))
@@ -223,6 +264,15 @@ function wholeOff(difference: Difference): number {
   if (kind === 'changed' && typeof expected === typeof received && isPrimitive(expected))
     return alikeUpTo;
   return Math.min(1, distanceOf([difference]));
+}
+
+/** Whether an object has a text or a number of some length as a property: then it was given instead of that. */
+function holds(received: unknown, expected: unknown): boolean {
+  const isLong = typeof expected === 'string' || typeof expected === 'number';
+  if (!isLong || String(expected).length < partLeast || isPrimitive(received)) return false;
+  return Object.values(Object.getOwnPropertyDescriptors(received)).some(
+    ({ value }) => value === expected,
+  );
 }
 
 /** Whether a text of some length stands in another, as `p-4` in `parcel:p-4`. */
