@@ -15,6 +15,7 @@ import {
   entriesFor,
   goneWrong,
   inserted,
+  labelsOf,
   type Several,
   type Want,
   wantedIn,
@@ -52,7 +53,9 @@ function* stepsAtOnePlace(search: Search): Generator<Several> {
       const added = entriesFor(search, wants, behind);
       if (added.length < 2) continue;
       const isLast = before === undefined && after !== undefined && after === entries.at(-1);
+      const patterns = labelsOf(added).length === 1 ? narrowest(wants, added) : [];
       yield inserted(added, () => ({
+        ...(patterns.length > 1 ? { missing: patterns } : {}),
         ...(isLast ? { alteration: 'tail', entries: [entryData(after)] } : {}),
         between: [after && entryData(after), before && entryData(before)],
       }));

@@ -111,7 +111,7 @@ function severalMissing(
   }
   if (member !== undefined)
     return `nothing of ${escapeControls(member)} was called: ${areMissing(missing)}`;
-  return `${areMissing(missing)}${place(between)}`;
+  return `${areMissing(missing.map((each) => clip(each, stepShown)))}${place(between)}`;
 }
 
 /** Some patterns in words: the first two, and how many others there are. */
