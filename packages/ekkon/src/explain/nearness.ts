@@ -55,11 +55,14 @@ export function nearnessTo(event: HeldEvent, entries: readonly HeldEntry[]): Nea
 class Nearness {
   private readonly event: HeldEvent;
   private readonly calls: readonly HeldEntry[];
+  private readonly entries: readonly HeldEntry[];
+  private readonly values = new Map<string, ReadonlySet<unknown>>();
   private tellingPaths: readonly string[] | undefined;
 
   /** @param entries those among which the calls are */
   constructor(event: HeldEvent, entries: readonly HeldEntry[]) {
     this.event = event;
+    this.entries = entries;
     const calls: HeldEntry[] = [];
     for (const entry of entries) {
       if (calls.length >= callsCompared) break;
@@ -190,9 +193,20 @@ class Nearness {
   }
 
   /** Whether another call has the expected value there: then the received one is another value, not a misspelled one. */
-  private isAnotherValue({ kind, path, expected }: Difference): boolean {
-    if (kind !== 'changed' || !isPrimitive(expected)) return false;
-    return this.calls.some(({ args }) => valueAt(args, path) === expected);
+  private isAnotherValue(difference: Difference): boolean {
+    const { kind, expected } = difference;
+    return kind === 'changed' && isPrimitive(expected) && this.valuesAt(difference).has(expected);
+  }
+
+  /** The values that all calls of the member have at a place. */
+  private valuesAt(difference: Difference): ReadonlySet<unknown> {
+    const key = pathOf(difference);
+    const known = this.values.get(key);
+    if (known !== undefined) return known;
+    const calls = this.entries.filter((entry) => speaksOf(callsOf(this.event), entry));
+    const values = new Set(calls.map(({ args }) => valueAt(args, difference.path)));
+    this.values.set(key, values);
+    return values;
   }
 
   /** How rare the argument of a call is among the calls of the member: 1 if no other has an equal one there. */
