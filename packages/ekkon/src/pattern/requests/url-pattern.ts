@@ -50,8 +50,13 @@ function named(groups: Groups): Readonly<Record<string, string>> {
   return Object.fromEntries(Object.entries(held(groups)).filter(([name]) => !/^\d+$/.test(name)));
 }
 
-/** A question mark behind a group, or a part that ends in one, belongs to the pattern and begins no query. */
 function pathIn(text: string): { readonly [part: string]: string } {
-  const at = text.search(/(?<![)}*\w])\?|(?<=[/\w])\?(?=\w+=)/);
+  const at = text.split('').findIndex((letter, at) => letter === '?' && beginsQuery(text, at));
   return at < 0 ? { pathname: text } : { pathname: text.slice(0, at), search: text.slice(at + 1) };
+}
+
+/** A question mark behind a group, or a part that ends in one, belongs to the pattern and begins no query. */
+function beginsQuery(text: string, at: number): boolean {
+  const before = text[at - 1] ?? '';
+  return !/[)}*\w]/.test(before) || (/[/\w]/.test(before) && /^\w+=/.test(text.slice(at + 1)));
 }
