@@ -80,6 +80,23 @@ describe('a request', () => {
       ],
     ],
     [
+      'an address of which a part may be missing',
+      [`${archive}/frames`],
+      [
+        [fetch, 'GET', '/frames/:id?'],
+        [fetch, 'GET', '/frames{/all}?'],
+        [fetch, 'GET', '/frames/:id?of=night'],
+      ],
+    ],
+    [
+      'a query that is to be empty',
+      [`${archive}/frames/?of=night`],
+      [
+        [fetch, 'GET', '/frames/'],
+        [fetch, 'GET', '/frames/?'],
+      ],
+    ],
+    [
       'an address without a server',
       ['/frames'],
       [
