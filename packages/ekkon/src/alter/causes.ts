@@ -278,6 +278,7 @@ class Trial {
   }
 
   private rankOf({ alteration, entry, change, isUnasked }: Candidate): number {
+    // A call that nobody asks for is less likely than one that moved.
     const rank = isUnasked === true ? ranks.move + 0.5 : ranks[alteration];
     if (entry === undefined || (alteration !== 'argument' && alteration !== 'member')) return rank;
     const [mended] = change.added;

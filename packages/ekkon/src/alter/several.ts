@@ -7,7 +7,7 @@ import { grouped } from '../value/grouped.ts';
 import { printsAs } from '../value/prints-as.ts';
 import type { Search } from './candidates.ts';
 import { type FailedClaim, placesIn } from './failed-claim.ts';
-import { missingTurns, surplusTurns, turns } from './turns.ts';
+import { missingTurns, surplusTurns, turns, wantedLike } from './turns.ts';
 import {
   callsIn,
   distinctTargets,
@@ -27,8 +27,9 @@ import {
  */
 export function* severalFor(search: Search): Generator<Several> {
   const wanted = wantedIn(search);
-  yield* turns(search, wanted);
-  yield* missingTurns(search, wanted);
+  const ownOf = wantedLike(wanted, search);
+  yield* turns(search, wanted, ownOf);
+  yield* missingTurns(search, wanted, ownOf);
   yield* surplusTurns(search);
   yield* stepsAtOnePlace(search);
   yield* surplusOfOneMember(search);
@@ -53,12 +54,14 @@ function* stepsAtOnePlace(search: Search): Generator<Several> {
       const added = entriesFor(search, wants, behind);
       if (added.length < 2) continue;
       const isLast = before === undefined && after !== undefined && after === entries.at(-1);
-      const patterns = labelsOf(added).length === 1 ? narrowest(wants, added) : [];
-      yield inserted(added, () => ({
-        ...(patterns.length > 1 ? { missing: patterns } : {}),
-        ...(isLast ? { alteration: 'tail', entries: [entryData(after)] } : {}),
-        between: [after && entryData(after), before && entryData(before)],
-      }));
+      yield inserted(added, () => {
+        const patterns = labelsOf(added).length === 1 ? narrowest(wants, added) : [];
+        return {
+          ...(patterns.length > 1 ? { missing: patterns } : {}),
+          ...(isLast ? { alteration: 'tail', entries: [entryData(after)] } : {}),
+          between: [after && entryData(after), before && entryData(before)],
+        };
+      });
     }
   }
 }
@@ -85,10 +88,9 @@ function* missingOfOneMember(search: Search, wanted: readonly Want[]): Generator
     const added = entriesFor(search, own, tick, places);
     if (added.length === 0 || goneWrong(search, own, added).length > 0) continue;
     const { kind } = added[0] as HeldEntry;
-    const patterns = narrowest(own, added);
-    const counts = { received: calls.length, missing: added.length, kind, patterns };
+    const counts = { received: calls.length, missing: added.length, kind };
     yield {
-      ...inserted(added, () => ({ counts })),
+      ...inserted(added, () => ({ counts: { ...counts, patterns: narrowest(own, added) } })),
       // A claim that counts all calls of the member has counted these.
       mendsMissing: !own.some(({ event, missing }) => !tells(event) && missing >= added.length),
     };

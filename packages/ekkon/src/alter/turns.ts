@@ -22,9 +22,8 @@ import {
 } from './wanted.ts';
 
 /** One more turn of a loop: each of some members is missing once, and they came together as often before. */
-export function* turns(search: Search, wanted: readonly Want[]): Generator<Several> {
+export function* turns(search: Search, wanted: readonly Want[], ownOf: OwnOf): Generator<Several> {
   const { entries } = search.journal;
-  const ownOf = wantedLike(wanted, search);
   const byCount = grouped(distinctTargets(wanted), (target) => callsIn(entries, target).length);
   for (const [count, targets] of byCount) {
     if (count === 0 || targets.length < 2) continue;
@@ -75,9 +74,12 @@ const turnMost = 40;
  * A turn that is missing as a whole, as another turn of the record shows it: what claims miss of its members, and the rest
  * of it as it came there.
  */
-export function* missingTurns(search: Search, wanted: readonly Want[]): Generator<Several> {
+export function* missingTurns(
+  search: Search,
+  wanted: readonly Want[],
+  ownOf: OwnOf,
+): Generator<Several> {
   const missed = new Set(distinctTargets(wanted));
-  const ownOf = wantedLike(wanted, search);
   for (const all of turnsOf(search.journal.entries, missed)) {
     // One alone shows no turn.
     if (all.length < 2) continue;
@@ -95,11 +97,14 @@ export function* missingTurns(search: Search, wanted: readonly Want[]): Generato
   }
 }
 
-/** Finds what is wanted of the members of a turn, less what is of another form than its calls are. */
-function wantedLike(
+/** What is wanted of the members of a turn, less what is of another form than its calls are. */
+type OwnOf = (turn: readonly HeldEntry[]) => Want[];
+
+/** Finds what is wanted of turns; which calls are of another form is worked out once. */
+export function wantedLike(
   wanted: readonly Want[],
   { patterns, journal: { entries } }: Search,
-): (turn: readonly HeldEntry[]) => Want[] {
+): OwnOf {
   const known = { patterns, entries };
   const alike = wanted.map(({ event }) => {
     const calls = callsIn(entries, targetOf(event));

@@ -127,6 +127,7 @@ export function goneWrong(
   const { entries } = journal;
   return [...grouped(missing, ({ target }) => target)].flatMap(([target, those]) => {
     const unclaimed = callsIn(entries, target).filter((entry) => !isClaimed(entry));
+    if (unclaimed.length === 0) return [];
     const isNear = ({ event }: Want) => {
       const nearness = nearnessTo(event, entries);
       return unclaimed.some((entry) => nearness.of(entry).agrees);

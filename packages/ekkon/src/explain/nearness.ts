@@ -38,7 +38,7 @@ const toldLeast = 3;
 const nearText = 0.25;
 
 /** What one difference more adds to a distance: it decides between calls that are equally far. */
-const forEach = 0.01;
+const perDifference = 0.01;
 
 /** How much nearer a call is by an object or a list of its own that is as it was written in the pattern. */
 const ofWritten = 0.5;
@@ -153,8 +153,7 @@ class Nearness {
 
   /**
    * By how many parts of their arguments the calls of the member are told apart: those that are not as expected in at
-   * least half of them. And in how many of these a call is as expected, given its
-   * differences.
+   * least half of them. And in how many of these a call is as expected, given its differences.
    */
   private toldApartBy(differences: readonly Difference[]): {
     readonly told: number;
@@ -204,7 +203,7 @@ class Nearness {
     const known = this.values.get(key);
     if (known !== undefined) return known;
     const calls = this.entries.filter((entry) => speaksOf(callsOf(this.event), entry));
-    const values = new Set(calls.map(({ args }) => valueAt(args, difference.path)));
+    const values = new Set(calls.map(({ args }) => partAt(args, difference.path)));
     this.values.set(key, values);
     return values;
   }
@@ -226,11 +225,11 @@ function isWritten(item: unknown): boolean {
 
 /** What the number of some differences adds to a distance; what is only at another place is one with what is there. */
 function countedAs(differences: readonly Difference[]): number {
-  return forEach * differences.filter(({ kind }) => kind !== 'moved').length;
+  return perDifference * differences.filter(({ kind }) => kind !== 'moved').length;
 }
 
 /** The value at a path of plain properties; `undefined` if there is none. */
-function valueAt(held: unknown, path: readonly PropertyKey[]): unknown {
+function partAt(held: unknown, path: readonly PropertyKey[]): unknown {
   let value = held;
   for (const key of path) {
     if (isPrimitive(value)) return undefined;

@@ -61,9 +61,15 @@ export class Blame {
     return this.tooFew.some((held) => held !== event && eventFit(held, entry) === 'fits');
   }
 
+  /** The claims that fail since they have too little. */
+  private get missingClaims(): readonly HeldClaim[] {
+    this.missing ??= this.claims.filter(this.isMissing);
+    return this.missing;
+  }
+
   private findTooFew(): readonly HeldEvent[] {
     const { entries } = this.journal;
-    return this.claims.filter(this.isMissing).flatMap((claim) => {
+    return this.missingClaims.flatMap((claim) => {
       const count = countedBy(claim);
       if (count === undefined || tells(count.held)) return [];
       const fitting = entries.filter((entry) => eventFit(count.held, entry) === 'fits');
@@ -118,13 +124,12 @@ export class Blame {
 
   /** The nearest pairs first, each claim as often as it has too little, each entry once. */
   private assign(): ReadonlyMap<HeldEntry, HeldClaim> {
-    this.missing ??= this.claims.filter(this.isMissing);
     // An assigned entry keeps other claims away from it, and there are none.
-    if (this.missing.length < 2) return new Map();
+    if (this.missingClaims.length < 2) return new Map();
     const pairs: Pair[] = [];
     const left = new Map<HeldClaim, number>();
     const leftOf = (claim: HeldClaim) => left.get(claim) ?? 0;
-    for (const claim of this.missing) {
+    for (const claim of this.missingClaims) {
       const count = countedBy(claim);
       if (count === undefined) continue;
       const { held, range } = count;

@@ -106,7 +106,9 @@ function lensFor(member: Member, { method, address, parts }: Wanted): Lens {
       if (part === 'method') return method !== '*';
       const named = namedParts.find((each) => each === part);
       if (named !== undefined)
-        return Object.keys(parts[named] ?? {}).some((key) => areNamesakes(named, key, name));
+        return Object.keys(parts[named] ?? {}).some(
+          (key) => keyIn(named, key) === keyIn(named, String(name)),
+        );
       return bodyParts.every((each) => each !== part) || bodyParts.some((each) => each in parts);
     },
     see: (entry) => [seenIn(entry)],
@@ -115,11 +117,6 @@ function lensFor(member: Member, { method, address, parts }: Wanted): Lens {
       return [seen === undefined ? undefined : shown(seen, address(seen.url) ?? {})];
     },
   };
-}
-
-/** Whether two names are the same: those of headers are in capitals and in small letters. */
-function areNamesakes(part: string, one: string, other: PropertyKey | undefined): boolean {
-  return part === 'headers' ? one.toLowerCase() === String(other).toLowerCase() : one === other;
 }
 
 /** A request as plain data for somebody else's code. */
@@ -190,15 +187,20 @@ function differences(
   return found;
 }
 
-/** At least these are there; the names of headers are the same in capitals and in small letters. */
+/** The key of a named part: the names of headers are the same in capitals and in small letters. */
+function keyIn(part: (typeof namedParts)[number], name: string): string {
+  return part === 'headers' ? name.toLowerCase() : name;
+}
+
+/** At least these are there. */
 function namedDifferences(
-  part: 'headers' | 'query' | 'params',
+  part: (typeof namedParts)[number],
   expected: Readonly<Record<string, unknown>>,
   received: Readonly<Record<string, unknown>>,
   context: Context,
 ): readonly Difference[] {
   return Object.entries(expected).flatMap(([name, value]) => {
-    const key = part === 'headers' ? name.toLowerCase() : name;
+    const key = keyIn(part, name);
     if (!Object.hasOwn(received, key))
       return [{ path: [part, name], kind: 'missing' as const, expected: value }];
     const below = compare(value, received[key], context);
