@@ -92,10 +92,7 @@ test('what vue and immer make of collections is claimed as what was passed', () 
   const give: readonly ((use: (value: unknown) => void) => void)[] = [
     (use) => use([reactive(stars()), reactive(new Set([1, { a: 2 }]))]),
     (use) => use([readonly(reactive(stars())), shallowReactive(new Set([1, { a: 2 }]))]),
-    (use) => {
-      enableMapSet();
-      produce({ map: stars(), set: new Set([1, { a: 2 }]) }, ({ map, set }) => use([map, set]));
-    },
+    (use) => [enableMapSet(), produce({ map: stars(), set: new Set([1, { a: 2 }]) }, ({ map, set }) => use([map, set]))],
   ];
   for (const each of give)
     each((value) => {

@@ -39,6 +39,7 @@ import { tied } from '../src/record/tie.ts';
 import { makeVerdict } from '../src/report/verdict.ts';
 import { judgementsOn, openJudgements } from '../src/rule/judgements.ts';
 import { levelsIn } from '../src/rule/rules.ts';
+import { thrownBy } from './failure.ts';
 
 export interface Devices {
   dome: { open(how?: unknown): void; close(): void };
@@ -73,11 +74,7 @@ const quiet = { base: 'loose' } as const;
 
 /** For every code of finding a small test that is found with it. One that is left out does not compile. */
 export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> } = {
-  missingCall: () =>
-    found('loose', ({ camera }) => {
-      void camera.expose({ seconds: 30, filter: 'blue' });
-      check(once(call(camera.expose, [exposure])));
-    }),
+  missingCall: () => found('loose', ({ camera }) => [camera.expose({ seconds: 30, filter: 'blue' }), check(once(call(camera.expose, [exposure])))]),
   surplusCall: () => found('loose', ({ dome }) => [dome.open(), dome.open(), check(once(call(dome.open)))]),
   undecidedCall: () =>
     found('loose', ({ dome }) => {
@@ -92,11 +89,7 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
   vacuousClaim: () => found({ ...quiet, vacuousClaim: 'fail' }, ({ dome }) => [dome.open(), check(leadsTo(call(dome.close), call(dome.open)))]),
   unplannedCall: () =>
     found({ ...quiet, unplannedCall: 'fail' }, ({ dome }) => {
-      try {
-        dome.open();
-      } catch {
-        // The code under test swallows it.
-      }
+      thrownBy(() => dome.open());
     }),
   unknownMember: () =>
     found('loose', (_, ledger) => {
@@ -104,11 +97,7 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
         shut() {}
       }
       const cover = ledger.standIn('cover', Cover);
-      try {
-        (cover as unknown as { shutt(): void }).shutt();
-      } catch {
-        // The code under test swallows it.
-      }
+      thrownBy(() => (cover as unknown as { shutt(): void }).shutt());
     }),
   changedSlot: () =>
     found('loose', (_, ledger) => {
@@ -140,11 +129,7 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
       plan(call(camera.expose, [exposure]), fulfils({ id: 'frame-1' }));
       void camera.expose({ seconds: 60, filter: 'red' });
     }),
-  unfinishedCall: () =>
-    found({ ...quiet, unfinishedCall: 'fail' }, ({ mount }) => {
-      plan(call(mount.park), deferred());
-      void mount.park();
-    }),
+  unfinishedCall: () => found({ ...quiet, unfinishedCall: 'fail' }, ({ mount }) => [plan(call(mount.park), deferred()), mount.park()]),
   stillPending: () =>
     found('loose', async ({ mount }, ledger) => {
       plan(call(mount.park), deferred());
@@ -161,22 +146,14 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
       how.far = 2;
     }),
   callAfterClose: async () => {
-    const { ledger } = await found({ ...quiet, callAfterClose: 'note' }, ({ dome }, opened) => {
-      dome.open();
-      opened.close();
-      dome.close();
-    });
+    const { ledger } = await found({ ...quiet, callAfterClose: 'note' }, ({ dome }, opened) => [dome.open(), opened.close(), dome.close()]);
     const journal = journalOf(ledger);
     return { ledger, verdict: makeVerdict(journal, judgementsOn(journal).noted, { claims: 0, closing: true }) };
   },
   swallowedCheck: () =>
     found({ ...quiet, swallowedCheck: 'fail' }, ({ dome }) => {
       dome.open();
-      try {
-        check(once(call(dome.close)));
-      } catch {
-        // A test's own mistake.
-      }
+      thrownBy(() => check(once(call(dome.close))));
     }),
   undecidedPlan: () =>
     found('loose', ({ dome }) => {
@@ -204,11 +181,7 @@ export const eachCode: { readonly [C in FindingCode]: () => Promise<FoundCase> }
   brokenReply: () =>
     found('loose', ({ dome }) => {
       plan(call(dome.open), callsBack([1]));
-      try {
-        dome.open();
-      } catch {
-        // The code under test goes on.
-      }
+      thrownBy(() => dome.open());
     }),
   notReleased: () =>
     found('loose', (_, ledger) => {

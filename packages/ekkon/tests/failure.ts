@@ -21,3 +21,16 @@ export function failure(...claims: readonly Claim[]): ClaimError {
 export const holds = (...claims: readonly Claim[]) => failureOf(...claims) === undefined;
 
 export const firstLine = (...claims: readonly Claim[]) => failureOf(...claims)?.message.split('\n')[0] ?? 'every claim holds';
+
+/** What a function throws; `undefined` if nothing. */
+export function thrownBy(run: () => unknown): unknown {
+  try {
+    run();
+    return undefined;
+  } catch (error) {
+    return error;
+  }
+}
+
+/** What an error says that a function throws; an empty text if it throws nothing. */
+export const messageOf = (run: () => unknown) => (thrownBy(run) as Error | undefined)?.message ?? '';

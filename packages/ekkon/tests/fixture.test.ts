@@ -57,27 +57,27 @@ describe('the fixture, asked to weigh', () => {
 });
 
 describe('the fixture', () => {
-  const outcomes: readonly [string, unknown][] = [
-    ['is named after its test', 'passed'],
-    ['each 2 has a ledger of its own', 'passed'],
-    ['for 1 has a ledger of its own', 'passed'],
-    ['for 3 has a ledger of its own', 'passed'],
-    ['a finding at close fails the test', [unmet]],
-    ['the body’s own failure comes first', ['Error: the body failed', unmet]],
-    ['after a failed body only what could explain it is told', ['Error: the body failed']],
-    ['a caught check does not hide what closing finds', [expect.stringContaining('ClaimError: dome~2.close was never called')]],
-    ['a skipped test has no findings', 'skipped'],
-    ['a retry has a ledger of its own', 'passed'],
-    [
-      'a test that takes too long is told what it waits for',
-      [expect.any(String), expect.stringMatching(/^ClaimError: the promise of #1 dome\.open \(.*fixture\.case\.ts:\d+\) never settled$/)],
+  const outcomes: Readonly<Record<string, unknown>> = {
+    'is named after its test': 'passed',
+    'each 2 has a ledger of its own': 'passed',
+    'for 1 has a ledger of its own': 'passed',
+    'for 3 has a ledger of its own': 'passed',
+    'a finding at close fails the test': [unmet],
+    'the body’s own failure comes first': ['Error: the body failed', unmet],
+    'after a failed body only what could explain it is told': ['Error: the body failed'],
+    'a caught check does not hide what closing finds': [expect.stringContaining('ClaimError: dome~2.close was never called')],
+    'a skipped test has no findings': 'skipped',
+    'a retry has a ledger of its own': 'passed',
+    'a test that takes too long is told what it waits for': [
+      expect.any(String),
+      expect.stringMatching(/^ClaimError: the promise of #1 dome\.open \(.*fixture\.case\.ts:\d+\) never settled$/),
     ],
-    ['a claim in a hook counts', [expect.stringContaining('never was never called')]],
-    ['a takeover is put back though the body fails', ['Error: the body failed']],
-    ['and is back in the next test', 'passed'],
-    ['a ledger opened by hand in a test with the fixture is another one', 'passed'],
-  ];
-  test.each(outcomes)('%s', (title, outcome) => {
+    'a claim in a hook counts': [expect.stringContaining('never was never called')],
+    'a takeover is put back though the body fails': ['Error: the body failed'],
+    'and is back in the next test': 'passed',
+    'a ledger opened by hand in a test with the fixture is another one': 'passed',
+  };
+  test.each(Object.entries(outcomes))('%s', (title, outcome) => {
     expect(became(title)).toEqual(outcome);
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { holds } from './failure.ts';
+import { forAll } from './for-all.ts';
 import { expectInDocs } from './made-docs.ts';
 import { claimOn, operators, patterns, scopes, tables } from './order-table.ts';
 
@@ -10,12 +11,9 @@ test.each(patterns.flatMap((pattern) => scopes.map((scope) => ({ pattern, scope 
   '$pattern.name $scope.name means what a direct reading says',
   ({ pattern, scope }) => {
     const code = scope.claim.replace('…', pattern.claim);
-    fc.assert(
-      fc.property(traces, (trace) => {
-        expect(holds(claimOn(trace, code))).toBe(scope.stretches(trace).every(pattern.holds));
-      }),
-      { numRuns: 60 },
-    );
+    forAll(60, traces, (trace) => {
+      expect(holds(claimOn(trace, code))).toBe(scope.stretches(trace).every(pattern.holds));
+    });
   },
 );
 

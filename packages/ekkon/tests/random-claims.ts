@@ -24,6 +24,7 @@ import fc from 'fast-check';
 import { makeEvidence } from '../src/judge/evidence.ts';
 import type { Journal } from '../src/record/journal.ts';
 import { tied } from '../src/record/tie.ts';
+import { thrownBy } from './failure.ts';
 import { stepOf, type Tree } from './step-trees.ts';
 
 /** Which events a pattern means. Argument 9 is the one of which it is not known whether it fits `odd`. */
@@ -89,13 +90,8 @@ export function played() {
       plan(call(a), reply);
       open.push(reply);
       a(Number(move[1])).catch(() => {});
-    } else if (move.startsWith('b')) {
-      try {
-        b(Number(move[1]));
-      } catch {
-        // It is what b does.
-      }
-    } else if (move.startsWith('rain')) emit(Number(move[5]));
+    } else if (move.startsWith('b')) thrownBy(() => b(Number(move[1])));
+    else if (move.startsWith('rain')) emit(Number(move[5]));
     else {
       const [reply] = open.splice(move.endsWith('last') ? -1 : 0, 1);
       if (move.startsWith('fulfil')) reply?.fulfil();

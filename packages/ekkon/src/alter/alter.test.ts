@@ -1,32 +1,24 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { failure } from '../../tests/failure.ts';
+import { forAllAsync } from '../../tests/for-all.ts';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
+import { never, once, times } from '../claim/count.ts';
+import { during } from '../claim/during.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
-import {
-  type Claim,
-  call,
-  computes,
-  during,
-  either,
-  gives,
-  inTurn,
-  item,
-  leadsTo,
-  loop,
-  never,
-  nothingElse,
-  once,
-  onlyAfter,
-  openLedger,
-  partial,
-  plan,
-  returned,
-  times,
-  unbroken,
-  withLedger,
-} from '../index.ts';
+import { nothingElse } from '../claim/nothing-else.ts';
+import { either, inTurn, loop, unbroken } from '../claim/order/steps.ts';
+import { leadsTo, onlyAfter } from '../claim/precedence.ts';
 import { Follower } from '../judge/follower.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { withLedger } from '../ledger/with-ledger.ts';
+import { partial } from '../match/partial.ts';
+import { call } from '../pattern/call.ts';
+import { returned } from '../pattern/ends.ts';
+import { item } from '../pattern/streams.ts';
+import { plan } from '../plan/plan.ts';
+import { computes, gives } from '../plan/reply.ts';
+import type { Claim } from '../record/claim-type.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { alteredEntry, type Change, changedEvents, recordedEvents, tickBehind } from './change.ts';
 import { Tracks } from './tracks.ts';
@@ -66,35 +58,33 @@ function changeFor({ entries, tick }: Journal, { kind, at, to, arg }: Made): Cha
 
 test('a changed record is judged from where the change is as it would be from its start', async () => {
   let [changed, taken, all] = [0, 0, 0];
-  await fc.assert(
-    fc.asyncProperty(
-      fc.array(claims, { minLength: 1, maxLength: 3 }),
-      fc.array(moves, { minLength: 1, maxLength: 12 }),
-      fc.array(alterations, { maxLength: 4 }),
-      async (told, made, altered) => {
-        const parts = played();
-        const { journal, evidence } = parts;
-        for (const move of made) await parts.play(move);
-        if (journal.entries.length === 0) return;
-        const held = told.map((each) => claimOf(claimFor(parts, each)) as HeldClaim);
-        const tracks = new Tracks(held, evidence);
-        for (const each of altered) {
-          const change = changeFor(journal, each);
-          const events = changedEvents(recordedEvents(journal), change);
-          for (const claim of held) {
-            const follower = new Follower(claim);
-            for (const { entry, end, tick } of events) follower.take(entry, end, tick);
-            const anew = follower.judged(evidence);
-            const said = `${claim.notation} after ${made.join(', ')} and ${JSON.stringify(each)}`;
-            expect([said, tracks.judgedAfter(claim, change)]).toEqual([said, anew]);
-            changed++;
-            all += events.length;
-          }
+  await forAllAsync(
+    runs,
+    fc.array(claims, { minLength: 1, maxLength: 3 }),
+    fc.array(moves, { minLength: 1, maxLength: 12 }),
+    fc.array(alterations, { maxLength: 4 }),
+    async (told, made, altered) => {
+      const parts = played();
+      const { journal, evidence } = parts;
+      for (const move of made) await parts.play(move);
+      if (journal.entries.length === 0) return;
+      const held = told.map((each) => claimOf(claimFor(parts, each)) as HeldClaim);
+      const tracks = new Tracks(held, evidence);
+      for (const each of altered) {
+        const change = changeFor(journal, each);
+        const events = changedEvents(recordedEvents(journal), change);
+        for (const claim of held) {
+          const follower = new Follower(claim);
+          for (const { entry, end, tick } of events) follower.take(entry, end, tick);
+          const anew = follower.judged(evidence);
+          const said = `${claim.notation} after ${made.join(', ')} and ${JSON.stringify(each)}`;
+          expect([said, tracks.judgedAfter(claim, change)]).toEqual([said, anew]);
+          changed++;
+          all += events.length;
         }
-        taken += tracks.record.taken;
-      },
-    ),
-    { numRuns: runs },
+      }
+      taken += tracks.record.taken;
+    },
   );
   expect(changed).toBeGreaterThan(runs);
   expect(taken).toBeLessThan(all);
@@ -142,46 +132,40 @@ describe('the cause of several findings', () => {
   ];
 
   /** What is done to the night, and what its first line says then. */
-  const faults: readonly [string, (calls: (() => unknown)[], devices: Devices) => readonly (() => unknown)[], RegExp, object][] = [
-    [
-      'a call is left out',
+  const faults: Readonly<Record<string, readonly [(calls: (() => unknown)[], devices: Devices) => readonly (() => unknown)[], RegExp, object]>> = {
+    'a call is left out': [
       (calls) => calls.toSpliced(5, 1),
       /^dome\.close is missing after #5 camera\.expose \(.*\); 3 of 10 claims fail$/,
       { alteration: 'insert', culprits: [], between: [5, undefined] },
     ],
-    [
-      'a call is made twice',
+    'a call is made twice': [
       (calls) => calls.toSpliced(1, 0, calls[1] as () => unknown),
       /^one of #2, #3 dome\.turn \(.*\) is unexpected; 2 of 10 claims fail$/,
       { alteration: 'drop', culprits: [2, 3] },
     ],
-    [
-      'an argument is wrong',
+    'an argument is wrong': [
       (calls, { camera }) => calls.with(2, () => camera.expose({ ...red, filter: 'blue' })),
       /^#3 camera\.expose \(.*\): \[0\]\.filter expected "red", received "blue"; 2 of 10 claims fail$/,
       { alteration: 'argument', culprits: [3] },
     ],
-    [
-      'a call goes to a sibling',
+    'a call goes to a sibling': [
       (calls, { camera }) => calls.with(2, () => camera.shoot(red)),
       /^#3 camera\.shoot \(.*\) was called, expected camera\.expose with these arguments; 4 of 10 claims fail$/,
       { alteration: 'member', culprits: [3] },
     ],
-    [
-      'two calls change places',
+    'two calls change places': [
       (calls) => calls.toSpliced(1, 2, calls[2] as () => unknown, calls[1] as () => unknown),
       /^#2 camera\.expose \(.*\) and #3 dome\.turn \(.*\) came in the wrong order; 2 of 10 claims fail$/,
       { alteration: 'move', culprits: [2, 3] },
     ],
-    [
-      'nothing more comes',
+    'nothing more comes': [
       (calls) => calls.slice(0, 4),
       /^nothing came after #4 log\.write \(.*\): camera\.expose and dome\.close are missing; 5 of 10 claims fail$/,
       { alteration: 'tail', culprits: [] },
     ],
-  ];
+  };
 
-  test.each(faults)('%s', (_, alter, line, cause) => {
+  test.each(Object.entries(faults))('%s', (_, [alter, line, cause]) => {
     const devices = openLedger({ rules: 'loose' }).standIns<Devices>();
     const { dome, camera, log } = devices;
     const own = { dome, camera, log };
@@ -234,15 +218,15 @@ describe('the cause of several findings', () => {
     expect(failure(once(item(rain, 1)), once(item(rain, 2))).message.split('\n')[0]).toMatch(/^rain emitted nothing; 2 of 2 claims fail$/);
   });
 
-  const apart: readonly [string, (devices: Devices) => void, (devices: Devices) => readonly Claim[], readonly (readonly [string, number])[]][] = [
-    [
-      'one more turn of a loop',
+  const apart: Readonly<
+    Record<string, readonly [(devices: Devices) => void, (devices: Devices) => readonly Claim[], readonly (readonly [string, number])[]]>
+  > = {
+    'one more turn of a loop': [
       ({ dome, camera }) => [dome.turn(1), camera.expose(red), dome.close()],
       ({ dome, camera }) => [times(2, call(dome.turn)), times(2, call(camera.expose))],
       [['after #2 camera.expose the second turn is missing: dome.turn and camera.expose; it goes on with #3 dome.close', 2]],
     ],
-    [
-      'members that are missing at two places',
+    'members that are missing at two places': [
       ({ dome, camera }) => [dome.turn(1), camera.expose(red)],
       ({ dome, log }) => [once(call(dome.open)), times('1..*', call(dome.open)), once(call(log.write)), times('1..*', call(log.write))],
       [
@@ -250,26 +234,22 @@ describe('the cause of several findings', () => {
         ['log.write was never called', 2],
       ],
     ],
-    [
-      'calls of one member that are unexpected',
+    'calls of one member that are unexpected': [
       ({ dome }) => [dome.turn(1), dome.turn(1), dome.turn(2), dome.turn(2)],
       ({ dome }) => [once(call(dome.turn, [1])), once(call(dome.turn, [2])), times(2, call(dome.turn))],
       [['#2 dome.turn(1) is unexpected, and so is 1 later call of it', 3]],
     ],
-    [
-      'what never followed, and not what it should have followed',
+    'what never followed, and not what it should have followed': [
       ({ dome }) => [dome.open(), dome.turn(3)],
       ({ dome }) => [leadsTo(call(dome.open), call(dome.close)), leadsTo(call(dome.turn), call(dome.close))],
       [['dome.close is missing after #2 dome.turn', 2]],
     ],
-    [
-      'no drop that takes from a sequence what it needs',
+    'no drop that takes from a sequence what it needs': [
       ({ dome, camera }) => [dome.open(), camera.expose(red), dome.turn(1)],
       ({ dome, camera }) => [never(call(dome.turn)), times(0, call(dome.turn, [1])), inTurn(call(camera.expose), call(dome.open), call(dome.turn))],
       [['#1 dome.open came too early: expected after #2 camera.expose', 1]],
     ],
-    [
-      'one turn that is missing, as another one was',
+    'one turn that is missing, as another one was': [
       ({ dome, camera, log }) => [dome.turn(2), camera.expose(red), log.write('at 2'), dome.turn(3), dome.close()],
       ({ dome, camera, log }) => [
         inTurn(loop(3, inTurn(call(dome.turn), either(inTurn(call(camera.expose), call(log.write)), call(dome.close))))),
@@ -278,14 +258,12 @@ describe('the cause of several findings', () => {
       ],
       [['one turn like #1 to #3 is missing: dome.turn(1), camera.expose and log.write', 3]],
     ],
-    [
-      'the latest of equal turns',
+    'the latest of equal turns': [
       ({ dome, camera }) => [1, 1, 1].flatMap((at) => [dome.turn(at), camera.expose(red)]),
       ({ dome, camera }) => [inTurn(loop(2, inTurn(call(dome.turn), call(camera.expose)))), times(2, call(dome.turn)), times(2, call(camera.expose))],
       [['#5 and #6 are one turn too many: dome.turn and camera.expose', 3]],
     ],
-    [
-      'no turn of calls that came together only once',
+    'no turn of calls that came together only once': [
       ({ dome, camera }) => [dome.turn(1), camera.expose(red), dome.turn(9), dome.close()],
       ({ dome }) => [never(call(dome.turn, [9])), never(call(dome.close))],
       [
@@ -293,8 +271,7 @@ describe('the cause of several findings', () => {
         ['#4 dome.close() is unexpected: 1 call, expected none', 1],
       ],
     ],
-    [
-      'no end of the record where a sequence never began',
+    'no end of the record where a sequence never began': [
       ({ dome, camera, log }) => [dome.open(), log.write('a'), log.write('b'), log.write('c'), log.write('d'), camera.expose(red)],
       ({ dome, camera }) => [inTurn(call(dome.turn), call(dome.close)), once(call(dome.turn)), once(call(dome.close)), times(2, call(camera.expose))],
       [
@@ -302,20 +279,17 @@ describe('the cause of several findings', () => {
         ['dome.turn and dome.close are missing', 3],
       ],
     ],
-    [
-      'any of the calls that came in place of another member’s, if nothing is said of arguments',
+    'any of the calls that came in place of another member’s, if nothing is said of arguments': [
       ({ dome }) => [dome.open(), dome.turn(1), dome.open()],
       ({ dome }) => [once(call(dome.open)), once(call(dome.close))],
       [['one of #1, #3 dome.open was called, expected dome.close', 2]],
     ],
-    [
-      'no call of another member of which still too many are left',
+    'no call of another member of which still too many are left': [
       ({ dome }) => [dome.open(), dome.open(), dome.open()],
       ({ dome }) => [once(call(dome.open)), once(call(dome.close))],
       [['dome.close was never called; of dome only dome.open ×3', 1]],
     ],
-    [
-      'no call of another member, if more is wrong and nothing is said of arguments',
+    'no call of another member, if more is wrong and nothing is said of arguments': [
       ({ dome, log }) => [dome.open(), dome.turn(1), log.write('lost'), dome.open()],
       ({ dome, log }) => [once(call(dome.open)), once(call(dome.close)), never(call(log.write))],
       [
@@ -324,8 +298,7 @@ describe('the cause of several findings', () => {
         ['dome.close was never called; of dome only dome.open ×2, dome.turn ×1', 1],
       ],
     ],
-    [
-      'one call with those that were made in it',
+    'one call with those that were made in it': [
       ({ dome, log }) => {
         plan(
           call(dome.turn),
@@ -336,8 +309,7 @@ describe('the cause of several findings', () => {
       ({ dome, log }) => [never(call(dome.turn)), never(call(log.write))],
       [['#1 dome.turn(1) is unexpected', 2]],
     ],
-    [
-      'one turn too many',
+    'one turn too many': [
       ({ dome, camera, log }) => [1, 2, 1].flatMap((at) => [dome.turn(at), camera.expose(red), log.write(`at ${at}`)]).concat(dome.close()),
       ({ dome, camera, log }) => [
         inTurn(loop(2, inTurn(call(dome.turn), call(camera.expose), call(log.write)))),
@@ -346,8 +318,8 @@ describe('the cause of several findings', () => {
       ],
       [['#7 to #9 are one turn too many: dome.turn, camera.expose and log.write', 3]],
     ],
-  ];
-  test.each(apart)('is %s', (_, run, claimsOn, causes) => {
+  };
+  test.each(Object.entries(apart))('is %s', (_, [run, claimsOn, causes]) => {
     const { dome, camera, log } = openLedger({ rules: 'loose', callSites: 0 }).standIns<Devices>();
     const devices = { dome, camera, log };
     run(devices);

@@ -1,6 +1,7 @@
 import assert from 'node:assert';
 import { isDeepStrictEqual } from 'node:util';
 import { afterEach, describe, expect, test } from 'vitest';
+import { thrownBy } from '../../tests/failure.ts';
 import { call, check, defineMatcher, gives, instances, never, once, openLedger, plan, suchThat } from '../index.ts';
 
 interface Store {
@@ -228,14 +229,7 @@ describe('stacks that the program prepares', () => {
     const ledger = openLedger({ rules: 'loose' });
     const expose = ledger.callable<(seconds: number) => void>('expose');
     Error.prepareStackTrace = prepare;
-    let error: Error | undefined;
-    try {
-      expose(1);
-      check(never(call(expose)));
-    } catch (caught) {
-      error = caught as Error;
-    }
-    const { message, stack = '' } = error as Error;
+    const { message, stack = '' } = thrownBy(() => [expose(1), check(never(call(expose)))]) as Error;
     expect([message.split('\n')[0], stack.startsWith('ClaimError: #1 expose(1)')]).toEqual([
       '#1 expose(1) is unexpected: 1 call, expected none',
       true,

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue } from '../../tests/any-value.ts';
-import { failureOf } from '../../tests/failure.ts';
+import { failureOf, thrownBy } from '../../tests/failure.ts';
+import { forAll, forAllAsync } from '../../tests/for-all.ts';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { NotationError, parseClaims } from '../claims.ts';
 import { loaded } from '../file/ledger-file.ts';
@@ -168,24 +169,18 @@ function staysItself(given: ekkon.Claim, ledger: ekkon.Ledger) {
 }
 
 test('a claim with any values, matchers and names stays itself when it is printed and read', () => {
-  fc.assert(
-    fc.property(happened, claim, (calls, build) => {
-      const made = record(calls);
-      staysItself(build(made), made.ledger);
-    }),
-    { numRuns: runs },
-  );
+  forAll(runs, happened, claim, (calls, build) => {
+    const made = record(calls);
+    staysItself(build(made), made.ledger);
+  });
 });
 
 test('a claim of any structure does so too', async () => {
-  await fc.assert(
-    fc.asyncProperty(fc.array(moves, { maxLength: 8 }), claims, async (made, told) => {
-      const parts = { ...played(), odd: ekkon.anyOf(1, 3) };
-      for (const move of made) await parts.play(move);
-      staysItself(claimFor(parts, told), parts.ledger);
-    }),
-    { numRuns: runs },
-  );
+  await forAllAsync(runs, fc.array(moves, { maxLength: 8 }), claims, async (made, told) => {
+    const parts = { ...played(), odd: ekkon.anyOf(1, 3) };
+    for (const move of made) await parts.play(move);
+    staysItself(claimFor(parts, told), parts.ledger);
+  });
 });
 
 describe('a text of claims', () => {
@@ -313,12 +308,7 @@ times 1 done   # for all
     ['nothing else on dome, nobody', '1:23', /no double of ledger .* is called nobody; it has /],
   ];
   test.each(wrong)('is refused with the place and what to write: %j', (text, at, why) => {
-    let said: unknown;
-    try {
-      parseClaims(text, ledger);
-    } catch (error) {
-      said = error;
-    }
+    const said = thrownBy(() => parseClaims(text, ledger));
     expect(said).toBeInstanceOf(NotationError);
     const { line, column, message } = said as NotationError;
     expect([`${line}:${column}`, message]).toEqual([at, expect.stringMatching(why)]);
@@ -364,16 +354,13 @@ times 1 done   # for all
       'new Date',
       '\u202e',
     );
-    fc.assert(
-      fc.property(fc.array(piece, { maxLength: 20 }), (pieces) => {
-        try {
-          parseClaims(pieces.join(''), ledger);
-        } catch (error) {
-          expect(error).toBeInstanceOf(NotationError);
-        }
-      }),
-      { numRuns: 2_000 },
-    );
+    forAll(2_000, fc.array(piece, { maxLength: 20 }), (pieces) => {
+      try {
+        parseClaims(pieces.join(''), ledger);
+      } catch (error) {
+        expect(error).toBeInstanceOf(NotationError);
+      }
+    });
     expect(members).toHaveLength(6);
   });
 });

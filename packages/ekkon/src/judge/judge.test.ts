@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { holds } from '../../tests/failure.ts';
+import { forAllAsync } from '../../tests/for-all.ts';
 import {
   calls,
   claimFor,
@@ -14,29 +16,22 @@ import {
   type Told,
 } from '../../tests/random-claims.ts';
 import { leavesIn, leavesOf, mayPrecede, numbered, type Tree, unbrokenIn, wordsOf } from '../../tests/step-trees.ts';
+import { never, once, times } from '../claim/count.ts';
+import { during } from '../claim/during.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
-import {
-  type Claim,
-  ClaimError,
-  call,
-  check,
-  during,
-  either,
-  inTurn,
-  leadsTo,
-  loop,
-  never,
-  once,
-  openLedger,
-  returned,
-  suchThat,
-  times,
-} from '../index.ts';
+import { either, inTurn, loop } from '../claim/order/steps.ts';
+import { leadsTo } from '../claim/precedence.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { suchThat } from '../match/such-that.ts';
 import { Excerpts } from '../offline/excerpts.ts';
 import { StreamJudge } from '../offline/stream-judge.ts';
+import { call } from '../pattern/call.ts';
+import { returned } from '../pattern/ends.ts';
+import type { Claim } from '../record/claim-type.ts';
 import { eventsOf as eventsInOrder } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { attend } from '../wait/attend.ts';
+import { check } from '../wait/check.ts';
 import { addUsed } from './accounting.ts';
 import { Blame } from './blame.ts';
 import { judge } from './judge.ts';
@@ -237,7 +232,7 @@ describe('the one judge', () => {
   }
 
   test('says of every claim, after every event, what a direct reading of every world says', async () => {
-    await fc.assert(fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 3 }), fc.array(moves, { maxLength: 8 }), agrees), { numRuns: runs });
+    await forAllAsync(runs, fc.array(claims, { minLength: 1, maxLength: 3 }), fc.array(moves, { maxLength: 8 }), agrees);
   }, 120_000);
 
   test('says so of deep sequences too, in which ends belong to their own beginnings', async () => {
@@ -263,66 +258,57 @@ describe('the one judge', () => {
     for (const [step, made] of cases) await agrees([{ claim: 'inTurn', step }], made);
     const sequences = sequencesOf(fc.constantFrom(...Object.values(own)), 3).filter(({ step }) => numbered(step).kinds.length <= 16);
     const moved = fc.array(fc.constantFrom<Move>('a1', 'a2', 'a1', 'fulfil first', 'fulfil last', 'b1', 'b9'), { maxLength: 7 });
-    await fc.assert(
-      fc.asyncProperty(sequences, moved, (told, made) => agrees([told], made)),
-      { numRuns: runs },
-    );
+    await forAllAsync(runs, sequences, moved, (told, made) => agrees([told], made));
   }, 120_000);
 
   test('says the same of a claim from the part of a record that matters to it', async () => {
     let parted = 0;
-    await fc.assert(
-      fc.asyncProperty(claims, fc.array(moves, { maxLength: 40 }), async (told, made) => {
-        const parts = played();
-        const { journal, evidence } = parts;
-        for (const move of made) await parts.play(move);
-        const claim = claimOf(claimFor(parts, told)) as HeldClaim;
-        const whole = judge([claim], evidence)[0];
-        if (whole === undefined || whole.judged === 'holds') return;
-        const blame = new Blame([claim], journal, () => false);
-        const excerpts = new Excerpts([claim], blame, 1, { nearest: 2, around: 2, most: 1_000 });
-        const stream = new StreamJudge([claim], false, excerpts);
-        eventsInOrder(journal).forEach((entry, at) => {
-          if (entry === undefined || isMark(entry)) return;
-          stream.tell(entry, entry.began !== at + 1, at + 1);
-        });
-        const said = `${claim.notation} after ${made.join(', ')}`;
-        expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
-        const [excerpt] = excerpts.all;
-        const entries = excerpt?.entries() ?? [];
-        if (entries.length < journal.entries.length) parted++;
-        const part = excerpt?.judgement({ ...journal, entries }, whole.judged, stream.counts, { wanted: [], blame });
-        expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
-        // How often something came is told of the whole, but for what came in a stretch.
-        if (claim.kind !== 'count') return;
-        if (whole.diagnosis?.code === 'missingCall' || whole.diagnosis?.code === 'surplusCall')
-          expect([said, part?.diagnosis]).toEqual([
-            said,
-            expect.objectContaining({ fittingCount: whole.diagnosis.fittingCount, calls: whole.diagnosis.calls }),
-          ]);
-      }),
-      { numRuns: runs },
-    );
+    await forAllAsync(runs, claims, fc.array(moves, { maxLength: 40 }), async (told, made) => {
+      const parts = played();
+      const { journal, evidence } = parts;
+      for (const move of made) await parts.play(move);
+      const claim = claimOf(claimFor(parts, told)) as HeldClaim;
+      const whole = judge([claim], evidence)[0];
+      if (whole === undefined || whole.judged === 'holds') return;
+      const blame = new Blame([claim], journal, () => false);
+      const excerpts = new Excerpts([claim], blame, 1, { nearest: 2, around: 2, most: 1_000 });
+      const stream = new StreamJudge([claim], false, excerpts);
+      eventsInOrder(journal).forEach((entry, at) => {
+        if (entry === undefined || isMark(entry)) return;
+        stream.tell(entry, entry.began !== at + 1, at + 1);
+      });
+      const said = `${claim.notation} after ${made.join(', ')}`;
+      expect([said, stream.judgements(journal)[0]?.judged]).toEqual([said, whole.judged]);
+      const [excerpt] = excerpts.all;
+      const entries = excerpt?.entries() ?? [];
+      if (entries.length < journal.entries.length) parted++;
+      const part = excerpt?.judgement({ ...journal, entries }, whole.judged, stream.counts, { wanted: [], blame });
+      expect([said, part?.judged, part?.diagnosis?.code]).toEqual([said, whole.judged, whole.diagnosis?.code]);
+      // How often something came is told of the whole, but for what came in a stretch.
+      if (claim.kind !== 'count') return;
+      if (whole.diagnosis?.code === 'missingCall' || whole.diagnosis?.code === 'surplusCall')
+        expect([said, part?.diagnosis]).toEqual([
+          said,
+          expect.objectContaining({ fittingCount: whole.diagnosis.fittingCount, calls: whole.diagnosis.calls }),
+        ]);
+    });
     expect(parted).toBeGreaterThan(runs / 10);
   }, 60_000);
 
   test('accounts for what a claim uses in every world, and for nothing else', async () => {
-    await fc.assert(
-      fc.asyncProperty(claims, fc.array(moves, { maxLength: 8 }), async (told, made) => {
-        const parts = played();
-        const { journal } = parts;
-        for (const move of made) await parts.play(move);
-        const claim = claimOf(claimFor(parts, told)) as HeldClaim;
-        const events = eventsOf(parts);
-        const inWorlds = worldsOf(events).map((world) => new Set(usedIn(told, events, 0, Number.POSITIVE_INFINITY, world)));
-        const expected = events.map(({ id }) => id).filter((id) => inWorlds.every((used) => used.has(id)));
-        const used = new Set<number>();
-        addUsed(claim, journal, journal.tick, (id) => used.add(id));
-        const said = `${claim.notation} after ${made.join(', ')}`;
-        expect([said, [...used].sort()]).toEqual([said, [...new Set(expected)].sort()]);
-      }),
-      { numRuns: runs },
-    );
+    await forAllAsync(runs, claims, fc.array(moves, { maxLength: 8 }), async (told, made) => {
+      const parts = played();
+      const { journal } = parts;
+      for (const move of made) await parts.play(move);
+      const claim = claimOf(claimFor(parts, told)) as HeldClaim;
+      const events = eventsOf(parts);
+      const inWorlds = worldsOf(events).map((world) => new Set(usedIn(told, events, 0, Number.POSITIVE_INFINITY, world)));
+      const expected = events.map(({ id }) => id).filter((id) => inWorlds.every((used) => used.has(id)));
+      const used = new Set<number>();
+      addUsed(claim, journal, journal.tick, (id) => used.add(id));
+      const said = `${claim.notation} after ${made.join(', ')}`;
+      expect([said, [...used].sort()]).toEqual([said, [...new Set(expected)].sort()]);
+    });
   }, 60_000);
 
   test('decides different ends of one call apart from each other', () => {
@@ -391,15 +377,6 @@ test('a mark begins and ends a stretch, though nothing is recorded beside it, an
 });
 
 /** Whether a claim holds; a contradiction of Ekkon's own is none of either. */
-function sayOf(claim: Claim): string {
-  try {
-    check(claim);
-    return 'holds';
-  } catch (error) {
-    return error instanceof ClaimError ? 'fails' : String(error);
-  }
-}
-
 /** Every order of some events of two kinds around one mark. */
 function ordersAround(length: number): readonly string[] {
   if (length === 0) return ['m'];
@@ -431,12 +408,11 @@ test('a mark begins and ends something in those stretches alone in which it lies
         const count = [...order.slice(Math.max(0, begin + 1), end)].filter((each) => each === 'x').length;
         const isJudged = isThere && (inner === 'until' || isInside);
         const claim = (what: typeof once | typeof never) => during({ [outer]: call(p) } as never, during({ [inner]: mark } as never, what(call(x))));
-        for (const [what, holds] of [
+        for (const [what, expected] of [
           [once, !isJudged || count === 1],
           [never, !isJudged || count === 0],
         ] as const) {
-          const said = sayOf(claim(what));
-          if (said !== (holds ? 'holds' : 'fails')) wrong.push(`${order}: ${outer} p: ${inner} m: ${what.name} x ${said}`);
+          if (holds(claim(what)) !== expected) wrong.push(`${order}: ${outer} p: ${inner} m: ${what.name} x, and not ${expected}`);
         }
       }
   }

@@ -1,28 +1,19 @@
 import { describe, expect, test } from 'vitest';
-import {
-  call,
-  callsBack,
-  check,
-  conforms,
-  deferred,
-  fulfils,
-  gives,
-  instances,
-  type Ledger,
-  never,
-  once,
-  openLedger,
-  passesThrough,
-  plan,
-  type Reply,
-  reach,
-  stalls,
-  stays,
-  summary,
-  throws,
-  times,
-  withLedger,
-} from '../index.ts';
+import { messageOf } from '../../tests/failure.ts';
+import { conforms } from '../claim/conforms.ts';
+import { never, once, times } from '../claim/count.ts';
+import { instances } from '../double/constructible.ts';
+import { call } from '../pattern/call.ts';
+import { deferred } from '../plan/deferred.ts';
+import { plan } from '../plan/plan.ts';
+import { callsBack, fulfils, gives, passesThrough, type Reply, stalls, throws } from '../plan/reply.ts';
+import { summary } from '../report/summary.ts';
+import { check } from '../wait/check.ts';
+import { reach } from '../wait/reach.ts';
+import { stays } from '../wait/stays.ts';
+import type { Ledger } from './ledger.ts';
+import { openLedger } from './open-ledger.ts';
+import { withLedger } from './with-ledger.ts';
 
 class Camera {
   temperature = -20;
@@ -41,14 +32,7 @@ class Camera {
   }
 }
 
-const message = (run: () => unknown): string => {
-  try {
-    run();
-  } catch (error) {
-    return (error as Error).message.replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
-  }
-  return 'nothing was thrown';
-};
+const message = (run: () => unknown) => messageOf(run).replace(/ *\(?[\w./-]+\.test\.ts:\d+\)?/g, ' @');
 
 describe('a stand-in for a class', () => {
   test('is an instance of it; its methods are recorded and answer in kind; its accessors are not run', async () => {
@@ -365,26 +349,22 @@ describe('a double is held against the real one', () => {
     const ledger = openLedger({ rules: 'loose' });
     const guide = ledger.standIn<Guided>('guide');
     use(guide);
-    try {
-      check(conforms(guide, real));
-      return '';
-    } catch (error) {
-      return (error as Error).message.split('\n')[0];
-    }
+    return messageOf(() => check(conforms(guide, real))).split('\n')[0];
   };
 
-  test.each<[string, (guide: Guided) => unknown, object, RegExp]>([
-    ['a nested member', (guide) => guide.app.view.use('a'), new Guide(), /^$/],
-    [
-      'one that is called with more',
-      (guide) => guide.app.view.use('a', 'b'),
-      new Guide(),
-      /guide\.app\.view\.use: the double was called with 2 arguments, the real one takes 1/,
-    ],
-    ['a nested member that is not there', (guide) => guide.app.view.close(), new Guide(), /guide\.app\.view\.close: .*has no such member/],
-    ['a class field of an instance', (guide) => guide.focus(), new Guide(), /^$/],
-    ['a class field that the class does not show', (guide) => guide.focus(), Guide, /guide\.focus: .*has no such member/],
-  ])('%s', (_, use, real, said) => {
+  test.each(
+    Object.entries<[(guide: Guided) => unknown, object, RegExp]>({
+      'a nested member': [(guide) => guide.app.view.use('a'), new Guide(), /^$/],
+      'one that is called with more': [
+        (guide) => guide.app.view.use('a', 'b'),
+        new Guide(),
+        /guide\.app\.view\.use: the double was called with 2 arguments, the real one takes 1/,
+      ],
+      'a nested member that is not there': [(guide) => guide.app.view.close(), new Guide(), /guide\.app\.view\.close: .*has no such member/],
+      'a class field of an instance': [(guide) => guide.focus(), new Guide(), /^$/],
+      'a class field that the class does not show': [(guide) => guide.focus(), Guide, /guide\.focus: .*has no such member/],
+    }),
+  )('%s', (_, [use, real, said]) => {
     expect(drifts(use, real)).toMatch(said);
   });
 

@@ -3,23 +3,15 @@ import { EventEmitter } from 'node:events';
 import timers from 'node:timers';
 import { promisify } from 'node:util';
 import { describe, expect, test } from 'vitest';
-import {
-  call,
-  callsBack,
-  check,
-  computes,
-  fulfils,
-  gives,
-  never,
-  nothingElse,
-  once,
-  openLedger,
-  plan,
-  reads,
-  rejects,
-  summary,
-  writes,
-} from '../index.ts';
+import { never, once } from '../claim/count.ts';
+import { nothingElse } from '../claim/nothing-else.ts';
+import { call } from '../pattern/call.ts';
+import { reads, writes } from '../pattern/properties.ts';
+import { plan } from '../plan/plan.ts';
+import { callsBack, computes, fulfils, gives, rejects } from '../plan/reply.ts';
+import { summary } from '../report/summary.ts';
+import { check } from '../wait/check.ts';
+import { openLedger } from './open-ledger.ts';
 
 const loose = () => openLedger({ rules: 'loose' });
 

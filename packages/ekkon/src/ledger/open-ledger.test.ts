@@ -46,22 +46,21 @@ describe('an entry', () => {
     expect(inner).toMatchObject({ id: 2, began: 2, ended: 3, parent: 1, args: [-20] });
   });
 
-  const endings: readonly [string, Reply<never>, Entry['outcome']][] = [
-    ['returns', gives('frame') as Reply<never>, { state: 'returned', value: 'frame' }],
-    ['throws', throws(fault), { state: 'threw', reason: fault }],
-    ['fulfils', fulfils('frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
-    ['rejects', rejects(fault) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
-    ['computes a promise that fulfils', computes(async () => 'frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
-    ['computes a promise that rejects', computes(() => Promise.reject(fault)) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
-    [
-      'computes and throws',
+  const endings: Readonly<Record<string, readonly [Reply<never>, Entry['outcome']]>> = {
+    returns: [gives('frame') as Reply<never>, { state: 'returned', value: 'frame' }],
+    throws: [throws(fault), { state: 'threw', reason: fault }],
+    fulfils: [fulfils('frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
+    rejects: [rejects(fault) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
+    'computes a promise that fulfils': [computes(async () => 'frame') as unknown as Reply<never>, { state: 'fulfilled', value: 'frame' }],
+    'computes a promise that rejects': [computes(() => Promise.reject(fault)) as unknown as Reply<never>, { state: 'rejected', reason: fault }],
+    'computes and throws': [
       computes(() => {
         throw fault;
       }),
       { state: 'threw', reason: fault },
     ],
-  ];
-  test.each(endings)('says how the call ended where it %s', async (_, reply, outcome) => {
+  };
+  test.each(Object.entries(endings))('says how the call ended where it %s', async (_, [reply, outcome]) => {
     const ledger = openLedger();
     const { camera } = ledger.standIns<{ camera: Camera }>();
     plan(call(camera.expose), reply);

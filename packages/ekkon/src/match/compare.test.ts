@@ -3,6 +3,7 @@ import { runInNewContext } from 'node:vm';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { anyValue, holds } from '../../tests/any-value.ts';
+import { forAll } from '../../tests/for-all.ts';
 import { printValue } from '../notation/value.ts';
 import { copyOf } from '../value/copy.ts';
 import { type Difference, distanceOf } from '../value/difference.ts';
@@ -18,19 +19,16 @@ describe('held against the platform’s deep equality', () => {
     const few = anyValue({ values: [fc.constantFrom(0, 1, 'a')], maxKeys: 2, maxDepth: 3 });
     const any = anyValue({ maxDepth: 3 });
     const pairs = fc.oneof(fc.tuple(any, any), fc.tuple(few, few));
-    fc.assert(
-      fc.property(pairs, ([one, other]) => {
-        fc.pre(!holds([one, other], isNegativeZero));
-        const equal = isDeepStrictEqual(one, other);
-        expect(differences(one, other).length === 0).toBe(equal);
-        expect(fitOf(copyOf(one), copyOf(other))).toBe(equal ? 'fits' : 'differs');
-      }),
-      { numRuns: 2_000 },
-    );
+    forAll(2_000, pairs, ([one, other]) => {
+      fc.pre(!holds([one, other], isNegativeZero));
+      const equal = isDeepStrictEqual(one, other);
+      expect(differences(one, other).length === 0).toBe(equal);
+      expect(fitOf(copyOf(one), copyOf(other))).toBe(equal ? 'fits' : 'differs');
+    });
   });
 
   test('a value has no difference from its own copy, whatever it is', () => {
-    fc.assert(fc.property(anyValue({ withNullPrototype: true }), (value) => compare(value, copyOf(value)).length === 0));
+    forAll(100, anyValue({ withNullPrototype: true }), (value) => compare(value, copyOf(value)).length === 0);
   });
 
   test('what is undecided at the end of a list is told beside what differs before it', () => {
@@ -101,40 +99,35 @@ describe('one edit is reported as exactly that edit', () => {
   };
 
   test.each(Object.keys(edits))('%s', (name) => {
-    fc.assert(
-      fc.property(tree, fc.nat(), (value, choice) => {
-        const inside = places(value).filter((path) => path.length > 0);
-        fc.pre(inside.length > 0);
-        const path = inside[choice % inside.length] ?? [];
-        const edited = structuredClone(value);
-        const [holder, key] = [at(edited, path.slice(0, -1)) as never, path[path.length - 1] ?? ''];
-        const wasObject = typeof at(value, path) === 'object';
-        const kind = edits[name]?.(holder, key);
-        const inObject = !Array.isArray(holder);
-        const expected = name === 'insert' && inObject ? [...path.slice(0, -1), '??'] : path;
+    forAll(400, tree, fc.nat(), (value, choice) => {
+      const inside = places(value).filter((path) => path.length > 0);
+      fc.pre(inside.length > 0);
+      const path = inside[choice % inside.length] ?? [];
+      const edited = structuredClone(value);
+      const [holder, key] = [at(edited, path.slice(0, -1)) as never, path[path.length - 1] ?? ''];
+      const wasObject = typeof at(value, path) === 'object';
+      const kind = edits[name]?.(holder, key);
+      const inObject = !Array.isArray(holder);
+      const expected = name === 'insert' && inObject ? [...path.slice(0, -1), '??'] : path;
 
-        const found = differences(value, edited);
-        expect(found.map((difference) => [difference.kind, difference.path])).toEqual([[name === 'change' && wasObject ? 'type' : kind, expected]]);
-      }),
-      { numRuns: 400 },
-    );
+      const found = differences(value, edited);
+      expect(found.map((difference) => [difference.kind, difference.path])).toEqual([[name === 'change' && wasObject ? 'type' : kind, expected]]);
+    });
   });
 
   test('the distance is 0 exactly where nothing was edited, and grows with each edit', () => {
-    fc.assert(
-      fc.property(fc.uniqueArray(fc.string({ minLength: 4 }), { minLength: 1, maxLength: 12 }), (keys) => {
-        const value: Record<string, unknown> = Object.fromEntries(keys.map((key, place) => [key, place]));
-        const edited = { ...value };
-        let last = distanceOf(differences(value, edited));
-        expect(last).toBe(0);
-        for (const key of keys) {
-          edited[key] = 'edited';
-          const distance = distanceOf(differences(value, edited));
-          expect(distance).toBeGreaterThan(last);
-          last = distance;
-        }
-      }),
-    );
+    forAll(100, fc.uniqueArray(fc.string({ minLength: 4 }), { minLength: 1, maxLength: 12 }), (keys) => {
+      const value: Record<string, unknown> = Object.fromEntries(keys.map((key, place) => [key, place]));
+      const edited = { ...value };
+      let last = distanceOf(differences(value, edited));
+      expect(last).toBe(0);
+      for (const key of keys) {
+        edited[key] = 'edited';
+        const distance = distanceOf(differences(value, edited));
+        expect(distance).toBeGreaterThan(last);
+        last = distance;
+      }
+    });
   });
 });
 
@@ -146,12 +139,11 @@ describe('a difference says what it is', () => {
     readonly id = 'frame-1';
   }
   const symbol = Symbol('light');
-  const cases: readonly [string, unknown, unknown, readonly Partial<Difference>[]][] = [
-    ['a mistyped key', { seconds: 30, filter: 'red' }, { secnods: 30, filter: 'red' }, [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }]],
-    ['a mistyped key with another value', { seconds: 30 }, { Seconds: 60 }, [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }]],
-    ['a moved item', ['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], [{ kind: 'moved', path: [3], from: 0 }]],
-    [
-      'other items, and fewer of them',
+  const cases: Readonly<Record<string, readonly [unknown, unknown, readonly Partial<Difference>[]]>> = {
+    'a mistyped key': [{ seconds: 30, filter: 'red' }, { secnods: 30, filter: 'red' }, [{ kind: 'renamed', path: ['secnods'], from: 'seconds' }]],
+    'a mistyped key with another value': [{ seconds: 30 }, { Seconds: 60 }, [{ kind: 'renamed' }, { kind: 'changed', path: ['Seconds'] }]],
+    'a moved item': [['a', 'b', 'c', 'd'], ['b', 'c', 'd', 'a'], [{ kind: 'moved', path: [3], from: 0 }]],
+    'other items, and fewer of them': [
       ['p-6', 'p-7'],
       ['p-2'],
       [
@@ -159,18 +151,17 @@ describe('a difference says what it is', () => {
         { kind: 'missing', path: [1], expected: 'p-7' },
       ],
     ],
-    ['one inserted item', [1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], received: { at: 9 } }]],
-    ['an item changed inside', [{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
-    ['undefined and nothing', { a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],
-    ['one item once more', [1], [1, 1], [{ kind: 'surplus', path: [1], received: 1 }]],
-    ['a hole and undefined', Array(1), [undefined], [{ kind: 'surplus', path: [0] }]],
-    ['two classes with equal fields', new Frame(), new Shot(), [{ kind: 'type', why: 'class' }]],
-    ['null and an object', null, {}, [{ kind: 'type' }]],
-    ['a symbol key', { [symbol]: 1 }, { [symbol]: 2 }, [{ kind: 'changed', path: [symbol] }]],
-    ['a map’s value', new Map([['a', 1]]), new Map([['a', 2]]), [{ kind: 'changed', path: ['a'] }]],
-    ['a map’s value below an object', new Map([[{ k: 1 }, 1]]), new Map([[{ k: 1 }, 2]]), [{ kind: 'changed', path: ['{ k: 1 }'] }]],
-    [
-      'a map’s key',
+    'one inserted item': [[1, 2, 3], [1, { at: 9 }, 2, 3], [{ kind: 'surplus', path: [1], received: { at: 9 } }]],
+    'an item changed inside': [[{ id: 1 }, { id: 2 }], [{ id: 1 }, { id: 3 }], [{ kind: 'changed', path: [1, 'id'] }]],
+    'undefined and nothing': [{ a: undefined }, {}, [{ kind: 'missing', path: ['a'] }]],
+    'one item once more': [[1], [1, 1], [{ kind: 'surplus', path: [1], received: 1 }]],
+    'a hole and undefined': [Array(1), [undefined], [{ kind: 'surplus', path: [0] }]],
+    'two classes with equal fields': [new Frame(), new Shot(), [{ kind: 'type', why: 'class' }]],
+    'null and an object': [null, {}, [{ kind: 'type' }]],
+    'a symbol key': [{ [symbol]: 1 }, { [symbol]: 2 }, [{ kind: 'changed', path: [symbol] }]],
+    'a map’s value': [new Map([['a', 1]]), new Map([['a', 2]]), [{ kind: 'changed', path: ['a'] }]],
+    'a map’s value below an object': [new Map([[{ k: 1 }, 1]]), new Map([[{ k: 1 }, 2]]), [{ kind: 'changed', path: ['{ k: 1 }'] }]],
+    'a map’s key': [
       new Map([['a', 1]]),
       new Map([['b', 1]]),
       [
@@ -178,24 +169,23 @@ describe('a difference says what it is', () => {
         { kind: 'surplus', path: ['b'] },
       ],
     ],
-    ['an object in a set', new Set([{ a: 1 }, { b: 1 }]), new Set([{ b: 2 }, { a: 1 }]), [{ kind: 'changed', path: ['{ b: 2 }', 'b'] }]],
-    ['where a regexp goes on from', /a/g, Object.assign(/a/g, { lastIndex: 1 }), [{ kind: 'changed' }]],
-    ['an error’s cause', new Error('a', { cause: 1 }), new Error('a', { cause: 2 }), [{ kind: 'changed', path: ['cause'] }]],
-    [
-      'one of several errors',
+    'an object in a set': [new Set([{ a: 1 }, { b: 1 }]), new Set([{ b: 2 }, { a: 1 }]), [{ kind: 'changed', path: ['{ b: 2 }', 'b'] }]],
+    'where a regexp goes on from': [/a/g, Object.assign(/a/g, { lastIndex: 1 }), [{ kind: 'changed' }]],
+    'an error’s cause': [new Error('a', { cause: 1 }), new Error('a', { cause: 2 }), [{ kind: 'changed', path: ['cause'] }]],
+    'one of several errors': [
       new AggregateError([new Error('a')]),
       new AggregateError([new Error('b')]),
       [{ kind: 'changed', path: ['errors', 0, 'message'] }],
     ],
-    ['an error’s class', new TypeError('a'), new RangeError('a'), [{ kind: 'type' }]],
-    ['an address', new URL('https://a.example/'), new URL('https://b.example/'), [{ kind: 'changed' }]],
-    ['bytes', new Uint8Array([1, 2]), new Uint8Array([1, 3]), [{ kind: 'changed', path: [1] }]],
-    ['types of bytes', new Uint8Array([1]), new Int8Array([1]), [{ kind: 'type' }]],
-    ['views', new DataView(new ArrayBuffer(1)), new DataView(new ArrayBuffer(2)), [{ kind: 'surplus', path: [1] }]],
-    ['boxed and not', Object(1), 1, [{ kind: 'type' }]],
-    ['functions', Math.max, Math.min, [{ kind: 'changed' }]],
-  ];
-  test.each(cases)('%s', (_, claimed, recorded, expected) => {
+    'an error’s class': [new TypeError('a'), new RangeError('a'), [{ kind: 'type' }]],
+    'an address': [new URL('https://a.example/'), new URL('https://b.example/'), [{ kind: 'changed' }]],
+    bytes: [new Uint8Array([1, 2]), new Uint8Array([1, 3]), [{ kind: 'changed', path: [1] }]],
+    'types of bytes': [new Uint8Array([1]), new Int8Array([1]), [{ kind: 'type' }]],
+    views: [new DataView(new ArrayBuffer(1)), new DataView(new ArrayBuffer(2)), [{ kind: 'surplus', path: [1] }]],
+    'boxed and not': [Object(1), 1, [{ kind: 'type' }]],
+    functions: [Math.max, Math.min, [{ kind: 'changed' }]],
+  };
+  test.each(Object.entries(cases))('%s', (_, [claimed, recorded, expected]) => {
     const found = differences(claimed, recorded);
     expect(found).toHaveLength(expected.length);
     expect(found).toMatchObject(expected);

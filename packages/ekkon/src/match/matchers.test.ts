@@ -4,47 +4,35 @@ import * as valibot from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as zod from 'zod';
 import { failureOf } from '../../tests/failure.ts';
-import {
-  about,
-  allItems,
-  allOf,
-  anyOf,
-  anything,
-  between,
-  type Claim,
-  call,
-  check,
-  type Difference,
-  defineMatcher,
-  endsWith,
-  gives,
-  identical,
-  includes,
-  instanceOf,
-  jsonText,
-  type Matcher,
-  missing,
-  not,
-  nullish,
-  ofSchema,
-  once,
-  openLedger,
-  type Predicate,
-  partial,
-  plan,
-  reveal,
-  sized,
-  startsWith,
-  suchThat,
-  textLike,
-  typeOf,
-  unordered,
-} from '../index.ts';
+import { forAll } from '../../tests/for-all.ts';
+import { once } from '../claim/count.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
 import { printValue } from '../notation/value.ts';
+import { call } from '../pattern/call.ts';
+import { plan } from '../plan/plan.ts';
+import { gives } from '../plan/reply.ts';
+import type { Claim } from '../record/claim-type.ts';
 import type { Fit } from '../value/comparison.ts';
 import { copyOf } from '../value/copy.ts';
+import type { Difference } from '../value/difference.ts';
 import { pairUp } from '../value/pair-up.ts';
+import { reveal } from '../value/revealed.ts';
+import { check } from '../wait/check.ts';
+import { missing, nullish } from './absence.ts';
+import { anything } from './anything.ts';
+import { allItems, includes, sized, unordered } from './collections.ts';
 import { compare, fitOf } from './compare.ts';
+import { defineMatcher } from './define-matcher.ts';
+import { identical } from './identical.ts';
+import { jsonText } from './json-text.ts';
+import { allOf, anyOf, not } from './logic.ts';
+import type { Matcher, Predicate } from './matcher.ts';
+import { about, between } from './numbers.ts';
+import { ofSchema } from './of-schema.ts';
+import { partial } from './partial.ts';
+import { suchThat } from './such-that.ts';
+import { endsWith, startsWith, textLike } from './texts.ts';
+import { instanceOf, typeOf } from './type-of.ts';
 
 class WeatherError extends Error {}
 class Gauge {
@@ -60,64 +48,58 @@ const frame = { id: 'frame-1', seconds: 30 };
 const day = (date: number) => new Date(Date.UTC(2031, 4, date));
 
 /** What each matcher prints as, what it accepts, and what it does not. */
-const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unknown[], readonly unknown[]][] = [
-  ['anything', anything, [null, undefined, 0, [], frame], []],
-  ['nullish', nullish, [null, undefined], [0, '', false]],
-  ['missing', missing, [], [undefined, null]],
-  ['typeOf("string")', typeOf('string'), ['', 'a'], [Object('a'), 1, null]],
-  ['typeOf("object")', typeOf('object'), [{}, [], new Date()], [null, () => 1]],
-  ['typeOf("function")', typeOf('function'), [() => 1, Gauge], [{}]],
-  ['typeOf("undefined")', typeOf('undefined'), [undefined], [null]],
-  ['instanceOf(Error)', instanceOf(Error), [new Error(), new WeatherError()], [{ message: '' }, 'Error', null]],
-  ['instanceOf(Gauge)', instanceOf(Gauge), [new Gauge(1)], [{}, Gauge]],
-  ['instanceOf(Function)', instanceOf(Function), [() => 1, Gauge], [{}, 'f', null]],
-  ['instanceOf(Map)', instanceOf(Map), [new Map()], [new Set()]],
-  ['about(30)', about(30), [30, 30.00001], [30.1, '30', Number.NaN, 30n]],
-  ['about(0.3)', about(0.3), [0.1 + 0.2], [0.3001]],
-  ['about(22, 0.5)', about(22, 0.5), [21.5, 22.5], [21.4, 22.6]],
-  ['about(Infinity)', about(Number.POSITIVE_INFINITY), [Number.POSITIVE_INFINITY], [1, Number.NEGATIVE_INFINITY]],
-  ['between(0, 24)', between(0, 24), [0, 24, 12.5], [-0.1, 24.1, Number.NaN, 12n, '12']],
-  ['between(1n, 3n)', between(1n, 3n), [1n, 3n], [0n, 2]],
-  [
-    'between(new Date("2031-05-01T00:00:00.000Z"), new Date("2031-05-03T00:00:00.000Z"))',
+const table: Readonly<Record<string, readonly [Matcher<unknown> | Predicate<never>, readonly unknown[], readonly unknown[]]>> = {
+  anything: [anything, [null, undefined, 0, [], frame], []],
+  nullish: [nullish, [null, undefined], [0, '', false]],
+  missing: [missing, [], [undefined, null]],
+  'typeOf("string")': [typeOf('string'), ['', 'a'], [Object('a'), 1, null]],
+  'typeOf("object")': [typeOf('object'), [{}, [], new Date()], [null, () => 1]],
+  'typeOf("function")': [typeOf('function'), [() => 1, Gauge], [{}]],
+  'typeOf("undefined")': [typeOf('undefined'), [undefined], [null]],
+  'instanceOf(Error)': [instanceOf(Error), [new Error(), new WeatherError()], [{ message: '' }, 'Error', null]],
+  'instanceOf(Gauge)': [instanceOf(Gauge), [new Gauge(1)], [{}, Gauge]],
+  'instanceOf(Function)': [instanceOf(Function), [() => 1, Gauge], [{}, 'f', null]],
+  'instanceOf(Map)': [instanceOf(Map), [new Map()], [new Set()]],
+  'about(30)': [about(30), [30, 30.00001], [30.1, '30', Number.NaN, 30n]],
+  'about(0.3)': [about(0.3), [0.1 + 0.2], [0.3001]],
+  'about(22, 0.5)': [about(22, 0.5), [21.5, 22.5], [21.4, 22.6]],
+  'about(Infinity)': [about(Number.POSITIVE_INFINITY), [Number.POSITIVE_INFINITY], [1, Number.NEGATIVE_INFINITY]],
+  'between(0, 24)': [between(0, 24), [0, 24, 12.5], [-0.1, 24.1, Number.NaN, 12n, '12']],
+  'between(1n, 3n)': [between(1n, 3n), [1n, 3n], [0n, 2]],
+  'between(new Date("2031-05-01T00:00:00.000Z"), new Date("2031-05-03T00:00:00.000Z"))': [
     between(day(1), day(3)),
     [day(1), day(2)],
     [day(4), day(2).getTime(), new Date(Number.NaN)],
   ],
-  ['textLike(/^frame-\\d+/g)', textLike(/^frame-\d+/g), ['frame-1', 'frame-22 stored'], ['a frame-1', 1]],
-  ['startsWith("night")', startsWith('night'), ['night', 'night begins'], ['a night', ['night']]],
-  ['endsWith(".fits")', endsWith('.fits'), ['a.fits'], ['a.fits.gz']],
-  ['includes("rain")', includes('rain'), ['it rains', ['rain'], new Set(['rain'])], ['dry', ['rains'], {}, 1]],
-  [
-    'includes({ id: "frame-1", seconds: about(30) })',
+  'textLike(/^frame-\\d+/g)': [textLike(/^frame-\d+/g), ['frame-1', 'frame-22 stored'], ['a frame-1', 1]],
+  'startsWith("night")': [startsWith('night'), ['night', 'night begins'], ['a night', ['night']]],
+  'endsWith(".fits")': [endsWith('.fits'), ['a.fits'], ['a.fits.gz']],
+  'includes("rain")': [includes('rain'), ['it rains', ['rain'], new Set(['rain'])], ['dry', ['rains'], {}, 1]],
+  'includes({ id: "frame-1", seconds: about(30) })': [
     includes({ id: 'frame-1', seconds: about(30) }),
     [[1, frame], new Set([frame])],
     [[{ id: 'frame-1' }], 'frame-1'],
   ],
-  ['includes(2)', includes(2), [new Uint8Array([1, 2])], ['2']],
-  [
-    'partial({ seconds: 30 })',
+  'includes(2)': [includes(2), [new Uint8Array([1, 2])], ['2']],
+  'partial({ seconds: 30 })': [
     partial({ seconds: 30 }) as unknown as Matcher<never>,
     [frame, { seconds: 30 }],
     [{ seconds: 31 }, { id: 'frame-1' }, 30, null],
   ],
-  [
-    'partial({ at: partial({ dec: 22 }), id: missing })',
+  'partial({ at: partial({ dec: 22 }), id: missing })': [
     partial({ at: partial({ dec: 22 }), id: missing }) as unknown as Matcher<never>,
     [{ at: { dec: 22, ra: 1 } }],
     [{ at: { ra: 1 } }, { at: { dec: 22 }, id: 1 }],
   ],
-  [
-    'partial({ at: { dec: 22 } })',
+  'partial({ at: { dec: 22 } })': [
     partial({ at: { dec: 22 } }) as unknown as Matcher<never>,
     [{ at: { dec: 22 }, more: 1 }],
     [{ at: { dec: 22, ra: 1 } }],
   ],
-  ['jsonText({ id: 4, at: about(1) })', jsonText({ id: 4, at: about(1) }), ['{"at":1, "id":4}'], ['{"id":4}', '{', 4, { id: 4, at: 1 }]],
-  ['allItems(typeOf("number"))', allItems(typeOf('number')), [[], [1, 2], new Set([1]), new Uint8Array(2)], [[1, 'a'], 'a', {}]],
-  ['sized(0)', sized(0), [[], '', new Set()], [[1], ' ']],
-  [
-    'sized(2)',
+  'jsonText({ id: 4, at: about(1) })': [jsonText({ id: 4, at: about(1) }), ['{"at":1, "id":4}'], ['{"id":4}', '{', 4, { id: 4, at: 1 }]],
+  'allItems(typeOf("number"))': [allItems(typeOf('number')), [[], [1, 2], new Set([1]), new Uint8Array(2)], [[1, 'a'], 'a', {}]],
+  'sized(0)': [sized(0), [[], '', new Set()], [[1], ' ']],
+  'sized(2)': [
     sized(2),
     [
       [1, 2],
@@ -131,14 +113,12 @@ const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unk
     ],
     [[1], { length: 2 }, 2],
   ],
-  [
-    'unordered([1, { a: 2 }])',
+  'unordered([1, { a: 2 }])': [
     unordered([1, { a: 2 }]),
     [[1, { a: 2 }], [{ a: 2 }, 1], new Set([{ a: 2 }, 1])],
     [[1], [1, 1, { a: 2 }], [1, { a: 3 }], 1],
   ],
-  [
-    'unordered([anything, 1])',
+  'unordered([anything, 1])': [
     unordered([anything, 1]),
     [
       [1, 2],
@@ -147,19 +127,19 @@ const table: readonly [string, Matcher<unknown> | Predicate<never>, readonly unk
     ],
     [[2, 3]],
   ],
-  ['not("red")', not('red'), ['blue', 1], ['red']],
-  ['not(partial({ id: "frame-1" }))', not(partial({ id: 'frame-1' })), [{ id: 'frame-2' }, 1], [frame]],
-  ['allOf(sized(2), includes(1))', allOf(sized(2), includes(1)), [[1, 2]], [[1], [2, 3]]],
-  ['anyOf("red", about(3))', anyOf('red', about(3)), ['red', 3], ['blue', 4]],
-  ['anyOf({ id: "frame-1" }, nullish)', anyOf({ id: 'frame-1' }, nullish), [{ id: 'frame-1' }, null], [{ id: 2 }]],
-  ['suchThat("a long one")', suchThat((one: typeof frame) => one.seconds > 10, 'a long one'), [frame], [{ seconds: 1 }]],
-  ['suchThat("(one) => one > 1")', suchThat((one) => (one as number) > 1), [2], [1]],
-  ['identical(5)', identical(5), [5], [6, '5']],
-  ['ofSchema(zod)', ofSchema(zod.object({ seconds: zod.number() })), [frame], [{ seconds: '30' }, 1]],
-  ['ofSchema(valibot)', ofSchema(valibot.object({ seconds: valibot.number() })), [frame], [{ seconds: '30' }, 1]],
-];
+  'not("red")': [not('red'), ['blue', 1], ['red']],
+  'not(partial({ id: "frame-1" }))': [not(partial({ id: 'frame-1' })), [{ id: 'frame-2' }, 1], [frame]],
+  'allOf(sized(2), includes(1))': [allOf(sized(2), includes(1)), [[1, 2]], [[1], [2, 3]]],
+  'anyOf("red", about(3))': [anyOf('red', about(3)), ['red', 3], ['blue', 4]],
+  'anyOf({ id: "frame-1" }, nullish)': [anyOf({ id: 'frame-1' }, nullish), [{ id: 'frame-1' }, null], [{ id: 2 }]],
+  'suchThat("a long one")': [suchThat((one: typeof frame) => one.seconds > 10, 'a long one'), [frame], [{ seconds: 1 }]],
+  'suchThat("(one) => one > 1")': [suchThat((one) => (one as number) > 1), [2], [1]],
+  'identical(5)': [identical(5), [5], [6, '5']],
+  'ofSchema(zod)': [ofSchema(zod.object({ seconds: zod.number() })), [frame], [{ seconds: '30' }, 1]],
+  'ofSchema(valibot)': [ofSchema(valibot.object({ seconds: valibot.number() })), [frame], [{ seconds: '30' }, 1]],
+};
 
-test.each(table)('%s', (prints, matcher, accepted, refused) => {
+test.each(Object.entries(table))('%s', (prints, [matcher, accepted, refused]) => {
   expect(printValue(matcher, { width: Number.POSITIVE_INFINITY })).toBe(prints);
   for (const value of accepted) {
     expect(compare(matcher, copyOf(value))).toEqual([]);
@@ -294,21 +274,16 @@ test('items in any order are paired as brute force pairs them, however the undec
     items.length === 0 ? [[]] : items.flatMap((item, at) => permutations(items.toSpliced(at, 1)).map((rest) => [item, ...rest]));
   const hints = { partOf: () => undefined, objectsOf: () => [], objectsOfOther: () => [] };
   const row = fc.array(fc.constantFrom<Fit>('fits', 'undecided', 'differs'), { minLength: 4, maxLength: 4 });
-  fc.assert(
-    fc.property(fc.array(row, { minLength: 4, maxLength: 4 }), (fits) => {
-      const places = [0, 1, 2, 3].map((at) => ({ at }));
-      const most = (accepted: readonly Fit[]) =>
-        Math.max(
-          ...permutations([0, 1, 2, 3]).map((order) => order.filter((other, one) => accepted.includes(fits[one]?.[other] ?? 'differs')).length),
-        );
-      const { pairs, fit } = pairUp(places, places, (one, other) => fits[one.at]?.[other.at] ?? 'differs', hints);
-      const [sure, likely] = [most(['fits']), most(['fits', 'undecided'])];
-      expect(fit).toBe(sure === 4 ? 'fits' : likely === 4 ? 'undecided' : 'differs');
-      expect(pairs).toHaveLength(likely);
-      expect(pairs.every(([one, other]) => fits[one]?.[other] !== 'differs')).toBe(true);
-    }),
-    { numRuns: 500 },
-  );
+  forAll(500, fc.array(row, { minLength: 4, maxLength: 4 }), (fits) => {
+    const places = [0, 1, 2, 3].map((at) => ({ at }));
+    const most = (accepted: readonly Fit[]) =>
+      Math.max(...permutations([0, 1, 2, 3]).map((order) => order.filter((other, one) => accepted.includes(fits[one]?.[other] ?? 'differs')).length));
+    const { pairs, fit } = pairUp(places, places, (one, other) => fits[one.at]?.[other.at] ?? 'differs', hints);
+    const [sure, likely] = [most(['fits']), most(['fits', 'undecided'])];
+    expect(fit).toBe(sure === 4 ? 'fits' : likely === 4 ? 'undecided' : 'differs');
+    expect(pairs).toHaveLength(likely);
+    expect(pairs.every(([one, other]) => fits[one]?.[other] !== 'differs')).toBe(true);
+  });
 });
 
 const wrong: readonly [string, () => unknown, RegExp][] = [
@@ -341,22 +316,21 @@ test.each(wrong)('bad input gets one clear error: %s', (_, run, message) => {
 test('plain data in any order is paired as deep equality has it, most of it without asking', () => {
   const leaf = fc.constantFrom<unknown>(0, -0, Number.NaN, '0', 1n, true, null, undefined, [1], { b: 1 }, { b: 2 });
   const item = fc.dictionary(fc.constantFrom('a', 'b', 'c d'), leaf, { maxKeys: 2 });
-  fc.assert(
-    fc.property(
-      fc.array(item, { maxLength: 7 }),
-      fc.array(item, { maxLength: 2 }),
-      fc.array(item, { maxLength: 2 }),
-      fc.nat(),
-      (shared, mine, theirs, turn) => {
-        const others = [...theirs, ...shared.slice(turn % 7), ...shared.slice(0, turn % 7)].map((each) => structuredClone(each));
-        const left = [...others];
-        const isEqual = [...shared, ...mine].every((one) => {
-          const at = left.findIndex((other) => isDeepStrictEqual(noZeros(one), noZeros(other)));
-          return at >= 0 && left.splice(at, 1).length === 1;
-        });
-        expect(fitOf(unordered([...shared, ...mine]), others)).toBe(isEqual && left.length === 0 ? 'fits' : 'differs');
-      },
-    ),
+  forAll(
+    100,
+    fc.array(item, { maxLength: 7 }),
+    fc.array(item, { maxLength: 2 }),
+    fc.array(item, { maxLength: 2 }),
+    fc.nat(),
+    (shared, mine, theirs, turn) => {
+      const others = [...theirs, ...shared.slice(turn % 7), ...shared.slice(0, turn % 7)].map((each) => structuredClone(each));
+      const left = [...others];
+      const isEqual = [...shared, ...mine].every((one) => {
+        const at = left.findIndex((other) => isDeepStrictEqual(noZeros(one), noZeros(other)));
+        return at >= 0 && left.splice(at, 1).length === 1;
+      });
+      expect(fitOf(unordered([...shared, ...mine]), others)).toBe(isEqual && left.length === 0 ? 'fits' : 'differs');
+    },
   );
   const frames = Array.from({ length: 3_000 }, (_, at) => ({ id: `frame-${at}`, at: { ra: at } }));
   expect(fitOf(new Set(structuredClone(frames).reverse()), new Set(frames))).toBe('fits');

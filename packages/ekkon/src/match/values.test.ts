@@ -5,46 +5,31 @@ import { PassThrough } from 'node:stream';
 import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { failure } from '../../tests/failure.ts';
+import { failure, messageOf } from '../../tests/failure.ts';
+import { forAll } from '../../tests/for-all.ts';
 import { recording, type Standing } from '../../tests/standing.ts';
-import {
-  allItems,
-  anyOf,
-  call,
-  check,
-  gives,
-  identical,
-  includes,
-  instanceOf,
-  never,
-  not,
-  once,
-  openLedger,
-  partial,
-  plan,
-  reveal,
-  sized,
-  suchThat,
-  unordered,
-} from '../index.ts';
+import { never, once } from '../claim/count.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { call } from '../pattern/call.ts';
+import { plan } from '../plan/plan.ts';
+import { gives } from '../plan/reply.ts';
 import { copyClaimed } from '../value/claimed-copy.ts';
 import { copyOf } from '../value/copy.ts';
+import { reveal } from '../value/revealed.ts';
+import { check } from '../wait/check.ts';
+import { allItems, includes, sized, unordered } from './collections.ts';
 import { fitOf } from './compare.ts';
+import { identical } from './identical.ts';
+import { anyOf, not } from './logic.ts';
+import { partial } from './partial.ts';
+import { suchThat } from './such-that.ts';
+import { instanceOf } from './type-of.ts';
 
 function record(...values: unknown[]) {
   const ledger = openLedger({ name: 'values', rules: 'loose' });
   const store = ledger.callable<(...values: unknown[]) => void>('store');
   store(...values);
   return { ledger, store };
-}
-
-function messageOf(claim: () => void): string | undefined {
-  try {
-    claim();
-    return undefined;
-  } catch (error) {
-    return (error as Error).message;
-  }
 }
 
 /** How it stands that a value that was recorded is as claimed, and that it is not. */
@@ -144,37 +129,36 @@ describe('the third answer survives', () => {
   const lost = () => {
     throw new Error('no such star');
   };
-  const cases: readonly [string, unknown, unknown, readonly string[]][] = [
-    ['in an object', { at: { gauge: hot } }, { at: { gauge: cold } }, undecided],
-    ['in an array', [1, hot], [1, cold], undecided],
-    ['beside what differs', [1, hot], [2, cold], fails],
-    ['in a set', new Set([hot, 1]), new Set([1, cold]), undecided],
-    ['in a set of another size', new Set([hot, 1]), new Set([cold]), fails],
-    ['in the values of a map', new Map([['a', hot]]), new Map([['a', cold]]), undecided],
-    ['in the keys of a map', new Map([[hot, 1]]), new Map([[cold, 1]]), undecided],
-    ['in the keys of a map with another value', new Map([[hot, 1]]), new Map([[cold, 2]]), fails],
-    ['in any order', [hot, 1], unordered([1, cold]), undecided],
-    ['in any order, beside what differs', [hot, 1], unordered([2, cold]), fails],
-    ['in any order, paired in the one way that may fit', [1, hot], unordered([cold, suchThat(lost)]), undecided],
-    ['among what is included', [hot], includes(cold), undecided],
-    ['among what is included, if another one is', [hot, 7], includes(anyOf(cold, 7)), holds],
-    ['in all items', [hot, hot], allItems(cold), undecided],
-    ['in all items, beside one that differs', [hot, 1], allItems(cold), fails],
-    ['in a part', { gauge: hot, a: 1 }, partial({ gauge: cold }), undecided],
-    ['turned round', hot, not(cold), undecided],
-    ['in one of several', hot, anyOf(1, cold), undecided],
-    ['in one of several, one of which fits', hot, anyOf(cold, instanceOf(Gauge)), holds],
-    ['of a size that is not known', Array.from({ length: 100_001 }, () => 0), sized(5), undecided],
-    ['of a predicate about what was too large', Array.from({ length: 100_001 }, () => 0), suchThat((list: number[]) => list.length > 5), undecided],
-    ['of what an accessor gives', Object.defineProperty({}, 'a', { get: () => 1, enumerable: true }), { a: 1 }, undecided],
-    [
-      'of what an accessor gives, asked of a matcher',
+  const cases: Readonly<Record<string, readonly [unknown, unknown, readonly string[]]>> = {
+    'in an object': [{ at: { gauge: hot } }, { at: { gauge: cold } }, undecided],
+    'in an array': [[1, hot], [1, cold], undecided],
+    'beside what differs': [[1, hot], [2, cold], fails],
+    'in a set': [new Set([hot, 1]), new Set([1, cold]), undecided],
+    'in a set of another size': [new Set([hot, 1]), new Set([cold]), fails],
+    'in the values of a map': [new Map([['a', hot]]), new Map([['a', cold]]), undecided],
+    'in the keys of a map': [new Map([[hot, 1]]), new Map([[cold, 1]]), undecided],
+    'in the keys of a map with another value': [new Map([[hot, 1]]), new Map([[cold, 2]]), fails],
+    'in any order': [[hot, 1], unordered([1, cold]), undecided],
+    'in any order, beside what differs': [[hot, 1], unordered([2, cold]), fails],
+    'in any order, paired in the one way that may fit': [[1, hot], unordered([cold, suchThat(lost)]), undecided],
+    'among what is included': [[hot], includes(cold), undecided],
+    'among what is included, if another one is': [[hot, 7], includes(anyOf(cold, 7)), holds],
+    'in all items': [[hot, hot], allItems(cold), undecided],
+    'in all items, beside one that differs': [[hot, 1], allItems(cold), fails],
+    'in a part': [{ gauge: hot, a: 1 }, partial({ gauge: cold }), undecided],
+    'turned round': [hot, not(cold), undecided],
+    'in one of several': [hot, anyOf(1, cold), undecided],
+    'in one of several, one of which fits': [hot, anyOf(cold, instanceOf(Gauge)), holds],
+    'of a size that is not known': [Array.from({ length: 100_001 }, () => 0), sized(5), undecided],
+    'of a predicate about what was too large': [Array.from({ length: 100_001 }, () => 0), suchThat((list: number[]) => list.length > 5), undecided],
+    'of what an accessor gives': [Object.defineProperty({}, 'a', { get: () => 1, enumerable: true }), { a: 1 }, undecided],
+    'of what an accessor gives, asked of a matcher': [
       Object.defineProperty({}, 'a', { get: () => 1, enumerable: true }),
       { a: instanceOf(Gauge) },
       undecided,
     ],
-  ];
-  test.each(cases)('%s', (_, value, claimed, expected) => {
+  };
+  test.each(Object.entries(cases))('%s', (_, [value, claimed, expected]) => {
     expect(standings(value, claimed)).toEqual(expected);
   });
 
@@ -244,31 +228,30 @@ describe('instances', () => {
   }
   const shared = () => 1;
   const withShared = () => Object.defineProperty(new Frame(30), 'live', { get: shared, enumerable: true });
-  const cases: readonly [string, unknown, unknown, readonly string[]][] = [
-    ['by all own properties', new Tagged('a', 1, 'x'), new Tagged('a', 1, 'x'), holds],
-    ['by those that cannot be enumerated', new Tagged('a', 1, 'x'), new Tagged('a', 2, 'x'), fails],
-    ['by symbols', new Tagged('a', 1, 'x'), new Tagged('a', 1, 'y'), fails],
-    ['of a class without members', new (class Empty {})(), new (class Empty {})(), fails],
-    ['with accessors that are shared', withShared(), withShared(), undecided],
-    ['by a literal that names an accessor', new Frame(30), { seconds: 30, minutes: 0.5 }, undecided],
-    ['by a part that is an accessor', new Frame(30), partial({ minutes: 2 }), undecided],
-    ['by a part that is none', new Frame(30), partial({ hours: 2 }), fails],
-    ['by a part that all of their class have', new RangeError('far'), partial({ name: 'RangeError', message: 'far' }), holds],
-    ['by another name of their class', new RangeError('far'), partial({ name: 'TypeError' }), fails],
-    ['by an accessor of the platform', new Map([[1, 2]]), partial({ size: 1 }), holds],
-    ['by another size', new Map([[1, 2]]), partial({ size: 2 }), fails],
-    ['by what their accessors are made of', new Frame(30), new Frame(30), holds],
-    ['generators, which show nothing', (function* () {})(), (function* () {})(), fails],
-    ['errors by all they say', Object.assign(new Error('wind'), { code: 5 }), Object.assign(new Error('wind'), { code: 6 }), fails],
-    [
-      'errors by what cannot be enumerated',
+  const cases: Readonly<Record<string, readonly [unknown, unknown, readonly string[]]>> = {
+    'by all own properties': [new Tagged('a', 1, 'x'), new Tagged('a', 1, 'x'), holds],
+    'by those that cannot be enumerated': [new Tagged('a', 1, 'x'), new Tagged('a', 2, 'x'), fails],
+    'by symbols': [new Tagged('a', 1, 'x'), new Tagged('a', 1, 'y'), fails],
+    'of a class without members': [new (class Empty {})(), new (class Empty {})(), fails],
+    'with accessors that are shared': [withShared(), withShared(), undecided],
+    'by a literal that names an accessor': [new Frame(30), { seconds: 30, minutes: 0.5 }, undecided],
+    'by a part that is an accessor': [new Frame(30), partial({ minutes: 2 }), undecided],
+    'by a part that is none': [new Frame(30), partial({ hours: 2 }), fails],
+    'by a part that all of their class have': [new RangeError('far'), partial({ name: 'RangeError', message: 'far' }), holds],
+    'by another name of their class': [new RangeError('far'), partial({ name: 'TypeError' }), fails],
+    'by an accessor of the platform': [new Map([[1, 2]]), partial({ size: 1 }), holds],
+    'by another size': [new Map([[1, 2]]), partial({ size: 2 }), fails],
+    'by what their accessors are made of': [new Frame(30), new Frame(30), holds],
+    'generators, which show nothing': [(function* () {})(), (function* () {})(), fails],
+    'errors by all they say': [Object.assign(new Error('wind'), { code: 5 }), Object.assign(new Error('wind'), { code: 6 }), fails],
+    'errors by what cannot be enumerated': [
       Object.defineProperty(new Error('wind'), 'code', { value: 5 }),
       Object.defineProperty(new Error('wind'), 'code', { value: 6 }),
       fails,
     ],
-    ['by an element of what is reached through them', { frame: new Frame(30) }, { frame: new Frame(31) }, fails],
-  ];
-  test.each(cases)('%s', (_, value, claimed, expected) => {
+    'by an element of what is reached through them': [{ frame: new Frame(30) }, { frame: new Frame(31) }, fails],
+  };
+  test.each(Object.entries(cases))('%s', (_, [value, claimed, expected]) => {
     expect(standings(value, claimed)).toEqual(expected);
   });
 
@@ -494,16 +477,13 @@ test('values of every kind are told apart as the platform does', () => {
     ),
   }));
   const withoutSign = (given: unknown): unknown => JSON.stringify(given, (_, held) => (typeof held === 'bigint' ? `${held}` : held)) ?? given;
-  fc.assert(
-    fc.property(value, value, (one, other) => {
-      const fit = fitOf(copyClaimed(one), copyOf(other));
-      // The platform tells 0 from -0, which a claim does not.
-      if (isDeepStrictEqual(one, other)) expect(fit).toBe('fits');
-      else if (withoutSign(one) !== withoutSign(other)) expect(fit).toBe('differs');
-      expect(fitOf(copyClaimed(one), copyOf(one))).toBe('fits');
-    }),
-    { numRuns: 2_000 },
-  );
+  forAll(2_000, value, value, (one, other) => {
+    const fit = fitOf(copyClaimed(one), copyOf(other));
+    // The platform tells 0 from -0, which a claim does not.
+    if (isDeepStrictEqual(one, other)) expect(fit).toBe('fits');
+    else if (withoutSign(one) !== withoutSign(other)) expect(fit).toBe('differs');
+    expect(fitOf(copyClaimed(one), copyOf(one))).toBe('fits');
+  });
 });
 
 test('a verdict on an object of the platform can be written as JSON', () => {

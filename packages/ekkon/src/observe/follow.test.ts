@@ -3,27 +3,21 @@ import { Readable } from 'node:stream';
 import { concat, defer, interval, map, type Observable, of, Subject, take, throwError } from 'rxjs';
 import { describe, expect, test } from 'vitest';
 import { firstLine } from '../../tests/failure.ts';
-import {
-  about,
-  call,
-  check,
-  completed,
-  exactItems,
-  failed,
-  identical,
-  inTurn,
-  item,
-  type Ledger,
-  missing,
-  never,
-  nothingElse,
-  once,
-  openLedger,
-  reach,
-  summary,
-  times,
-  withLedger,
-} from '../index.ts';
+import { never, once, times } from '../claim/count.ts';
+import { exactItems } from '../claim/exact-items.ts';
+import { nothingElse } from '../claim/nothing-else.ts';
+import { inTurn } from '../claim/order/steps.ts';
+import type { Ledger } from '../ledger/ledger.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { withLedger } from '../ledger/with-ledger.ts';
+import { missing } from '../match/absence.ts';
+import { identical } from '../match/identical.ts';
+import { about } from '../match/numbers.ts';
+import { call } from '../pattern/call.ts';
+import { completed, failed, item } from '../pattern/streams.ts';
+import { summary } from '../report/summary.ts';
+import { check } from '../wait/check.ts';
+import { reach } from '../wait/reach.ts';
 
 const wet = new Error('the sensor is wet');
 const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
@@ -66,19 +60,18 @@ describe('a source is followed', () => {
   const node = (...values: number[]) => Readable.from(values);
 
   /** Each with the items it is to give, and how it ends. */
-  const sources: readonly [string, () => unknown, readonly unknown[], 'completed' | 'failed' | 'open'][] = [
-    ['an async generator', () => readings(0, 0.4), [0, 0.4], 'completed'],
-    ['an async generator that fails', () => readings(0, wet), [0], 'failed'],
-    ['one that gives nothing', () => readings(), [], 'completed'],
-    ['an iterator whose next throws', () => ({ [Symbol.asyncIterator]: () => ({ next: () => fail() }) }), [], 'failed'],
-    ['one that cannot be iterated', () => ({ [Symbol.asyncIterator]: () => fail() }), [], 'failed'],
-    ['a ReadableStream', () => stream([0, 0.4]), [0, 0.4], 'completed'],
-    ['a branch of a stream', () => stream([0, 0.4]).tee()[0], [0, 0.4], 'completed'],
-    ['a stream that fails', () => stream([], wet), [], 'failed'],
-    ['a stream of Node', () => node(0, 0.4), [0, 0.4], 'completed'],
-    ['an observable', () => of(0, 0.4), [0, 0.4], 'completed'],
-    [
-      'an observable that fails later',
+  const sources: Readonly<Record<string, readonly [() => unknown, readonly unknown[], 'completed' | 'failed' | 'open']>> = {
+    'an async generator': [() => readings(0, 0.4), [0, 0.4], 'completed'],
+    'an async generator that fails': [() => readings(0, wet), [0], 'failed'],
+    'one that gives nothing': [() => readings(), [], 'completed'],
+    'an iterator whose next throws': [() => ({ [Symbol.asyncIterator]: () => ({ next: () => fail() }) }), [], 'failed'],
+    'one that cannot be iterated': [() => ({ [Symbol.asyncIterator]: () => fail() }), [], 'failed'],
+    'a ReadableStream': [() => stream([0, 0.4]), [0, 0.4], 'completed'],
+    'a branch of a stream': [() => stream([0, 0.4]).tee()[0], [0, 0.4], 'completed'],
+    'a stream that fails': [() => stream([], wet), [], 'failed'],
+    'a stream of Node': [() => node(0, 0.4), [0, 0.4], 'completed'],
+    'an observable': [() => of(0, 0.4), [0, 0.4], 'completed'],
+    'an observable that fails later': [
       () =>
         concat(
           of(0),
@@ -87,9 +80,8 @@ describe('a source is followed', () => {
       [0],
       'failed',
     ],
-    ['an observable that throws when it is subscribed to', () => defer(() => fail()), [], 'failed'],
-    [
-      'an observable that takes its time',
+    'an observable that throws when it is subscribed to': [() => defer(() => fail()), [], 'failed'],
+    'an observable that takes its time': [
       () =>
         interval(1).pipe(
           take(3),
@@ -98,27 +90,25 @@ describe('a source is followed', () => {
       [0, 0.5, 1],
       'completed',
     ],
-    ['one that never emits', () => new Subject(), [], 'open'],
-    ['an observer’s source', () => source(({ next, complete }) => [next(0), next(1), complete()]), [0, 1], 'completed'],
-    ['one that throws in subscribe', () => source(() => fail()), [], 'failed'],
-    ['one that throws once it has emitted', () => source(({ next }) => [next(0), fail()]), [0], 'failed'],
-    [
-      'one that takes three functions',
+    'one that never emits': [() => new Subject(), [], 'open'],
+    'an observer’s source': [() => source(({ next, complete }) => [next(0), next(1), complete()]), [0, 1], 'completed'],
+    'one that throws in subscribe': [() => source(() => fail()), [], 'failed'],
+    'one that throws once it has emitted': [() => source(({ next }) => [next(0), fail()]), [0], 'failed'],
+    'one that takes three functions': [
       () => ({ subscribe: (next: (n: number) => void, _: unknown, done: () => void) => [next(0), done()] }),
       [0],
       'completed',
     ],
-    ['a store that takes a callback', () => store(0, 0.4), [0, 0.4], 'open'],
-    [
-      'a store that is an observable by agreement',
+    'a store that takes a callback': [() => store(0, 0.4), [0, 0.4], 'open'],
+    'a store that is an observable by agreement': [
       () => ({ ...store(7), '@@observable': () => source((given) => [given.next(0), given.complete()]) }),
       [0],
       'completed',
     ],
-    ['a function of emit', () => emitting(0, 1), [0, 1], 'open'],
-    ['a function that throws', () => () => fail(), [], 'failed'],
-  ];
-  test.each(sources)('%s', async (_, make, items, how) => {
+    'a function of emit': [() => emitting(0, 1), [0, 1], 'open'],
+    'a function that throws': [() => () => fail(), [], 'failed'],
+  };
+  test.each(Object.entries(sources))('%s', async (_, [make, items, how]) => {
     // Strictly, a claim on what never did anything proves nothing.
     const ledger = openLedger({ name: 'streams', rules: items.length === 0 && how === 'open' ? 'usual' : 'strict' });
     const rain = ledger.follow(make() as AsyncIterable<unknown>, 'rain');

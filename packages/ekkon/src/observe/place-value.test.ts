@@ -89,11 +89,7 @@ const orders: Readonly<Record<string, (ledger: Ledger) => void>> = {
     setTimeout(() => {}, 5);
     vi.useRealTimers();
   },
-  'faked before, and restored after the test': (ledger) => {
-    vi.useFakeTimers();
-    ledger.observe(globalThis, 'setTimeout');
-    setTimeout(() => {}, 5);
-  },
+  'faked before, and restored after the test': (ledger) => [vi.useFakeTimers(), ledger.observe(globalThis, 'setTimeout'), setTimeout(() => {}, 5)],
   'faked after, and restored in the body': (ledger) => {
     ledger.observe(globalThis, 'setTimeout');
     vi.useFakeTimers();

@@ -1,24 +1,16 @@
 import { describe, expect, test } from 'vitest';
-import {
-  ClaimError,
-  call,
-  check,
-  fulfils,
-  gives,
-  instances,
-  never,
-  once,
-  openLedger,
-  passesThrough,
-  plan,
-  reads,
-  suchThat,
-  threw,
-  throws,
-  times,
-  typeOf,
-  writes,
-} from '../index.ts';
+import { never, once, times } from '../claim/count.ts';
+import { instances } from '../double/constructible.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { suchThat } from '../match/such-that.ts';
+import { typeOf } from '../match/type-of.ts';
+import { call } from '../pattern/call.ts';
+import { threw } from '../pattern/ends.ts';
+import { reads, writes } from '../pattern/properties.ts';
+import { plan } from '../plan/plan.ts';
+import { fulfils, gives, passesThrough, throws } from '../plan/reply.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { check } from '../wait/check.ts';
 
 class Mount {
   position = 0;
@@ -128,30 +120,27 @@ describe('a real member in place', () => {
 });
 
 describe('closing', () => {
-  const shapes: readonly [string, () => { target: object; key: PropertyKey }][] = [
-    ['an own method', () => ({ target: { a() {} }, key: 'a' })],
-    ['an inherited one', () => ({ target: new Mount(), key: 'slewTo' })],
-    ['a static one', () => ({ target: Mount, key: 'list' })],
-    ['a member that does not show', () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }), key: 'a' })],
-    [
-      'one that can only be assigned',
-      () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, writable: true, enumerable: true }), key: 'a' }),
-    ],
-    [
-      'an accessor',
-      () => ({
-        target: {
-          get a() {
-            return 1;
-          },
+  const shapes: Readonly<Record<string, () => { target: object; key: PropertyKey }>> = {
+    'an own method': () => ({ target: { a() {} }, key: 'a' }),
+    'an inherited one': () => ({ target: new Mount(), key: 'slewTo' }),
+    'a static one': () => ({ target: Mount, key: 'list' }),
+    'a member that does not show': () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }), key: 'a' }),
+    'one that can only be assigned': () => ({
+      target: Object.defineProperty({}, 'a', { value: () => 1, writable: true, enumerable: true }),
+      key: 'a',
+    }),
+    'an accessor': () => ({
+      target: {
+        get a() {
+          return 1;
         },
-        key: 'a',
-      }),
-    ],
-    ['a constant', () => ({ target: Object.defineProperty({}, 'a', { value: 1, configurable: true }), key: 'a' })],
-    ['a global', () => ({ target: globalThis, key: 'fetch' })],
-  ];
-  test.each(shapes)('puts back descriptor for descriptor, once or twice replaced: %s', (_, make) => {
+      },
+      key: 'a',
+    }),
+    'a constant': () => ({ target: Object.defineProperty({}, 'a', { value: 1, configurable: true }), key: 'a' }),
+    'a global': () => ({ target: globalThis, key: 'fetch' }),
+  };
+  test.each(Object.entries(shapes))('puts back descriptor for descriptor, once or twice replaced: %s', (_, make) => {
     const { target, key } = make();
     const before = Object.getOwnPropertyDescriptors(target);
     const ledger = openLedger();
@@ -200,22 +189,21 @@ describe('closing', () => {
 });
 
 const frozen = Object.freeze({ sound() {} });
-const refused: readonly [string, object, PropertyKey, RegExp][] = [
-  ['no such member', new Mount(), 'slwTo', /it has no such member; near it: slewTo/],
-  ['nothing like it', {}, 'sound', /it has no such member, own or inherited\. To put something there: ledger\.place/],
-  ['a private field', new Mount(), '#position', /private fields cannot be reached from outside/],
-  ['a frozen object', frozen, 'sound', /not configurable, so it cannot be replaced/],
-  ['one that inherits and takes nothing new', Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],
-  ['a stand-in', openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded already/],
-  [
-    'what takes no accessor',
+const refused: Readonly<Record<string, readonly [object, PropertyKey, RegExp]>> = {
+  'no such member': [new Mount(), 'slwTo', /it has no such member; near it: slewTo/],
+  'nothing like it': [{}, 'sound', /it has no such member, own or inherited\. To put something there: ledger\.place/],
+  'a private field': [new Mount(), '#position', /private fields cannot be reached from outside/],
+  'a frozen object': [frozen, 'sound', /not configurable, so it cannot be replaced/],
+  'one that inherits and takes nothing new': [Object.preventExtensions(new Mount()), 'slewTo', /is not extensible and inherits the member/],
+  'a stand-in': [openLedger().standIn<object>('dome'), 'open', /a stand-in's members are recorded already/],
+  'what takes no accessor': [
     process.env,
     'PATH',
     /nothing can be put in its place \(.*accessor.*\)\. It is a text: set it for the test, and put it back afterwards\.$/,
   ],
-  ['no object', 5 as never, 'a', /the first is the object that has the member/],
-];
-test.each(refused)('what cannot be replaced is refused, and why: %s', (_, target, key, message) => {
+  'no object': [5 as never, 'a', /the first is the object that has the member/],
+};
+test.each(Object.entries(refused))('what cannot be replaced is refused, and why: %s', (_, [target, key, message]) => {
   expect(() => openLedger().takeOverHidden(target, key)).toThrow(TypeError);
   expect(() => openLedger().takeOverHidden(target, key)).toThrow(message);
 });

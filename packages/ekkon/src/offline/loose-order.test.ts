@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { forAllAsync } from '../../tests/for-all.ts';
 import { claimFor, claims, moves, played } from '../../tests/random-claims.ts';
 import { recordedEvents } from '../alter/change.ts';
 import { claimOf, type HeldClaim } from '../claim/kinds.ts';
@@ -19,27 +20,24 @@ function* ordersOf(events: readonly PlacedEvent[], mayChange: (one: PlacedEvent,
 
 test('a claim is judged in every order that events may have come in, as trying each of them says', async () => {
   const found = { holds: 0, fails: 0, undecided: 0 };
-  await fc.assert(
-    fc.asyncProperty(claims, fc.array(moves, { minLength: 2, maxLength: 7 }), fc.integer({ min: 1, max: 9 }), async (told, made, near) => {
-      const parts = played();
-      const { journal, evidence } = parts;
-      for (const move of made) if (!move.endsWith('9')) await parts.play(move);
-      // Every other entry is of another machine; what is near in ticks may change places.
-      const mayChange = (one: PlacedEvent, other: PlacedEvent) => one.entry.id % 2 !== other.entry.id % 2 && other.tick - one.tick <= near;
-      const events = recordedEvents(journal);
-      const claim = claimOf(claimFor(parts, told)) as HeldClaim;
-      const all = [...ordersOf(events, mayChange)].map((order) => {
-        const follower = new Follower(claim);
-        for (const { entry, end, tick } of order) follower.take(entry, end, tick);
-        return follower.judged(evidence) === 'holds';
-      });
-      const expected = all.every(Boolean) ? 'holds' : all.some(Boolean) ? 'undecided' : 'fails';
-      const said = `${claim.notation} after ${made.join(', ')} within ${near}`;
-      const { judged, between } = judgeLoosely(claim, events, mayChange, evidence);
-      expect([said, judged, between !== undefined]).toEqual([said, expected, expected === 'undecided']);
-      found[expected]++;
-    }),
-    { numRuns: runs },
-  );
+  await forAllAsync(runs, claims, fc.array(moves, { minLength: 2, maxLength: 7 }), fc.integer({ min: 1, max: 9 }), async (told, made, near) => {
+    const parts = played();
+    const { journal, evidence } = parts;
+    for (const move of made) if (!move.endsWith('9')) await parts.play(move);
+    // Every other entry is of another machine; what is near in ticks may change places.
+    const mayChange = (one: PlacedEvent, other: PlacedEvent) => one.entry.id % 2 !== other.entry.id % 2 && other.tick - one.tick <= near;
+    const events = recordedEvents(journal);
+    const claim = claimOf(claimFor(parts, told)) as HeldClaim;
+    const all = [...ordersOf(events, mayChange)].map((order) => {
+      const follower = new Follower(claim);
+      for (const { entry, end, tick } of order) follower.take(entry, end, tick);
+      return follower.judged(evidence) === 'holds';
+    });
+    const expected = all.every(Boolean) ? 'holds' : all.some(Boolean) ? 'undecided' : 'fails';
+    const said = `${claim.notation} after ${made.join(', ')} within ${near}`;
+    const { judged, between } = judgeLoosely(claim, events, mayChange, evidence);
+    expect([said, judged, between !== undefined]).toEqual([said, expected, expected === 'undecided']);
+    found[expected]++;
+  });
   expect(Math.min(...Object.values(found))).toBeGreaterThan(0);
 }, 60_000);

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { forAll } from '../../tests/for-all.ts';
 import { textOf } from './block.ts';
 import { type Laned, laneLayout } from './lane-layout.ts';
 import { lanes, noteKey } from './lanes.ts';
@@ -23,42 +24,38 @@ const records = fc.array(fc.record({ begins: fc.boolean(), which: fc.nat(40) }),
 
 describe('the layout of lanes', () => {
   test('has a row for each event in the order of ticks, and finds each again', () => {
-    fc.assert(
-      fc.property(records, fc.array(fc.integer({ min: 121, max: 200 }), { maxLength: 3 }), (entries, ticks) => {
-        const marks = [...new Set(ticks)].map((tick) => ({ tick, label: undefined }));
-        const { rows, rowOf } = laneLayout(entries, marks);
-        const whole = entries.filter(({ began, ended }) => ended === undefined || ended === began + 1);
-        expect(rows).toHaveLength(entries.length * 2 - whole.length + marks.length);
-        expect(rows.map(({ tick }) => tick)).toEqual(rows.map(({ tick }) => tick).toSorted((one, other) => one - other));
-        for (const { id, began, ended } of entries) {
-          expect(rows[rowOf(id, false) ?? -1]).toMatchObject({ tick: began, end: false });
-          if (ended !== undefined && ended > began + 1) expect(rows[rowOf(id, true) ?? -1]).toMatchObject({ tick: ended, end: true });
-        }
-        expect(rowOf(entries.length + 1, false)).toBeUndefined();
-      }),
-    );
+    forAll(100, records, fc.array(fc.integer({ min: 121, max: 200 }), { maxLength: 3 }), (entries, ticks) => {
+      const marks = [...new Set(ticks)].map((tick) => ({ tick, label: undefined }));
+      const { rows, rowOf } = laneLayout(entries, marks);
+      const whole = entries.filter(({ began, ended }) => ended === undefined || ended === began + 1);
+      expect(rows).toHaveLength(entries.length * 2 - whole.length + marks.length);
+      expect(rows.map(({ tick }) => tick)).toEqual(rows.map(({ tick }) => tick).toSorted((one, other) => one - other));
+      for (const { id, began, ended } of entries) {
+        expect(rows[rowOf(id, false) ?? -1]).toMatchObject({ tick: began, end: false });
+        if (ended !== undefined && ended > began + 1) expect(rows[rowOf(id, true) ?? -1]).toMatchObject({ tick: ended, end: true });
+      }
+      expect(rowOf(entries.length + 1, false)).toBeUndefined();
+    });
   });
 
   test('gives calls that overlap in a lane columns of their own, from the left, twelve at most', () => {
-    fc.assert(
-      fc.property(records, (entries) => {
-        const { rows, spansIn, columns, doubles } = laneLayout(entries);
-        const spans = spansIn(0, rows.length);
-        for (const row of rows) {
-          if ('mark' in row || row.end) continue;
-          const taken = spans.filter(({ lane, from, to, id }) => {
-            const at = rows.indexOf(row);
-            return lane === row.lane && id !== row.entry.id && from < at && (to ?? rows.length) > at;
-          });
-          const free = Array.from({ length: 13 }, (_, column) => column).find(
-            (column) => column === 12 || taken.every((span) => span.column !== column),
-          );
-          expect(row.column).toBe(free);
-          expect(columns[row.lane]).toBeGreaterThan(row.column);
-        }
-        expect(doubles).toEqual([...new Set(entries.map(({ double }) => double))]);
-      }),
-    );
+    forAll(100, records, (entries) => {
+      const { rows, spansIn, columns, doubles } = laneLayout(entries);
+      const spans = spansIn(0, rows.length);
+      for (const row of rows) {
+        if ('mark' in row || row.end) continue;
+        const taken = spans.filter(({ lane, from, to, id }) => {
+          const at = rows.indexOf(row);
+          return lane === row.lane && id !== row.entry.id && from < at && (to ?? rows.length) > at;
+        });
+        const free = Array.from({ length: 13 }, (_, column) => column).find(
+          (column) => column === 12 || taken.every((span) => span.column !== column),
+        );
+        expect(row.column).toBe(free);
+        expect(columns[row.lane]).toBeGreaterThan(row.column);
+      }
+      expect(doubles).toEqual([...new Set(entries.map(({ double }) => double))]);
+    });
   });
 
   test('draws no span for what is the thirteenth under way, and counts it to no column after that', () => {

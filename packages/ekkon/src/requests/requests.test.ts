@@ -10,32 +10,22 @@ import { networkRequests, request, responds } from 'ekkon/requests';
 import { standInServer } from 'ekkon/server';
 import { afterAll, afterEach, describe, expect, test } from 'vitest';
 import { failureOf } from '../../tests/failure.ts';
-import {
-  type Claim,
-  ClaimError,
-  call,
-  check,
-  computes,
-  endsWith,
-  fulfilled,
-  gives,
-  inTurn,
-  item,
-  type Ledger,
-  leadsTo,
-  never,
-  once,
-  openLedger,
-  partial,
-  passesThrough,
-  plan,
-  reach,
-  rejected,
-  rejects,
-  stalls,
-  startsWith,
-  times,
-} from '../index.ts';
+import { never, once, times } from '../claim/count.ts';
+import { inTurn } from '../claim/order/steps.ts';
+import { leadsTo } from '../claim/precedence.ts';
+import type { Ledger } from '../ledger/ledger.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { partial } from '../match/partial.ts';
+import { endsWith, startsWith } from '../match/texts.ts';
+import { call } from '../pattern/call.ts';
+import { fulfilled, rejected } from '../pattern/ends.ts';
+import { item } from '../pattern/streams.ts';
+import { plan } from '../plan/plan.ts';
+import { computes, gives, passesThrough, rejects, stalls } from '../plan/reply.ts';
+import type { Claim } from '../record/claim-type.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { check } from '../wait/check.ts';
+import { reach } from '../wait/reach.ts';
 
 let ledger: Ledger;
 const open = (rules: 'loose' | 'strict' = 'loose') => {
@@ -59,9 +49,8 @@ describe('a request', () => {
   const json = { seconds: 30, at: { ra: 83.6 } };
 
   /** Ways to make a request, and patterns that it fits; the last of each does not. */
-  const ways: readonly (readonly [string, Parameters<typeof fetch>, readonly Parameters<typeof request>[]])[] = [
-    [
-      'an address alone',
+  const ways: Readonly<Record<string, readonly [Parameters<typeof fetch>, readonly Parameters<typeof request>[]]>> = {
+    'an address alone': [
       [`${archive}/frames/7?tag=a&tag=b&of=night`],
       [
         [fetch, 'GET', '/frames/:id', { params: { id: '7' } }],
@@ -71,16 +60,14 @@ describe('a request', () => {
         [fetch, 'POST', '/frames/:id'],
       ],
     ],
-    [
-      'a URL',
+    'a URL': [
       [new URL('/frames/7', archive)],
       [
         [fetch, 'GET', '/frames/:id'],
         [fetch, 'GET', '/frames'],
       ],
     ],
-    [
-      'an address of which a part may be missing',
+    'an address of which a part may be missing': [
       [`${archive}/frames`],
       [
         [fetch, 'GET', '/frames/:id?'],
@@ -88,24 +75,21 @@ describe('a request', () => {
         [fetch, 'GET', '/frames/:id?of=night'],
       ],
     ],
-    [
-      'a query that is to be empty',
+    'a query that is to be empty': [
       [`${archive}/frames/?of=night`],
       [
         [fetch, 'GET', '/frames/'],
         [fetch, 'GET', '/frames/?'],
       ],
     ],
-    [
-      'an address without a server',
+    'an address without a server': [
       ['/frames'],
       [
         [fetch, 'GET', '/frames'],
         [fetch, 'GET', `${archive}/frames`],
       ],
     ],
-    [
-      'options',
+    options: [
       [`${archive}/frames`, { method: 'post', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(json) }],
       [
         [fetch, 'POST', '/frames', { json, headers: { 'content-TYPE': endsWith('json') } }],
@@ -114,65 +98,58 @@ describe('a request', () => {
         [fetch, 'POST', '/frames', { json: { seconds: 30 } }],
       ],
     ],
-    [
-      'pairs of headers, and bytes',
+    'pairs of headers, and bytes': [
       [`${archive}/frames`, { method: 'PUT', headers: [['X-Night', '7']], body: new TextEncoder().encode('first light') }],
       [
         [fetch, 'PUT', '/frames', { text: 'first light', headers: { 'x-night': '7' } }],
         [fetch, 'PUT', '/frames', { json: {} }],
       ],
     ],
-    [
-      'a form',
+    'a form': [
       [`${archive}/frames`, { method: 'POST', body: form }],
       [
         [fetch, 'POST', '/frames', { form: { title: 'first light', tag: ['a', 'b'] } }],
         [fetch, 'POST', '/frames', { form: { title: 'first light' } }],
       ],
     ],
-    [
-      'parameters as a form',
+    'parameters as a form': [
       [`${archive}/frames`, { method: 'POST', body: new URLSearchParams({ night: '7' }) }],
       [
         [fetch, 'POST', '/frames', { form: { night: '7' } }],
         [fetch, 'POST', '/frames', { text: 'night=8' }],
       ],
     ],
-    [
-      'a request',
+    'a request': [
       [new Request(`${archive}/frames/7`, { method: 'DELETE', headers: new Headers({ accept: 'text/plain' }) })],
       [
         [fetch, 'DELETE', '/frames/:id', { headers: { Accept: 'text/plain' } }],
         [fetch, 'DELETE', '/frames/:id', { headers: { accept: 'text/html' } }],
       ],
     ],
-    [
-      'a request with a body',
+    'a request with a body': [
       [new Request(`${archive}/frames`, { method: 'POST', body: JSON.stringify(json) })],
       [
         [fetch, 'POST', '/frames', { json }],
         [fetch, 'POST', '/frames', { json: partial({ seconds: 60 }) }],
       ],
     ],
-    [
-      'a request with a form',
+    'a request with a form': [
       [new Request(`${archive}/frames`, { method: 'POST', body: form })],
       [
         [fetch, 'POST', '/frames', { form: partial({ title: 'first light' }) }],
         [fetch, 'POST', '/frames', { text: 'first light' }],
       ],
     ],
-    [
-      'a blob',
+    'a blob': [
       [`${archive}/frames`, { method: 'POST', body: new Blob(['first light']) }],
       [
         [fetch, 'POST', '/frames', { text: 'first light' }],
         [fetch, 'POST', '/frames', { text: 'last light' }],
       ],
     ],
-  ];
+  };
 
-  test.each(ways)('made as %s is known by its parts', async (_, made, patterns) => {
+  test.each(Object.entries(ways))('made as %s is known by its parts', async (_, [made, patterns]) => {
     const own = open();
     const claims = patterns.map(([, ...parts]) => request(own, ...parts));
     plan(call(own), responds({ status: 204 }));
@@ -327,24 +304,25 @@ describe('a request', () => {
       ({ ...typed(type ?? '', stream()), ...(type === undefined ? { headers: {} } : {}), duplex: 'half' }) as RequestInit;
     const unasked =
       /cannot tell for #1 fetch \(.*\): \.(json|text) its body was not read; write the pattern that asks for it before the request is made$/;
-    test.each<[string, RequestInit, Parameters<typeof request>[3], RegExp]>([
-      ['as JSON', typed('application/json', '{"seconds":30}'), { json: { seconds: 30 } }, /^it holds$/],
-      ['as JSON that differs', typed('application/json', '{"seconds":30}'), { json: { seconds: 60 } }, /\.json\.seconds expected 60, received 30$/],
-      ['as JSON of a kind', typed('application/problem+json', '{"a":1}'), { json: { a: 1 } }, /^it holds$/],
-      ['as a text', { method: 'POST', body: 'wind' }, { text: 'wind' }, /^it holds$/],
-      ['as parts of an address', { method: 'POST', body: new URLSearchParams('a=1') }, { form: { a: '1' } }, /^it holds$/],
-      ['as a form', { method: 'POST', body: form }, { form: partial({ tag: ['a', 'b'] }) }, /^it holds$/],
-      [
-        'as a form that is broken',
-        typed('multipart/form-data; boundary=x', 'none'),
-        { form: {} },
-        /cannot tell for #1 fetch \(.*\): \.form its body could not be read$/,
-      ],
-      ['as JSON without an end', endless('application/json'), { json: 1 }, /cannot tell for #1 fetch \(.*\): \.json its body could not be read$/],
-      ['as bytes of no type', { method: 'POST', body: bytes('{}') }, { json: {} }, unasked],
-      ['as a stream of no type', endless(), { text: '1' }, unasked],
-      ['as a stream of events', endless('text/event-stream'), { text: '1' }, unasked],
-    ])('%s', async (_, init, parts, says) => {
+    test.each(
+      Object.entries<[RequestInit, Parameters<typeof request>[3], RegExp]>({
+        'as JSON': [typed('application/json', '{"seconds":30}'), { json: { seconds: 30 } }, /^it holds$/],
+        'as JSON that differs': [typed('application/json', '{"seconds":30}'), { json: { seconds: 60 } }, /\.json\.seconds expected 60, received 30$/],
+        'as JSON of a kind': [typed('application/problem+json', '{"a":1}'), { json: { a: 1 } }, /^it holds$/],
+        'as a text': [{ method: 'POST', body: 'wind' }, { text: 'wind' }, /^it holds$/],
+        'as parts of an address': [{ method: 'POST', body: new URLSearchParams('a=1') }, { form: { a: '1' } }, /^it holds$/],
+        'as a form': [{ method: 'POST', body: form }, { form: partial({ tag: ['a', 'b'] }) }, /^it holds$/],
+        'as a form that is broken': [
+          typed('multipart/form-data; boundary=x', 'none'),
+          { form: {} },
+          /cannot tell for #1 fetch \(.*\): \.form its body could not be read$/,
+        ],
+        'as JSON without an end': [endless('application/json'), { json: 1 }, /cannot tell for #1 fetch \(.*\): \.json its body could not be read$/],
+        'as bytes of no type': [{ method: 'POST', body: bytes('{}') }, { json: {} }, unasked],
+        'as a stream of no type': [endless(), { text: '1' }, unasked],
+        'as a stream of events': [endless('text/event-stream'), { text: '1' }, unasked],
+      }),
+    )('%s', async (_, [init, parts, says]) => {
       const own = open();
       plan(request(own, 'POST', '/frames'), responds({ status: 201 }));
       const made = new Request(`${archive}/frames`, init);

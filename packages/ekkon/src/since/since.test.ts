@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { forAll, forAllAsync } from '../../tests/for-all.ts';
 import { call, check, computes, deferred, type Entry, type Ledger, type LedgerOptions, once, openLedger, plan, reach, withLedger } from '../index.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { tied } from '../record/tie.ts';
@@ -71,31 +72,28 @@ const told: Readonly<Record<string, RegExp>> = {
 };
 
 test('what differs from one passing run to another is never told, and a fault is', async () => {
-  await fc.assert(
-    fc.asyncProperty(fc.nat(), fc.constantFrom(...Object.keys(told)), async (seed, fault) => {
-      let state = seed + 1;
-      const random = () => {
-        state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-        return state / 2 ** 32;
-      };
-      const runs = lastPass();
-      const run = (fault: string) =>
-        runs({ rules: 'loose' }, async (ledger) => {
-          const { dome, camera, log } = ledger.standIns<Devices>();
-          const wait = computes(() => turns(Math.floor(random() * 10)));
-          plan(call(camera.expose), wait);
-          plan(call(camera.store), wait);
-          await night({ dome, camera, log }, random, fault);
-          if (fault !== '') check(once(call(dome.turn, [0])));
-        });
-      for (let pass = 0; pass < 3; pass++) await run('');
-      const { message } = await errorOf(run(fault));
-      const [line = '', , heading = ''] = message.split('\n');
-      const groups = fault === 'wrong lane' ? / 1 change in 3 calls$/ : / 1 change in 1 call$/;
-      expect([line, heading, told[fault]?.test(line), groups.test(heading)]).toEqual([line, heading, true, true]);
-    }),
-    { numRuns: runs },
-  );
+  await forAllAsync(runs, fc.nat(), fc.constantFrom(...Object.keys(told)), async (seed, fault) => {
+    let state = seed + 1;
+    const random = () => {
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+      return state / 2 ** 32;
+    };
+    const runs = lastPass();
+    const run = (fault: string) =>
+      runs({ rules: 'loose' }, async (ledger) => {
+        const { dome, camera, log } = ledger.standIns<Devices>();
+        const wait = computes(() => turns(Math.floor(random() * 10)));
+        plan(call(camera.expose), wait);
+        plan(call(camera.store), wait);
+        await night({ dome, camera, log }, random, fault);
+        if (fault !== '') check(once(call(dome.turn, [0])));
+      });
+    for (let pass = 0; pass < 3; pass++) await run('');
+    const { message } = await errorOf(run(fault));
+    const [line = '', , heading = ''] = message.split('\n');
+    const groups = fault === 'wrong lane' ? / 1 change in 3 calls$/ : / 1 change in 1 call$/;
+    expect([line, heading, told[fault]?.test(line), groups.test(heading)]).toEqual([line, heading, true, true]);
+  });
 }, 120_000);
 
 /** The fewest edits that make one list into another, by trying all. */
@@ -109,17 +107,14 @@ function fewestEdits(one: readonly string[], other: readonly string[]): number {
 
 test('an alignment pairs equal items in their order, and leaves as few over as can be', () => {
   const lists = fc.array(fc.constantFrom('a', 'b', 'c'), { maxLength: 8 });
-  fc.assert(
-    fc.property(lists, lists, (before, after) => {
-      const { toAfter, toBefore } = align(before, after) ?? { toAfter: [], toBefore: [] };
-      const pairs = toAfter.flatMap((to, at) => (to < 0 ? [] : [[at, to] as const]));
-      for (const [at, to] of pairs) expect([before[at], toBefore[to]]).toEqual([after[to], at]);
-      expect(pairs.map(([, to]) => to)).toEqual(pairs.map(([, to]) => to).sort((one, other) => one - other));
-      expect(toBefore.filter((at) => at >= 0)).toHaveLength(pairs.length);
-      expect(before.length + after.length - 2 * pairs.length).toBe(fewestEdits(before, after));
-    }),
-    { numRuns: 5 * runs },
-  );
+  forAll(5 * runs, lists, lists, (before, after) => {
+    const { toAfter, toBefore } = align(before, after) ?? { toAfter: [], toBefore: [] };
+    const pairs = toAfter.flatMap((to, at) => (to < 0 ? [] : [[at, to] as const]));
+    for (const [at, to] of pairs) expect([before[at], toBefore[to]]).toEqual([after[to], at]);
+    expect(pairs.map(([, to]) => to)).toEqual(pairs.map(([, to]) => to).sort((one, other) => one - other));
+    expect(toBefore.filter((at) => at >= 0)).toHaveLength(pairs.length);
+    expect(before.length + after.length - 2 * pairs.length).toBe(fewestEdits(before, after));
+  });
 });
 
 test.each([
@@ -274,39 +269,36 @@ async function recorded(played: readonly string[]): Promise<Journal> {
 }
 
 test('every change that is told is true of both records, and every call is told or as it was', async () => {
-  await fc.assert(
-    fc.asyncProperty(events, events, async (one, other) => {
-      const [before, after] = [await recorded(one), await recorded(other)];
-      const { groups } = changesBetween(asRecordOf(before), after, [], { at: { is: 'over' } });
-      const changes = groups.flatMap(({ changes: together }) => together);
-      const saysOf = ({ label, args }: Entry) => `${label} ${args}`;
-      const gone = changes.filter((change) => change.is === 'gone' || change.is === 'replaced').length;
-      const come = changes.filter((change) => change.is === 'new' || change.is === 'replaced').length;
-      expect(before.entries.length - gone).toBe(after.entries.length - come);
-      for (const change of changes) {
-        if (change.is === 'changed') {
-          expect(change.now.label).toBe(change.was.label);
-          expect(change.differences.map(({ expected, received }) => [expected, received])).toEqual([[change.was.args[0], change.now.args[0]]]);
-        }
-        if (change.is === 'replaced') expect(change.now.label).not.toBe(change.was.label);
-        if (change.is === 'moved') {
-          const { now, was, beside, isBefore } = change;
-          expect(saysOf(now)).toBe(saysOf(was));
-          expect(now.began < beside.began).toBe(isBefore);
-          // One that is equal to it, or is its namesake, stood on the other side then.
-          const then = before.entries.filter(({ target }) => target.label === beside.label);
-          expect(then.some(({ began }) => was.began < began !== isBefore)).toBe(true);
-        }
-        if (change.is === 'ended') {
-          const { now, was, beside, isBefore } = change;
-          expect((now.ended ?? Number.POSITIVE_INFINITY) < beside.began).toBe(isBefore);
-          const then = before.entries.filter(({ target }) => target.label === beside.label);
-          expect(then.some(({ began }) => (was.ended ?? 0) < began !== isBefore)).toBe(true);
-        }
+  await forAllAsync(3 * runs, events, events, async (one, other) => {
+    const [before, after] = [await recorded(one), await recorded(other)];
+    const { groups } = changesBetween(asRecordOf(before), after, [], { at: { is: 'over' } });
+    const changes = groups.flatMap(({ changes: together }) => together);
+    const saysOf = ({ label, args }: Entry) => `${label} ${args}`;
+    const gone = changes.filter((change) => change.is === 'gone' || change.is === 'replaced').length;
+    const come = changes.filter((change) => change.is === 'new' || change.is === 'replaced').length;
+    expect(before.entries.length - gone).toBe(after.entries.length - come);
+    for (const change of changes) {
+      if (change.is === 'changed') {
+        expect(change.now.label).toBe(change.was.label);
+        expect(change.differences.map(({ expected, received }) => [expected, received])).toEqual([[change.was.args[0], change.now.args[0]]]);
       }
-    }),
-    { numRuns: 3 * runs },
-  );
+      if (change.is === 'replaced') expect(change.now.label).not.toBe(change.was.label);
+      if (change.is === 'moved') {
+        const { now, was, beside, isBefore } = change;
+        expect(saysOf(now)).toBe(saysOf(was));
+        expect(now.began < beside.began).toBe(isBefore);
+        // One that is equal to it, or is its namesake, stood on the other side then.
+        const then = before.entries.filter(({ target }) => target.label === beside.label);
+        expect(then.some(({ began }) => was.began < began !== isBefore)).toBe(true);
+      }
+      if (change.is === 'ended') {
+        const { now, was, beside, isBefore } = change;
+        expect((now.ended ?? Number.POSITIVE_INFINITY) < beside.began).toBe(isBefore);
+        const then = before.entries.filter(({ target }) => target.label === beside.label);
+        expect(then.some(({ began }) => (was.ended ?? 0) < began !== isBefore)).toBe(true);
+      }
+    }
+  });
 }, 60_000);
 
 test('if nothing changed, that is said, and what follows from it only if it does', async () => {

@@ -1,35 +1,26 @@
 import { describe, expect, test } from 'vitest';
-import {
-  ClaimError,
-  type Clock,
-  call,
-  check,
-  completed,
-  computes,
-  conforms,
-  deferred,
-  during,
-  exactItems,
-  fulfilled,
-  fulfils,
-  inFlight,
-  inTurn,
-  item,
-  leadsTo,
-  never,
-  nothingElse,
-  once,
-  onlyAfter,
-  openLedger,
-  plan,
-  reach,
-  rejects,
-  stalls,
-  stays,
-  times,
-  unfinished,
-} from '../index.ts';
+import { conforms } from '../claim/conforms.ts';
+import { never, once, times } from '../claim/count.ts';
+import { during } from '../claim/during.ts';
+import { exactItems } from '../claim/exact-items.ts';
+import { inFlight } from '../claim/in-flight.ts';
+import { nothingElse } from '../claim/nothing-else.ts';
+import { inTurn } from '../claim/order/steps.ts';
+import { leadsTo, onlyAfter } from '../claim/precedence.ts';
+import { openLedger } from '../ledger/open-ledger.ts';
+import { call } from '../pattern/call.ts';
+import { fulfilled, unfinished } from '../pattern/ends.ts';
+import { completed, item } from '../pattern/streams.ts';
+import { deferred } from '../plan/deferred.ts';
+import { plan } from '../plan/plan.ts';
+import { computes, fulfils, rejects, stalls } from '../plan/reply.ts';
+import type { Claim } from '../record/claim-type.ts';
+import type { Clock } from '../record/clock.ts';
 import { tied } from '../record/tie.ts';
+import { ClaimError } from '../report/claim-error.ts';
+import { check } from './check.ts';
+import { reach } from './reach.ts';
+import { stays } from './stays.ts';
 
 interface Devices {
   dome: { open(): void; close(): void };
@@ -145,37 +136,34 @@ code: missingCall
     expect(error.stack).toMatch(/\n {4}at \S*wait\.test\.ts:\d+:\d+/);
   });
 
-  const refused: readonly [string, (parts: ReturnType<typeof night>) => Promise<void>, RegExp][] = [
-    [
-      'a claim that can only break',
+  const refused: Readonly<Record<string, readonly [(parts: ReturnType<typeof night>) => Promise<void>, RegExp]>> = {
+    'a claim that can only break': [
       ({ dome }) => reach(never(call(dome.open))),
       /`never dome\.open`.* can only break.*stays\(claim, \{ for: 50 \}\)/,
     ],
-    ['one with an upper bound alone', ({ dome }) => reach(times('0..2', call(dome.open))), /can only break/],
-    ['an order that only forbids', ({ dome }) => reach(onlyAfter(call(dome.close), call(dome.open))), /can only break/],
-    ['what nothing else may be', ({ dome }) => reach(nothingElse(dome)), /can only break/],
-    ['a double that may only drift', ({ dome }) => reach(conforms(dome, {})), /can only break/],
-    ['a pattern', ({ dome }) => reach(call(dome.open) as never), /reach\(\) was given the bare pattern `dome\.open`/],
-    ['no claim', () => reach(5 as never), /was given 5, which is not a claim/],
-    ['no time', ({ dome }) => reach(once(call(dome.open)), { within: -1 }), /within must be a number of milliseconds, 0 or more, not -1/],
-    [
-      'no time to stay',
+    'one with an upper bound alone': [({ dome }) => reach(times('0..2', call(dome.open))), /can only break/],
+    'an order that only forbids': [({ dome }) => reach(onlyAfter(call(dome.close), call(dome.open))), /can only break/],
+    'what nothing else may be': [({ dome }) => reach(nothingElse(dome)), /can only break/],
+    'a double that may only drift': [({ dome }) => reach(conforms(dome, {})), /can only break/],
+    'a pattern': [({ dome }) => reach(call(dome.open) as never), /reach\(\) was given the bare pattern `dome\.open`/],
+    'no claim': [() => reach(5 as never), /was given 5, which is not a claim/],
+    'no time': [({ dome }) => reach(once(call(dome.open)), { within: -1 }), /within must be a number of milliseconds, 0 or more, not -1/],
+    'no time to stay': [
       ({ dome }) => stays(never(call(dome.open)), {} as never),
       /for must be a number of milliseconds.*not undefined.*Write stays\(claim, \{ for: 50 \}\)/,
     ],
-    ['an endless stay', ({ dome }) => stays(never(call(dome.open)), { for: Number.POSITIVE_INFINITY }), /for must be a number/],
-    ['no time for quiet', ({ ledger }) => ledger.untilQuiet({ within: Number.NaN }), /within must be a number/],
-    [
-      'a closed ledger',
+    'an endless stay': [({ dome }) => stays(never(call(dome.open)), { for: Number.POSITIVE_INFINITY }), /for must be a number/],
+    'no time for quiet': [({ ledger }) => ledger.untilQuiet({ within: Number.NaN }), /within must be a number/],
+    'a closed ledger': [
       ({ ledger, dome }) => {
         ledger.close();
         return reach(once(call(dome.open)));
       },
       /ledger "a night" is closed/,
     ],
-    ['a clock that is none', () => Promise.resolve(night({ clock: {} as never })).then(() => {}), /clock must be \{ now, after \}/],
-  ];
-  test.each(refused)('refuses %s', async (_, run, message) => {
+    'a clock that is none': [() => Promise.resolve(night({ clock: {} as never })).then(() => {}), /clock must be \{ now, after \}/],
+  };
+  test.each(Object.entries(refused))('refuses %s', async (_, [run, message]) => {
     expect(await outcome((async () => run(night()))())).toMatch(message);
   });
 
@@ -205,14 +193,12 @@ code: missingCall
   });
 
   type Slewing = ReturnType<typeof night>['mount'];
-  test.each([
-    ['their own argument', (mount: Slewing, at: number) => times('1..*', call(mount.slewTo, [at])), (order: readonly number[]) => order],
-    [
-      'their own count',
-      (mount: Slewing, at: number) => times(`${at + 1}..*`, call(mount.slewTo)),
-      (order: readonly number[]) => order.toSorted((one, other) => one - other),
-    ],
-  ])('ten thousand at once come true, each with %s', async (_, claim, expected) => {
+  type Told = (order: readonly number[]) => readonly number[];
+  const claims: Readonly<Record<string, [(mount: Slewing, at: number) => Claim, Told]>> = {
+    'their own argument': [(mount, at) => times('1..*', call(mount.slewTo, [at])), (order) => order],
+    'their own count': [(mount, at) => times(`${at + 1}..*`, call(mount.slewTo)), (order) => order.toSorted((one, other) => one - other)],
+  };
+  test.each(Object.entries(claims))('ten thousand at once come true, each with %s', async (_, [claim, expected]) => {
     const many = 10_000;
     const { mount } = night({ callSites: 0 });
     const reached: number[] = [];
@@ -325,38 +311,30 @@ describe('what can no longer come true fails at once', () => {
     return { ledger, dome, rain, over, emit: (value: number) => emit(value) };
   };
 
-  const hopeless: readonly [string, (parts: Awaited<ReturnType<typeof ended>>) => Promise<void>][] = [
-    ['an item of a stream that is over', ({ over }) => reach(once(item(over, 2)), { within: 60_000 })],
-    ['a sequence with such an item', ({ over, dome }) => reach(inTurn(item(over, 2), call(dome.open)), { within: 60_000 })],
-    ['what such an item was to lead to', ({ over }) => reach(leadsTo(item(over, 1), item(over, 2)), { within: 60_000 })],
-    ['a stretch that begins with one', ({ over, dome }) => reach(during({ from: item(over, 2) }, once(call(dome.open))), { within: 60_000 })],
-    [
-      'a stretch in which one was to come',
-      ({ over, dome }) => [dome.open(), reach(during({ from: call(dome.open) }, once(item(over))), { within: 60_000 })][1] as Promise<void>,
-    ],
-    ['items that are too few', ({ over }) => reach(exactItems(over, [1, 2]), { within: 60_000 })],
-    [
-      'an item that differs',
-      ({ rain, emit }) => {
-        const waiting = reach(exactItems(rain, [0, 1]), { within: 60_000 });
-        emit(2);
-        return waiting;
-      },
-    ],
-    [
-      'more in flight than claimed as a stretch begins',
-      ({ dome }) => {
-        let deep = 0;
-        plan(
-          call(dome.close),
-          computes(() => (++deep < 2 ? dome.close() : dome.open())),
-        );
-        const waiting = reach(during({ from: call(dome.open) }, inFlight('1..1', call(dome.close))), { within: 60_000 });
-        dome.close();
-        return waiting;
-      },
-    ],
-  ];
+  const hopeless: Readonly<Record<string, (parts: Awaited<ReturnType<typeof ended>>) => Promise<void>>> = {
+    'an item of a stream that is over': ({ over }) => reach(once(item(over, 2)), { within: 60_000 }),
+    'a sequence with such an item': ({ over, dome }) => reach(inTurn(item(over, 2), call(dome.open)), { within: 60_000 }),
+    'what such an item was to lead to': ({ over }) => reach(leadsTo(item(over, 1), item(over, 2)), { within: 60_000 }),
+    'a stretch that begins with one': ({ over, dome }) => reach(during({ from: item(over, 2) }, once(call(dome.open))), { within: 60_000 }),
+    'a stretch in which one was to come': ({ over, dome }) =>
+      [dome.open(), reach(during({ from: call(dome.open) }, once(item(over))), { within: 60_000 })][1] as Promise<void>,
+    'items that are too few': ({ over }) => reach(exactItems(over, [1, 2]), { within: 60_000 }),
+    'an item that differs': ({ rain, emit }) => {
+      const waiting = reach(exactItems(rain, [0, 1]), { within: 60_000 });
+      emit(2);
+      return waiting;
+    },
+    'more in flight than claimed as a stretch begins': ({ dome }) => {
+      let deep = 0;
+      plan(
+        call(dome.close),
+        computes(() => (++deep < 2 ? dome.close() : dome.open())),
+      );
+      const waiting = reach(during({ from: call(dome.open) }, inFlight('1..1', call(dome.close))), { within: 60_000 });
+      dome.close();
+      return waiting;
+    },
+  };
   test('and nothing that still can, though a stream is over', async () => {
     const { dome, over } = await ended();
     const within = { within: 60_000 };
@@ -369,7 +347,7 @@ describe('what can no longer come true fails at once', () => {
     await stretch;
   });
 
-  test.each(hopeless)('%s', async (_, wait) => {
+  test.each(Object.entries(hopeless))('%s', async (_, wait) => {
     expect(firstLine(await outcome(wait(await ended())))).toMatch(/; stopped after \d+ ms: no later call can change that$/);
   });
 

@@ -2,6 +2,7 @@ import { parseClaims } from 'ekkon/claims';
 import { weigh } from 'ekkon/weigh';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { forAllAsync } from '../../tests/for-all.ts';
 import { claimFor, claims, moves, type Played, played } from '../../tests/random-claims.ts';
 import { alterationsOf } from '../alter/alterations.ts';
 import { type Change, changedEvents, recordedEvents } from '../alter/change.ts';
@@ -25,40 +26,37 @@ const everything = { counts: () => true, isReal: () => false };
 
 test('a record weighs what altering and judging it by brute force says, and each proposed claim notices its alteration', async () => {
   let [weighed, proposals] = [0, 0];
-  await fc.assert(
-    fc.asyncProperty(fc.array(claims, { minLength: 1, maxLength: 4 }), fc.array(moves, { minLength: 2, maxLength: 8 }), async (told, made) => {
-      const parts = played();
-      const { journal } = parts;
-      for (const move of made) await parts.play(move);
-      const held = told.map((each) => claimFor(parts, each)).filter((claim) => judgedAnew(parts, [claim], { without: [], added: [] }) === 'holds');
-      if (held.length === 0) return;
-      weighed++;
-      const questions = new Map<string, boolean>();
-      const unnoticed: string[] = [];
-      const changes = new Map<string, Change>();
-      for (const { alteration, entry, path, change } of alterationsOf(journal, recordedEvents(journal), everything)) {
-        const judged = judgedAnew(parts, held, change);
-        if (judged === 'undecided') continue;
-        const question = JSON.stringify([entry.target.label, alteration, path]);
-        questions.set(question, (questions.get(question) ?? true) && judged === 'fails');
-        changes.set(`${alteration} ${entry.id}`, change);
-        if (judged === 'holds') unnoticed.push(`${alteration} ${entry.id}`);
-      }
-      const weight = weigh(parts.ledger, ...held);
-      const said = `${held.map(({ notation }) => notation).join('; ')} after ${made.join(', ')}`;
-      expect([said, weight.questions, weight.noticed]).toEqual([said, questions.size, [...questions.values()].filter(Boolean).length]);
-      const listed = weight.unnoticed.map(({ alteration, entry }) => `${alteration} ${entry}`);
-      expect([said, listed.filter((each) => !unnoticed.includes(each))]).toEqual([said, []]);
-      for (const { alteration, entry, claim } of weight.unnoticed) {
-        if (claim === '') continue;
-        proposals++;
-        const added = parseClaims(claim, parts.ledger);
-        expect([said, claim, judgedAnew(parts, added, { without: [], added: [] })]).toEqual([said, claim, 'holds']);
-        expect([said, claim, judgedAnew(parts, added, changes.get(`${alteration} ${entry}`) as Change)]).toEqual([said, claim, 'fails']);
-      }
-    }),
-    { numRuns: runs },
-  );
+  await forAllAsync(runs, fc.array(claims, { minLength: 1, maxLength: 4 }), fc.array(moves, { minLength: 2, maxLength: 8 }), async (told, made) => {
+    const parts = played();
+    const { journal } = parts;
+    for (const move of made) await parts.play(move);
+    const held = told.map((each) => claimFor(parts, each)).filter((claim) => judgedAnew(parts, [claim], { without: [], added: [] }) === 'holds');
+    if (held.length === 0) return;
+    weighed++;
+    const questions = new Map<string, boolean>();
+    const unnoticed: string[] = [];
+    const changes = new Map<string, Change>();
+    for (const { alteration, entry, path, change } of alterationsOf(journal, recordedEvents(journal), everything)) {
+      const judged = judgedAnew(parts, held, change);
+      if (judged === 'undecided') continue;
+      const question = JSON.stringify([entry.target.label, alteration, path]);
+      questions.set(question, (questions.get(question) ?? true) && judged === 'fails');
+      changes.set(`${alteration} ${entry.id}`, change);
+      if (judged === 'holds') unnoticed.push(`${alteration} ${entry.id}`);
+    }
+    const weight = weigh(parts.ledger, ...held);
+    const said = `${held.map(({ notation }) => notation).join('; ')} after ${made.join(', ')}`;
+    expect([said, weight.questions, weight.noticed]).toEqual([said, questions.size, [...questions.values()].filter(Boolean).length]);
+    const listed = weight.unnoticed.map(({ alteration, entry }) => `${alteration} ${entry}`);
+    expect([said, listed.filter((each) => !unnoticed.includes(each))]).toEqual([said, []]);
+    for (const { alteration, entry, claim } of weight.unnoticed) {
+      if (claim === '') continue;
+      proposals++;
+      const added = parseClaims(claim, parts.ledger);
+      expect([said, claim, judgedAnew(parts, added, { without: [], added: [] })]).toEqual([said, claim, 'holds']);
+      expect([said, claim, judgedAnew(parts, added, changes.get(`${alteration} ${entry}`) as Change)]).toEqual([said, claim, 'fails']);
+    }
+  });
   expect(weighed).toBeGreaterThan(runs / 4);
   expect(proposals).toBeGreaterThan(runs / 4);
 }, 60_000);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { holds } from '../../../tests/failure.ts';
+import { forAll, forAllAsync } from '../../../tests/for-all.ts';
 import { begunOrEnded, type Move, patternFor, played, sequencesOf } from '../../../tests/random-claims.ts';
 import { leavesOf, stepOf, type Tree, wordsOf } from '../../../tests/step-trees.ts';
 import { cheapestEdit } from '../../explain/cheapest-edit.ts';
@@ -41,26 +42,23 @@ const fits = (event: number, leaf: number) => (event === 2 ? leaf === 1 : leaf =
 
 describe('a sequence', () => {
   test('is explained at the least cost that brute force finds', () => {
-    fc.assert(
-      fc.property(fc.tuple(trees, fc.array(fc.nat(2), { maxLength: 4 })), ([tree, events]) => {
-        const { ledger, patternOf } = record(events);
-        const claim = inTurn(stepOf(tree, patternOf)) as unknown as HeldOrder;
-        const sequence = claim.sequence();
-        const journal = tied(ledger)?.journal;
-        if (journal === undefined) throw new Error('no journal');
-        const considered = eventsFor(sequence, journal, everything);
-        const kinds = considered.map(({ entry }) => (entry.target.label === 'b' ? 2 : Number(entry.args[0])));
-        const longest = kinds.length + 6;
-        const words = [...wordsOf(tree, longest)].map(leavesOf);
-        fc.pre(words.length > 0 && words.length < 3_000);
-        const least = Math.min(...words.map((word) => editDistance(kinds, word)));
-        // A longer word needs at least so many leaves put in: only if that is not cheaper are these words enough.
-        fc.pre(least <= longest + 1 - kinds.length);
-        const found = cheapestEdit(acceptorOf(sequence, considered), 0, considered.length, startOf(sequence));
-        expect(found?.cost).toBe(least);
-      }),
-      { numRuns: 300 },
-    );
+    forAll(300, fc.tuple(trees, fc.array(fc.nat(2), { maxLength: 4 })), ([tree, events]) => {
+      const { ledger, patternOf } = record(events);
+      const claim = inTurn(stepOf(tree, patternOf)) as unknown as HeldOrder;
+      const sequence = claim.sequence();
+      const journal = tied(ledger)?.journal;
+      if (journal === undefined) throw new Error('no journal');
+      const considered = eventsFor(sequence, journal, everything);
+      const kinds = considered.map(({ entry }) => (entry.target.label === 'b' ? 2 : Number(entry.args[0])));
+      const longest = kinds.length + 6;
+      const words = [...wordsOf(tree, longest)].map(leavesOf);
+      fc.pre(words.length > 0 && words.length < 3_000);
+      const least = Math.min(...words.map((word) => editDistance(kinds, word)));
+      // A longer word needs at least so many leaves put in: only if that is not cheaper are these words enough.
+      fc.pre(least <= longest + 1 - kinds.length);
+      const found = cheapestEdit(acceptorOf(sequence, considered), 0, considered.length, startOf(sequence));
+      expect(found?.cost).toBe(least);
+    });
   });
 
   /** Events left out and leaves put in, at least: the usual table. */
@@ -82,17 +80,14 @@ test('a sequence that is said to hold always does so after whatever came', async
   const moved = fc.array(fc.constantFrom<Move>('a1', 'a2', 'fulfil first', 'fulfil last'), { maxLength: 8 });
   const leaf = begunOrEnded.filter(({ of }) => of === 'a');
   let found = 0;
-  await fc.assert(
-    fc.asyncProperty(fc.array(sequencesOf(leaf, 1), { minLength: 1, maxLength: 4 }), moved, async (turns, made) => {
-      const parts = played();
-      for (const move of made) await parts.play(move);
-      const claim = inTurn(loop('0..*', either(...turns.map(({ step }) => stepOf(step, (pattern) => patternFor(parts, pattern))))));
-      if (!isAlwaysTrue((claim as unknown as HeldOrder).sequence())) return;
-      found++;
-      expect(holds(claim)).toBe(true);
-    }),
-    { numRuns: 600 },
-  );
+  await forAllAsync(600, fc.array(sequencesOf(leaf, 1), { minLength: 1, maxLength: 4 }), moved, async (turns, made) => {
+    const parts = played();
+    for (const move of made) await parts.play(move);
+    const claim = inTurn(loop('0..*', either(...turns.map(({ step }) => stepOf(step, (pattern) => patternFor(parts, pattern))))));
+    if (!isAlwaysTrue((claim as unknown as HeldOrder).sequence())) return;
+    found++;
+    expect(holds(claim)).toBe(true);
+  });
   expect(found).toBeGreaterThan(100);
 });
 
