@@ -35,14 +35,8 @@ import { describe, expect } from 'vitest';
 import { createStore } from 'zustand/vanilla';
 
 /** Code under test as it is written every day: each piece uses a real package, and calls what a test stands in for. */
-interface Frame {
-  readonly id: string;
-  readonly seconds: number;
-}
-interface Archive {
-  find(id: string): Promise<Frame | undefined>;
-  store(frame: Frame): Promise<void>;
-}
+type Frame = { readonly id: string; readonly seconds: number };
+type Archive = { find(id: string): Promise<Frame | undefined>; store(frame: Frame): Promise<void> };
 
 describe('servers', () => {
   test('a route of express asks the archive, and tells a failure', async ({ ledger }) => {
@@ -83,9 +77,7 @@ describe('servers', () => {
 
 test('a query builder, with a database in this process', async ({ ledger }) => {
   const database = await PGlite.create();
-  interface Tables {
-    readonly frames: Frame;
-  }
+  type Tables = { readonly frames: Frame };
   const client = { query: (text: string, values: unknown[]) => database.query(text, values), release() {} };
   const pool = { connect: async () => client, end: async () => {} };
   ledger.observe(client, 'query', { name: 'database' });

@@ -6,11 +6,7 @@ import { from, isObservable, lastValueFrom } from 'rxjs';
 import { expect, test } from 'vitest';
 import { isReactive, isRef, reactive, ref, toRaw, unref, watch } from 'vue';
 
-interface Device {
-  angle: number;
-  open(to: number): string;
-  readonly view: { show(what: string): void };
-}
+type Device = { angle: number; open(to: number): string; readonly view: { show(what: string): void } };
 class Dome implements Device {
   angle = 0;
   open(to: number) {

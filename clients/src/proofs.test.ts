@@ -10,11 +10,7 @@ const folder = fileURLToPath(new URL('../proofs', import.meta.url));
 const vitest = fileURLToPath(new URL('../../node_modules/.bin/vitest', import.meta.url));
 
 /** A test that was run: what it is called, and what failed it. */
-interface Ran {
-  readonly title: string;
-  readonly status: string;
-  readonly failureMessages: readonly string[];
-}
+type Ran = { readonly title: string; readonly status: string; readonly failureMessages: readonly string[] };
 
 let hollow: readonly Ran[] = [];
 let honest: readonly Ran[] = [];

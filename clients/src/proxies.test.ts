@@ -5,11 +5,7 @@ import { expect, test } from 'vitest';
 import { reactive, readonly, ref, shallowReactive, toRaw } from 'vue';
 import { recording } from '../../packages/ekkon/tests/standing.ts';
 
-interface Exposure {
-  seconds: number;
-  at: { ra: number; dec: number };
-  stars: { name: string }[];
-}
+type Exposure = { seconds: number; at: { ra: number; dec: number }; stars: { name: string }[] };
 
 const exposure = (): Exposure => ({ seconds: 30, at: { ra: 83.6, dec: 22 }, stars: [{ name: 'Velmira' }, { name: 'Oriane' }] });
 

@@ -13,11 +13,7 @@ const expressions = ['ekkon/src', 'page/src'].flatMap((folder) =>
     .flatMap((file) => literalsIn(`${folder}/${file}`)),
 );
 
-interface Found {
-  readonly at: string;
-  readonly pattern: string;
-  readonly flags: string;
-}
+type Found = { readonly at: string; readonly pattern: string; readonly flags: string };
 
 function literalsIn(file: string): readonly Found[] {
   const code = readFileSync(`${root}${file}`, 'utf8');

@@ -292,69 +292,38 @@ describe('ekkon check', () => {
     expect(ekkon('check', one, other, '--claims', at('merged.claims')).err).toMatch(/no double of ledger "one" is called mount/);
   });
 
-  const wrong: readonly (readonly [string, () => readonly string[], RegExp])[] = [
-    ['no such ledger', () => ['check', at('nothing'), '--claims', claims], /^ekkon: check .*nothing: there is no such file\n$/],
-    ['a folder', () => ['check', folder, '--claims', claims], /^ekkon: check .*: this is a folder\n$/],
-    ['no ledger', () => ['check', claims, '--claims', claims], /^ekkon: check .*: this is not a ledger file/],
-    [
-      'a bar that is not a per cent',
-      () => ['weigh', night, '--claims', claims, '--at-least', '101'],
+  /** What is said of a wrong command; a file or folder of this test stands in `<…>`. */
+  const wrong: Readonly<Record<string, RegExp>> = {
+    'check <nothing> --claims <night.claims>': /^ekkon: check .*nothing: there is no such file\n$/,
+    'check <.> --claims <night.claims>': /^ekkon: check .*: this is a folder\n$/,
+    'check <night.claims> --claims <night.claims>': /^ekkon: check .*: this is not a ledger file/,
+    'weigh <night.jsonl> --claims <night.claims> --at-least 101':
       /^ekkon: --at-least 101: it must be a whole number from 0 to 100 \(see ekkon --help\)\n$/,
-    ],
-    ['nothing to weigh by', () => ['weigh', night], /^ekkon: weigh: --claims <file> is missing\. Write /],
-    [
-      'claims that fail, to weigh by',
-      () => ['weigh', faulty, '--claims', claims],
-      /^ekkon: weigh .*: `once camera\.expose\(.*` does not hold on ledger .*\n$/,
-    ],
-    ['no claims', () => ['check', night], /^ekkon: check: --claims <file> is missing\. Write /],
-    ...(
-      [
-        ['--by trace --merge', '--by and --merge cannot be given together'],
-        ['--by trace --format tap', '--by and --format cannot be given together'],
-        ['--by trace --allow-cut', '--by and --allow-cut cannot be given together'],
-        ['--merge --since x', '--merge and --since cannot be given together'],
-        ['--skew 3', 'check: --skew is for --by trace, which was not given'],
-        ['--claims other', '--claims other: it was given before; put the claims into one file'],
-      ] as const
-    ).map(
-      ([more, said]) =>
-        [more, () => ['check', night, '--claims', claims, ...more.split(' ')], new RegExp(`^ekkon: ${said}( \\(see ekkon --help\\))?\n$`)] as const,
-    ),
-    [
-      'no such format',
-      () => ['check', night, '--claims', claims, '--format', 'xml'],
-      /^ekkon: --format xml: it must be one of text, json, junit, tap/,
-    ],
-    ['a mistyped option', () => ['check', night, '--clams', claims], /^ekkon: there is no option --clams; did you mean --claims\?/],
-    ['a mistyped command', () => ['chekc', night], /^ekkon: there is no command chekc; did you mean check\?/],
-    [
-      'claims that are wrong',
-      () => ['check', night, '--claims', night],
-      /^ekkon: check --claims .*: line 1, column 1: .*\n {4}\{"ekkon".*\n {4}\^\n$/,
-    ],
-    ['nothing to compare with', () => ['compare', night], /^ekkon: <after> is missing/],
-    ['nowhere to draw to', () => ['draw', night], /^ekkon: draw: -o <file> is missing\. Write ekkon draw /],
-    [
-      'an ending nobody draws',
-      () => ['draw', night, '-o', at('x.gif')],
-      /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd, html\n$/,
-    ],
-    ['two ledgers in one picture', () => ['draw', night, faulty, '-o', at('x.svg')], /^ekkon: draw: \.svg shows one ledger, and 2 were given\n$/],
-    ['a page of what is not a ledger', () => ['draw', claims, '-o', at('x.html')], /^ekkon: draw .*night\.claims: this is not a ledger file/],
-    ['a page of a file that is not there', () => ['draw', at('none'), '-o', at('x.html')], /^ekkon: draw .*none: there is no such file\n$/],
-    [
-      'a page with claims for another ledger',
-      () => {
-        writeFileSync(at('other.claims'), 'ledger "another night"\nonce dome.open\n');
-        return ['draw', night, '--claims', at('other.claims'), '-o', at('x.html')];
-      },
-      /^ekkon: draw --claims .*other\.claims: it has no claim for any of these ledgers\n$/,
-    ],
-    ['spans that are none', () => ['convert', night, '--to', 'ledger'], /^ekkon: convert .*: there are no spans in it/],
-  ];
-  test.each(wrong)('%s ends in one clear error and exit code 2', (_, args, said) => {
-    const { code, out, err } = ekkon(...args());
+    'weigh <night.jsonl>': /^ekkon: weigh: --claims <file> is missing\. Write /,
+    'weigh <faulty.jsonl> --claims <night.claims>': /^ekkon: weigh .*: `once camera\.expose\(.*` does not hold on ledger .*\n$/,
+    'check <night.jsonl>': /^ekkon: check: --claims <file> is missing\. Write /,
+    'check <night.jsonl> --claims <night.claims> --by trace --merge': /^ekkon: --by and --merge cannot be given together/,
+    'check <night.jsonl> --claims <night.claims> --by trace --format tap': /^ekkon: --by and --format cannot be given together/,
+    'check <night.jsonl> --claims <night.claims> --by trace --allow-cut': /^ekkon: --by and --allow-cut cannot be given together/,
+    'check <night.jsonl> --claims <night.claims> --merge --since x': /^ekkon: --merge and --since cannot be given together/,
+    'check <night.jsonl> --claims <night.claims> --skew 3': /^ekkon: check: --skew is for --by trace, which was not given/,
+    'check <night.jsonl> --claims <night.claims> --claims x': /^ekkon: --claims x: it was given before; put the claims into one file/,
+    'check <night.jsonl> --claims <night.claims> --format xml': /^ekkon: --format xml: it must be one of text, json, junit, tap/,
+    'check <night.jsonl> --clams <night.claims>': /^ekkon: there is no option --clams; did you mean --claims\?/,
+    'chekc <night.jsonl>': /^ekkon: there is no command chekc; did you mean check\?/,
+    'check <night.jsonl> --claims <night.jsonl>': /^ekkon: check --claims .*: line 1, column 1: .*\n {4}\{"ekkon".*\n {4}\^\n$/,
+    'compare <night.jsonl>': /^ekkon: <after> is missing/,
+    'draw <night.jsonl>': /^ekkon: draw: -o <file> is missing\. Write ekkon draw /,
+    'draw <night.jsonl> -o <x.gif>': /^ekkon: draw -o .*x\.gif: nothing is drawn as \.gif; these are: txt, svg, mmd, html\n$/,
+    'draw <night.jsonl> <faulty.jsonl> -o <x.svg>': /^ekkon: draw: \.svg shows one ledger, and 2 were given\n$/,
+    'draw <night.claims> -o <x.html>': /^ekkon: draw .*night\.claims: this is not a ledger file/,
+    'draw <none> -o <x.html>': /^ekkon: draw .*none: there is no such file\n$/,
+    'draw <night.jsonl> --claims <other.claims> -o <x.html>': /^ekkon: draw --claims .*other\.claims: it has no claim for any of these ledgers\n$/,
+    'convert <night.jsonl> --to ledger': /^ekkon: convert .*: there are no spans in it/,
+  };
+  test.each(Object.entries(wrong))('%s ends in one clear error and exit code 2', (command, said) => {
+    writeFileSync(at('other.claims'), 'ledger "another night"\nonce dome.open\n');
+    const { code, out, err } = ekkon(...command.split(' ').map((word) => (word.startsWith('<') ? at(word.slice(1, -1)) : word)));
     expect([code, out, err]).toEqual([2, '', expect.stringMatching(said)]);
   });
 

@@ -22,12 +22,7 @@ const pages = [
 ];
 
 /** An example of a page: a block of TypeScript that is not a file of its own. */
-interface Example {
-  readonly page: string;
-  readonly line: number;
-  readonly code: string;
-  readonly file: string;
-}
+type Example = { readonly page: string; readonly line: number; readonly code: string; readonly file: string };
 
 /** The examples of all pages. A block with a file's name is tested where a copy is installed. */
 const examples = pages.flatMap((page): Example[] => {

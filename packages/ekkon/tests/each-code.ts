@@ -49,10 +49,7 @@ export interface Devices {
 }
 
 /** A ledger on which something was found, and what. */
-export interface FoundCase {
-  readonly ledger: Ledger;
-  readonly verdict: Verdict;
-}
+export type FoundCase = { readonly ledger: Ledger; readonly verdict: Verdict };
 
 type Break = (devices: Devices, ledger: Ledger) => unknown;
 

@@ -275,10 +275,7 @@ describe('other things to do with a record', () => {
 });
 
 describe('a saved ledger', () => {
-  interface Archive {
-    find(id: string): Promise<string>;
-    count(): number;
-  }
+  type Archive = { find(id: string): Promise<string>; count(): number };
   const save = () => {
     const ledger = openLedger({ name: 'yesterday', rules: 'loose' });
     const { archive } = ledger.standIns<{ archive: Archive }>();

@@ -24,10 +24,7 @@ import { toldVerdict } from '../src/report/told.ts';
 import { eachCode } from './each-code.ts';
 import { failure } from './failure.ts';
 
-interface Devices {
-  dome: { open(how?: unknown): void; close(): void };
-  mount: { park(): Promise<void> };
-}
+type Devices = { dome: { open(how?: unknown): void; close(): void }; mount: { park(): Promise<void> } };
 
 function recordOf(ledger: Ledger) {
   const held = tied(ledger);

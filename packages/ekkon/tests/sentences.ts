@@ -1,10 +1,7 @@
 import type { Entry } from 'ekkon';
 
 /** What a sentence is held against: the record, and the part of it that the finding is about. */
-export interface Told {
-  readonly entries: readonly Entry[];
-  readonly stretch: { readonly after: number; readonly before: number } | undefined;
-}
+export type Told = { readonly entries: readonly Entry[]; readonly stretch: { readonly after: number; readonly before: number } | undefined };
 
 /** A record with the questions that sentences answer. */
 class Facts {

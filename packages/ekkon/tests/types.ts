@@ -56,15 +56,8 @@ import {
 } from 'ekkon';
 import * as zod from 'zod';
 
-interface Frame {
-  readonly id: string;
-  readonly seconds: number;
-}
-interface Exposure {
-  seconds: number;
-  filter?: 'red' | 'clear';
-  at?: { ra: number; dec: number };
-}
+type Frame = { readonly id: string; readonly seconds: number };
+type Exposure = { seconds: number; filter?: 'red' | 'clear'; at?: { ra: number; dec: number } };
 class Gauge {
   celsius = 1;
 }
@@ -320,10 +313,7 @@ openLedger({ rules: 'strcit' });
 type Overloads<Count extends number, Before extends 0[] = []> = Before['length'] extends Count
   ? unknown
   : ((a: `k${Before['length']}`, b: Before['length']) => `r${Before['length']}`) & Overloads<Count, [...Before, 0]>;
-interface Overloaded {
-  twenty: Overloads<20>;
-  more: Overloads<22>;
-}
+type Overloaded = { twenty: Overloads<20>; more: Overloads<22> };
 class Slot {
   readonly name: string;
   constructor(name: string);
@@ -355,10 +345,7 @@ class Target {
 class Button extends Target {
   press(): void {}
 }
-interface Pressed {
-  readonly target: Target;
-  readonly at: Date;
-}
+type Pressed = { readonly target: Target; readonly at: Date };
 const hears = ledger.callable<(event: Pressed) => void>('hears');
 call(hears, [partial({ target: new Button() })]);
 // @ts-expect-error a date is not a number
@@ -393,9 +380,7 @@ call(query.raw, ['select 1']);
 ledger.callable<{ (table: string): number; raw(sql: string): string }>('query', { members: ['row'] });
 const placed: { read(): number } = ledger.place(globalThis, 'position', ledger.standIn<{ read(): number }>('position'));
 call(placed.read);
-interface Scale {
-  weigh(what: string, times?: number): number;
-}
+type Scale = { weigh(what: string, times?: number): number };
 plan(
   call(ledger.standIn<Scale>('scale').weigh),
   computes((what, times) => what.length * (times ?? 1)),
@@ -410,9 +395,7 @@ interface Log<L extends string = never> {
 }
 const { whole, part } = ledger.standIns<{ whole: Log; part: Log }>();
 plan(call(whole.child, [{ part: 'dome' }]), gives(part));
-interface Store {
-  find<T extends { id: string }>(id: string, make: (row: object) => T): Promise<T>;
-}
+type Store = { find<T extends { id: string }>(id: string, make: (row: object) => T): Promise<T> };
 const { store } = ledger.standIns<{ store: Store }>();
 plan(call(store.find, ['a', typeOf('function')]), fulfils({ id: 'a', size: 4 }));
 // @ts-expect-error too many arguments

@@ -46,11 +46,7 @@ describe('members that are not there as values', () => {
 });
 
 describe('a stand-in', () => {
-  interface Store {
-    read(): number;
-    save(): void;
-    $get(): number;
-  }
+  type Store = { read(): number; save(): void; $get(): number };
   test('has no members that only a framework would ask for, unless they are named', () => {
     const ledger = openLedger({ rules: 'loose' });
     const plain = ledger.standIn<Record<string, unknown>>('plain');
@@ -81,9 +77,7 @@ describe('a stand-in', () => {
 });
 
 test('what is written to members of members is recorded, and read from then on', () => {
-  interface Siren {
-    readonly tone: { pitch: number; readonly curve: { end: number } };
-  }
+  type Siren = { readonly tone: { pitch: number; readonly curve: { end: number } } };
   const ledger = openLedger({ rules: 'loose' });
   const siren = ledger.standIn<Siren>('siren');
   siren.tone.pitch = 440;
@@ -99,9 +93,7 @@ test('what is written to members of members is recorded, and read from then on',
 });
 
 test('reads of members of members are recorded from the first pattern on, and planned', () => {
-  interface Panel {
-    readonly view: { readonly angle: number; readonly zoom: { readonly level: number }; draw(): void };
-  }
+  type Panel = { readonly view: { readonly angle: number; readonly zoom: { readonly level: number }; draw(): void } };
   const ledger = openLedger({ rules: 'loose' });
   const panel = ledger.standIn<Panel>('panel');
   plan(reads(panel.view, 'angle'), gives(30), gives(45));

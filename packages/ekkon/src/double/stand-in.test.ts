@@ -2,10 +2,7 @@ import { inspect, isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from 'vitest';
 import { call, openLedger } from '../index.ts';
 
-interface Dome {
-  open(): void;
-  close(): void;
-}
+type Dome = { open(): void; close(): void };
 
 describe('a stand-in', () => {
   const ledger = openLedger({ name: 'stand-ins' });

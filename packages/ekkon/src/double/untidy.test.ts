@@ -4,11 +4,7 @@ import { afterEach, describe, expect, test } from 'vitest';
 import { thrownBy } from '../../tests/failure.ts';
 import { call, check, defineMatcher, gives, instances, never, once, openLedger, plan, suchThat } from '../index.ts';
 
-interface Store {
-  read(frame: number): number;
-  save(): void;
-  label: string;
-}
+type Store = { read(frame: number): number; save(): void; label: string };
 
 const wrapping = <T extends object>(target: T): T =>
   new Proxy(target, {

@@ -542,11 +542,7 @@ test('names all calls of one place in the code, if exactly as many are too many'
   expect([unexpected(2), unexpected(3), unexpected(4)]).toEqual([[1, 3, 4], [2, 5], [5]]);
 });
 
-interface Dome {
-  read(at: unknown): unknown;
-  park(): void;
-  turn(to: unknown): void;
-}
+type Dome = { read(at: unknown): unknown; park(): void; turn(to: unknown): void };
 
 const nothing = computes(() => undefined);
 const asksWest = (dome: Dome) => dome.read('west');

@@ -81,12 +81,7 @@ test('a partial fake runs and is recorded on top of the stand-in, and is not cha
       return this.position > 1000;
     },
   };
-  interface Focuser {
-    position: number;
-    readonly far: boolean;
-    step(by: number): number;
-    halt(): void;
-  }
+  type Focuser = { position: number; readonly far: boolean; step(by: number): number; halt(): void };
   const focuser = ledger.standIn<Focuser>('focuser', fake);
   focuser.halt();
   expect([focuser.step(-500), focuser.far, Reflect.get(focuser, tag), fake.position]).toEqual([700, false, 'east', 1200]);
@@ -315,12 +310,7 @@ describe('a double conforms to what it stands for', () => {
   });
 
   test('and where it has drifted the claim says how', () => {
-    interface Old {
-      cool(to: number, how: string): void;
-      rewind(): void;
-      expose(seconds: number): string;
-      busy(): boolean;
-    }
+    type Old = { cool(to: number, how: string): void; rewind(): void; expose(seconds: number): string; busy(): boolean };
     const camera = openLedger({ name: 'drift' }).standIn<Old>('camera');
     camera.cool(3, 'slowly');
     camera.rewind();

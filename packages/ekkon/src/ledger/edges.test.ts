@@ -169,11 +169,7 @@ describe('a partial fake', () => {
       size = 2;
     }
     const shoot = Object.assign((seconds: number) => seconds * 2, { least: 1 });
-    interface Camera {
-      Frame: typeof Frame;
-      shoot: typeof shoot;
-      gain: number;
-    }
+    type Camera = { Frame: typeof Frame; shoot: typeof shoot; gain: number };
     const ledger = loose();
     const camera = ledger.standIn<Camera>('camera', { Frame, shoot, gain: 1 });
     const frame = new camera.Frame();
@@ -249,11 +245,7 @@ test('stand-ins by destructuring cannot be spread', () => {
 });
 
 test('a callable has the members that are named, and what every function has says so', () => {
-  interface Client {
-    (path: string): number;
-    get(path: string): number;
-    readonly view: { use(name: string): void };
-  }
+  type Client = { (path: string): number; get(path: string): number; readonly view: { use(name: string): void } };
   const ledger = loose();
   const client = ledger.callable<Client>('client', { members: ['get', 'view'] });
   plan(call(client.get, ['/frames']), gives(4));

@@ -1,14 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { call, computes, type Entry, fulfils, gives, openLedger, plan, type Reply, rejects, throws } from '../index.ts';
 
-interface Exposure {
-  seconds: number;
-  at: { ra: number; dec: number };
-}
-interface Camera {
-  expose(exposure: Exposure): Promise<string>;
-  cool(to: number): void;
-}
+type Exposure = { seconds: number; at: { ra: number; dec: number } };
+type Camera = { expose(exposure: Exposure): Promise<string>; cool(to: number): void };
 
 const fault = new Error('jammed');
 const exposure = (): Exposure => ({ seconds: 30, at: { ra: 83.6, dec: 22 } });

@@ -165,10 +165,7 @@ test('what is shared prints as often as it stands there, up to a bound', () => {
 });
 
 test('of parts that lead back to the whole, the one difference is told once', () => {
-  interface Tree {
-    readonly parts: object[];
-    readonly seen: number;
-  }
+  type Tree = { readonly parts: object[]; readonly seen: number };
   const tree = (seen: number) => {
     const whole: Tree = { parts: [], seen };
     for (let at = 0; at < 40; at++) whole.parts.push({ at, whole, beside: whole.parts });

@@ -5,13 +5,7 @@ import { openLedger } from '../index.ts';
 import type { Entry } from '../record/entry.ts';
 import { converters } from './convert.ts';
 
-interface TraceEvent {
-  readonly ph: string;
-  readonly tid: number;
-  readonly ts: number;
-  readonly dur: number;
-  readonly args: { readonly id: number };
-}
+type TraceEvent = { readonly ph: string; readonly tid: number; readonly ts: number; readonly dur: number; readonly args: { readonly id: number } };
 
 const ledger = openLedger({ rules: 'loose', callSites: 0 });
 ledger.callable('sample')();

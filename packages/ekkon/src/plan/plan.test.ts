@@ -2,9 +2,7 @@ import { runInNewContext } from 'node:vm';
 import { expect, test } from 'vitest';
 import { call, check, computes, fulfilled, fulfils, gives, once, openLedger, plan, rejected, stalls, times } from '../index.ts';
 
-interface Weather {
-  read(where?: string): number;
-}
+type Weather = { read(where?: string): number };
 
 test('several replies come in turn, and the last one holds', () => {
   const { weather } = openLedger().standIns<{ weather: Weather }>();

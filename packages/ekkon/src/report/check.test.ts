@@ -17,14 +17,8 @@ import type { ClaimError } from './claim-error.ts';
 import { firstLine } from './first-line.ts';
 import { summary } from './summary.ts';
 
-interface Camera {
-  expose(exposure: { seconds: number; filter: string }): void;
-  cool(to: number): void;
-}
-interface Dome {
-  open(): void;
-  close(): void;
-}
+type Camera = { expose(exposure: { seconds: number; filter: string }): void; cool(to: number): void };
+type Dome = { open(): void; close(): void };
 
 function night(rules?: Rules) {
   const ledger = openLedger({ name: 'rain closes the dome', ...(rules && { rules }) });

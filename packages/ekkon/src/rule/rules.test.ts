@@ -142,9 +142,7 @@ test.each(
 });
 
 describe('what a rule leaves alone', () => {
-  interface Real {
-    slewTo(): Promise<void>;
-  }
+  type Real = { slewTo(): Promise<void> };
   const never_: Real = { slewTo: () => new Promise(() => {}) };
 
   const left: Readonly<Record<string, readonly [Rules, (ledger: Ledger, doubles: Devices) => unknown]>> = {

@@ -22,10 +22,7 @@ import { check } from './check.ts';
 import { reach } from './reach.ts';
 import { stays } from './stays.ts';
 
-interface Devices {
-  dome: { open(): void; close(): void };
-  mount: { slewTo(ra: number): Promise<void>; park(): Promise<void> };
-}
+type Devices = { dome: { open(): void; close(): void }; mount: { slewTo(ra: number): Promise<void>; park(): Promise<void> } };
 
 function night(options?: Parameters<typeof openLedger>[0]) {
   const ledger = openLedger({ name: 'a night', ...options });

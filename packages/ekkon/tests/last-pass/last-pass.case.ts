@@ -2,10 +2,7 @@ import { call, check, once, withLedger } from 'ekkon';
 import { test } from 'ekkon/vitest';
 import { describe, expect } from 'vitest';
 
-interface Dome {
-  open(): void;
-  turn(to: number): void;
-}
+type Dome = { open(): void; turn(to: number): void };
 
 /** What is wrong in this run: nothing, while records are to be kept. */
 const fault = process.env['FAULT'] ?? '';
