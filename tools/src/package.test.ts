@@ -99,25 +99,11 @@ export const { questions }: { readonly questions: number } = weigh(ledger);
 plan(call(dome.open), gives('wide'));
 `,
     );
-    const resolutions = [
-      ['nodenext', 'nodenext'],
-      ['node16', 'node16'],
-      ['esnext', 'bundler'],
-    ] as const;
-    for (const [module, moduleResolution] of resolutions)
-      for (const lib of module === 'nodenext' ? [[], ['dom']] : [[]]) {
-        const options = {
-          noEmit: true,
-          strict: true,
-          skipLibCheck: false,
-          types: [],
-          target: 'es2022',
-          lib: ['es2022', 'esnext.disposable', ...lib],
-        };
-        writeFileSync(
-          join(folder, 'tsconfig.json'),
-          JSON.stringify({ compilerOptions: { ...options, module, moduleResolution }, files: ['use.ts'] }),
-        );
+    for (const [module, moduleResolution] of Object.entries({ nodenext: 'nodenext', node16: 'node16', esnext: 'bundler' }))
+      for (const more of module === 'nodenext' ? [[], ['dom']] : [[]]) {
+        const lib = ['es2022', 'esnext.disposable', ...more];
+        const compilerOptions = { noEmit: true, strict: true, skipLibCheck: false, types: [], target: 'es2022', lib, module, moduleResolution };
+        writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions, files: ['use.ts'] }));
         run('node', join(place, 'node_modules/typescript/bin/tsc'), '-p', '.');
       }
   },

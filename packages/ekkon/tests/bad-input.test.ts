@@ -117,15 +117,7 @@ const table: readonly (readonly [
   ['leadsTo', ekkon.leadsTo, [pattern(), pattern()], [patterns, patterns]],
   ['exactItems', ekkon.exactItems, [stream, [1]], [['stream'], ['list', 'holes']]],
   ['nothingElse', ekkon.nothingElse, [dome], [['member', 'stand-in', 'ledger', 'stream']]],
-  [
-    'conforms',
-    ekkon.conforms,
-    [dome, host],
-    [
-      ['stand-in', 'member'],
-      [...objects, ...functions],
-    ],
-  ],
+  ['conforms', ekkon.conforms, [dome, host], [['stand-in', 'member'], objects.concat(functions)]],
   ['during', ekkon.during, [{ until: pattern() }, claim()], [[], ['claim']]],
   ['check', check, [claim()], [['claim']]],
   ['plan', ekkon.plan, [pattern(), gives(1)], [['pattern', 'claim'], ['reply']]],
@@ -133,15 +125,7 @@ const table: readonly (readonly [
   ['callsBack', ekkon.callsBack, [[1], {}], [['list', 'holes'], options]],
   ['typeOf', ekkon.typeOf, ['string'], [[]]],
   ['instanceOf', ekkon.instanceOf, [host.Frame], [['class', 'member', 'function']]],
-  [
-    'about',
-    ekkon.about,
-    [1, 0.5],
-    [
-      ['number', 'negative'],
-      [...optional, 'number'],
-    ],
-  ],
+  ['about', ekkon.about, [1, 0.5], [['number', 'negative'], optional.concat('number')]],
   ['between', ekkon.between, [1, 2], [['negative'], ['number']]],
   ['textLike', ekkon.textLike, [/x/], [['regexp']]],
   ['startsWith', ekkon.startsWith, ['x'], [['text']]],

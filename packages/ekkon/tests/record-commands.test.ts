@@ -39,27 +39,16 @@ describe('other things to do with a record', () => {
 
   test('compare tells what is gone, new, moved and changed', () => {
     expect(ekkon('compare', night, night)).toEqual({ code: 0, err: '', out: 'the records are the same\n' });
-    const record = (calls: readonly (readonly [string, number])[]) => {
+    const record = (calls: Readonly<Record<string, number>>) => {
       const ledger = openLedger({ name: 'x', rules: 'loose' });
       const { dome } = ledger.standIns<{ dome: Record<string, (to: number) => void> }>();
-      for (const [member, to] of calls) dome[member]?.(to);
-      const path = at(`${calls.length}.jsonl`);
+      for (const [member, to] of Object.entries(calls)) dome[member]?.(to);
+      const path = at(`${Object.keys(calls).join('')}.jsonl`);
       saveLedger(ledger, path);
       return path;
     };
-    const before = record([
-      ['a', 1],
-      ['b', 2],
-      ['c', 3],
-      ['d', 4],
-    ]);
-    const after = record([
-      ['b', 2],
-      ['c', 5],
-      ['a', 1],
-      ['e', 6],
-      ['f', 7],
-    ]);
+    const before = record({ a: 1, b: 2, c: 3, d: 4 });
+    const after = record({ b: 2, c: 5, a: 1, e: 6, f: 7 });
     const { code, out } = ekkon('compare', before, after);
     expect(code).toBe(1);
     expect(out.replaceAll(/ {3}\S*record-commands\.test\.ts:\d+$/gm, '').replaceAll(/ +$/gm, '')).toBe(
@@ -105,11 +94,8 @@ describe('other things to do with a record', () => {
     const { document } = new JSDOM(readFileSync(at('hostile.svg'), 'utf8'), { contentType: 'image/svg+xml' }).window;
     expect([document.querySelectorAll('script').length, document.querySelectorAll('text.call').length]).toEqual([0, 1]);
     expect(readFileSync(at('hostile.svg'), 'utf8')).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
-    for (const args of [
-      ['show', at('hostile.jsonl')],
-      ['draw', at('hostile.jsonl'), '-o', '-', '--format', 'txt'],
-    ])
-      expect(ekkon(...args).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
+    for (const [name, ...more] of ['show', 'draw -o - --format txt'].map((line) => line.split(' ')))
+      expect(ekkon(name as string, at('hostile.jsonl'), ...more).out).not.toMatch(/\p{Cc}(?<!\n)|\u202e/u);
     const drawn = ekkon('draw', faulty, '--claims', claims, '-o', '-', '--format', 'txt').out;
     expect(drawn).toMatch(/■ expose\([^\n]*◂ \[0\]\.at\.dec expected 22, received 0/);
   });
@@ -266,11 +252,8 @@ describe('other things to do with a record', () => {
       dome.open(1); dome.open(2);
       process.kill(process.pid, 'SIGKILL');`;
     spawnSync(process.execPath, ['--input-type=module', '--eval', script]);
-    expect(
-      loadLedger(at('killed.jsonl'))
-        .entries()
-        .map(({ args }) => args),
-    ).toEqual([[1], [2]]);
+    const left = loadLedger(at('killed.jsonl')).entries();
+    expect(left.map(({ args }) => args)).toEqual([[1], [2]]);
   });
 });
 

@@ -93,12 +93,8 @@ describe('ekkon check --by trace', () => {
     prepare();
     const shards = Array.from({ length: 8 }, (_, shard) => {
       const path = at(`shard${shard}.jsonl`);
-      writeFileSync(
-        path,
-        spans()
-          .filter((line) => Number(/"traceId":"t(\d+)"/.exec(line)?.[1]) % 8 === shard)
-          .join('\n'),
-      );
+      const own = spans().filter((line) => Number(/"traceId":"t(\d+)"/.exec(line)?.[1]) % 8 === shard);
+      writeFileSync(path, own.join('\n'));
       return path;
     });
     const run = spawnSync(

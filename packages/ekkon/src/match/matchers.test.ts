@@ -99,20 +99,7 @@ const table: Readonly<Record<string, readonly [Matcher<unknown> | Predicate<neve
   'jsonText({ id: 4, at: about(1) })': [jsonText({ id: 4, at: about(1) }), ['{"at":1, "id":4}'], ['{"id":4}', '{', 4, { id: 4, at: 1 }]],
   'allItems(typeOf("number"))': [allItems(typeOf('number')), [[], [1, 2], new Set([1]), new Uint8Array(2)], [[1, 'a'], 'a', {}]],
   'sized(0)': [sized(0), [[], '', new Set()], [[1], ' ']],
-  'sized(2)': [
-    sized(2),
-    [
-      [1, 2],
-      'ab',
-      new Set([1, 2]),
-      new Map([
-        [1, 1],
-        [2, 2],
-      ]),
-      new ArrayBuffer(2),
-    ],
-    [[1], { length: 2 }, 2],
-  ],
+  'sized(2)': [sized(2), [[1, 2], 'ab', new Set([1, 2]), new Map(Object.entries({ a: 1, b: 2 })), new ArrayBuffer(2)], [[1], { length: 2 }, 2]],
   'unordered([1, { a: 2 }])': [
     unordered([1, { a: 2 }]),
     [[1, { a: 2 }], [{ a: 2 }, 1], new Set([{ a: 2 }, 1])],

@@ -120,24 +120,15 @@ describe('a real member in place', () => {
 });
 
 describe('closing', () => {
+  const defined = (descriptor: PropertyDescriptor) => () => ({ target: Object.defineProperty({}, 'a', descriptor), key: 'a' });
   const shapes: Readonly<Record<string, () => { target: object; key: PropertyKey }>> = {
     'an own method': () => ({ target: { a() {} }, key: 'a' }),
     'an inherited one': () => ({ target: new Mount(), key: 'slewTo' }),
     'a static one': () => ({ target: Mount, key: 'list' }),
-    'a member that does not show': () => ({ target: Object.defineProperty({}, 'a', { value: () => 1, configurable: true }), key: 'a' }),
-    'one that can only be assigned': () => ({
-      target: Object.defineProperty({}, 'a', { value: () => 1, writable: true, enumerable: true }),
-      key: 'a',
-    }),
-    'an accessor': () => ({
-      target: {
-        get a() {
-          return 1;
-        },
-      },
-      key: 'a',
-    }),
-    'a constant': () => ({ target: Object.defineProperty({}, 'a', { value: 1, configurable: true }), key: 'a' }),
+    'a member that does not show': defined({ value: () => 1, configurable: true }),
+    'one that can only be assigned': defined({ value: () => 1, writable: true, enumerable: true }),
+    'an accessor': defined({ get: () => 1, enumerable: true, configurable: true }),
+    'a constant': defined({ value: 1, configurable: true }),
     'a global': () => ({ target: globalThis, key: 'fetch' }),
   };
   test.each(Object.entries(shapes))('puts back descriptor for descriptor, once or twice replaced: %s', (_, make) => {
@@ -274,16 +265,11 @@ test('closing puts everything back before it judges, whatever judging or putting
   ledger.takeOver(lamp, 'dim');
   lamp.dim(1);
   let there: unknown;
-  ledger.atClose(
-    never(
-      call(lamp.dim, [
-        suchThat(() => {
-          there = lamp.dim;
-          throw new Error('lost');
-        }),
-      ]),
-    ),
-  );
+  const lost = suchThat(() => {
+    there = lamp.dim;
+    throw new Error('lost');
+  });
+  ledger.atClose(never(call(lamp.dim, [lost])));
   Object.freeze(locked);
   expect(() => ledger.close()).toThrow(
     /cannot tell for #1 object~2\.dim .*: \[0\] it threw Error\("lost"\)[\s\S]*object\.dim was changed by other code in the meantime/,

@@ -177,12 +177,8 @@ describe('a record written and read back', () => {
     void mount.slewTo(2);
     ledger.mark('dusk');
     ledger.standIn<{ open(): void }>('dome').open();
-    expect(
-      readFileSync(path, 'utf8')
-        .split('\n')
-        .filter(Boolean)
-        .every((line) => schema(JSON.parse(line))),
-    ).toBe(true);
+    const written = readFileSync(path, 'utf8').split('\n').filter(Boolean);
+    expect(written.every((line) => schema(JSON.parse(line)))).toBe(true);
     const then = loadLedger(path);
     expect(then.entries().map(({ label, outcome }) => [label, outcome.state])).toEqual([
       ['mount.slewTo', 'returned'],

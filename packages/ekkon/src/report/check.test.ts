@@ -179,13 +179,7 @@ codes: missingCall, surplusCall
     const { message } = failure(once(call(write, [night('the half').repeat(3)])));
     const told = [...message.matchAll(/^ +(expected|received) {3}"…?(.*?)…?"$/gm)];
     expect(told).toHaveLength(6);
-    for (const [, side, text = ''] of told)
-      expect([
-        night(side === 'expected' ? 'the half' : 'a quarter')
-          .repeat(3)
-          .includes(text),
-        text,
-      ]).toEqual([true, text]);
+    for (const [, side, text = ''] of told) expect(night(side === 'expected' ? 'the half' : 'a quarter').repeat(3)).toContain(text);
   });
 
   test('counts claims apart from what rules found', () => {
@@ -211,14 +205,8 @@ codes: missingCall, surplusCall
     store(large(9));
     const { message } = failure(times(2, call(store)), once(call(store, [large(0)])));
     expect(message.split('\n').length).toBeLessThan(40);
-    expect(
-      Math.max(
-        ...message
-          .split('\n')
-          .slice(1)
-          .map((line) => line.length),
-      ),
-    ).toBeLessThanOrEqual(120);
+    const [, ...rest] = message.split('\n');
+    expect(Math.max(...rest.map((line) => line.length))).toBeLessThanOrEqual(120);
     expect(message).toContain('[0].pixels[217].light   expected 0   received 9');
     expect(message).toContain('more matching calls');
   });

@@ -163,22 +163,15 @@ function hostileValues(): readonly [string, unknown][] {
   Object.setPrototypeOf(own, { key: own });
   const detached = new ArrayBuffer(8);
   const view = new Uint8Array(detached);
+  const getOwnPropertyDescriptor = () => ({ value: 1, enumerable: true, configurable: true });
+  const endless = { ownKeys: () => Array.from({ length: 110_000 }, (_, at) => `k${at}`), getOwnPropertyDescriptor };
   structuredClone(detached, { transfer: [detached] });
   return [
     ['a getter that throws', Object.defineProperty({}, 'a', { get: fail, enumerable: true })],
     ['a revoked proxy', revoked],
     ['a revoked proxy of a function', revokedFunction],
     ['a proxy all of whose traps throw', new Proxy({}, traps)],
-    [
-      'a proxy with endless keys',
-      new Proxy(
-        {},
-        {
-          ownKeys: () => Array.from({ length: 110_000 }, (_, at) => `k${at}`),
-          getOwnPropertyDescriptor: () => ({ value: 1, enumerable: true, configurable: true }),
-        },
-      ),
-    ],
+    ['a proxy with endless keys', new Proxy({}, endless)],
     ['an object that is its own prototype’s key', own],
     ['nesting 100,000 deep', deep],
     ['an array of a million items', Array.from({ length: 1_000_000 }, (_, at) => at)],
