@@ -26,7 +26,7 @@ export function* turns(search: Search, wanted: readonly Want[], ownOf: OwnOf): G
   const { entries } = search.journal;
   const byCount = grouped(distinctTargets(wanted), (target) => callsIn(entries, target).length);
   for (const [count, targets] of byCount) {
-    if (count === 0 || targets.length < 2) continue;
+    if (targets.length < 2) continue;
     const among = new Set(targets);
     const turn = entries.filter(({ target }) => among.has(target)).slice(-targets.length);
     const last = turn.at(-1);

@@ -53,7 +53,6 @@ export function parseSteps(reader: Reader, scope: Scope, level = 0): readonly St
 }
 
 function parseStep(reader: Reader, scope: Scope, level: number): StepLike {
-  if (level > levels) reader.fail(`steps are nested ${levels} levels deep at most`);
   refuseSpoken(reader);
   const start = reader.next();
   if (!/\d/.test(reader.text[start] ?? '')) return parseOneStep(reader, scope, level);
@@ -63,6 +62,7 @@ function parseStep(reader: Reader, scope: Scope, level: number): StepLike {
 }
 
 function parseOneStep(reader: Reader, scope: Scope, level: number): StepLike {
+  if (level > levels) reader.fail(`steps are nested ${levels} levels deep at most`);
   const start = reader.next();
   if (reader.eat('(') !== undefined) {
     const steps = parseSteps(reader, scope, level + 1);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { holds } from '../../tests/failure.ts';
+import { failure, holds } from '../../tests/failure.ts';
 import { forAllAsync } from '../../tests/for-all.ts';
 import {
   calls,
@@ -357,6 +357,13 @@ describe('the one judge', () => {
   });
 });
 
+test('the first twelve calls of which it cannot be told are named, and all are counted', () => {
+  const store = openLedger().callable<(star: number) => void>('store');
+  for (let star = 0; star < 13; star++) store(star);
+  const [finding] = failure(once(call(store, [suchThat(() => undefined as never)]))).verdict.findings;
+  expect(finding).toMatchObject({ count: 13, culprits: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] });
+});
+
 test('a mark begins and ends a stretch, though nothing is recorded beside it, and accounts for what lies inside', () => {
   const { ledger, b, journal } = played();
   b(2);
@@ -376,7 +383,6 @@ test('a mark begins and ends a stretch, though nothing is recorded beside it, an
     expect(() => during({ from: dawn, until }, never(call(b)))).toThrow(/mark "dawn" does not come before mark "(dusk|dawn)"/);
 });
 
-/** Whether a claim holds; a contradiction of Ekkon's own is none of either. */
 /** Every order of some events of two kinds around one mark. */
 function ordersAround(length: number): readonly string[] {
   if (length === 0) return ['m'];

@@ -129,7 +129,7 @@ function swappedPlaces(
   for (const one of wrong) {
     if (swapped.has(one)) continue;
     const other =
-      wrong.find((at) => at > one && !swapped.has(at) && fits(one, at) && fits(at, one)) ??
+      wrong.find((at) => !swapped.has(at) && fits(one, at) && fits(at, one)) ??
       (isText(items[one]) ? items.findIndex((item, at) => item === anything && fits(one, at)) : -1);
     if (other >= 0) swapped.set(one, other).set(other, one);
   }

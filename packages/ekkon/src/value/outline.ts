@@ -55,11 +55,7 @@ export function likenessOf(value: unknown): string {
   const likeness = (part: unknown): string => {
     if (typeof part !== 'object' || part === null) return primitive(part);
     if (--left < 0) return '…';
-    if (Array.isArray(part))
-      return `[${part
-        .slice(0, left + 1)
-        .map(likeness)
-        .join()}]`;
+    if (Array.isArray(part)) return `[${part.slice(0, left).map(likeness).join()}]`;
     if (getPrototypeOf(part) !== Object.prototype) return 'o';
     return `{${keys(part)
       .sort()

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { holds, messageOf } from '../../../tests/failure.ts';
+import { failure, holds, messageOf } from '../../../tests/failure.ts';
 import { openLedger } from '../../ledger/open-ledger.ts';
 import { call } from '../../pattern/call.ts';
 import { fulfilled, returned, settled, threw, unfinished } from '../../pattern/ends.ts';
@@ -167,6 +167,14 @@ code: outOfOrder
     const parts = night();
     parts.dome.open();
     expect(message(() => run(parts))).toMatch(expected);
+  });
+
+  test('is about the place of the call that nearly followed, or else of the one that nothing followed', () => {
+    const { ledger, dome, camera } = night();
+    dome.open();
+    void camera.expose(31);
+    const places = [call(camera.expose, [30]), call(dome.close)].map((needed) => failure(leadsTo(call(dome.open), needed)).verdict.findings[0]?.at);
+    expect(places).toEqual([2, 1].map((id) => ledger.entries()[id - 1]?.site));
   });
 
   test('a claim that holds for no reason is noted, or fails where the rule says so', () => {
