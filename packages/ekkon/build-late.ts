@@ -13,19 +13,31 @@ const source = fileURLToPath(new URL('src', import.meta.url));
 const late: Readonly<Record<string, RegExp>> = {
   /** Explains, and says in words, why a claim does not hold. */
   failing:
-    /^(?:report\/(?!claim-error|verdict\.|summary\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/|since\/)/,
-  /** Reads the sources of classes. */
-  classes: /^value\/(?:hidden-state|hands-on|class-source|declared-fields)/,
+    /^(?:report\/(?!claim-error|verdict\.|summary\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/|since\/|judge\/blame|pattern\/fitting)/,
+  /** Copies instances of classes, whose sources it reads. */
+  classes:
+    /^value\/(?:hidden-state|hands-on|class-source|declared-fields|copy-instance|platform\/read)/,
   /** Replaces members of real objects. */
-  observing: /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake))/,
+  observing:
+    /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake)|pattern\/properties)/,
   /** Follows streams. */
-  following: /^observe\/(?:source|follow)/,
+  following: /^(?:observe\/(?:source|follow)|pattern\/streams)/,
   /** Maps places in a page's code back to its sources. */
   places: /^ledger\/page-source/,
-  waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise)/,
+  waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise|reach|stays)/,
   weighing: /^weigh\/(?!weigh-if-asked)/,
-  /** Compares lists and collections part by part. */
-  deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline)/,
+  /** Runs tests with a ledger each, and keeps how they passed. */
+  running: /^ledger\/(?:with-ledger|last-pass|test-text|tell-notes)/,
+  /** Shows what was recorded. */
+  looking: /^(?:ledger\/look-at|record\/shown-entry|value\/showing)/,
+  /** Claims that are made less often, and what they account for. */
+  claims:
+    /^(?:claim\/(?:conforms|exact-items|in-flight|nothing-else|precedence|during|during-parts|stretches)\.|judge\/accounting|rule\/accounts)/,
+  /** Matchers that are more than a value. */
+  matchers:
+    /^match\/(?:collections|of-schema|numbers|logic|such-that|type-of|texts|identical|json-text|ask|define-matcher)\./,
+  /** Compares values part by part. */
+  deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline|compare-properties|compare-seen|near-names)/,
 };
 
 /**
@@ -104,14 +116,14 @@ function scan() {
 
 const { core, entered, every, given } = scan();
 
-/** The module that keeps the loader of the late parts: the entries provide it. */
-const lateCore = '\0late:core';
+/** The module that keeps the loader of the late parts, which the entries provide, and one that gives them the core's modules. */
+const [lateCore, lateGiven] = ['\0late:core', '\0late:given'];
 
 /** Puts everything that every test loads into one chunk. */
 export const chunkGroups = [
   {
     name: 'core',
-    test: (id: string) => id === lateCore || every.has(relative(source, id)),
+    test: (id: string) => id === lateCore || id === lateGiven || every.has(relative(source, id)),
   },
 ];
 
@@ -134,11 +146,15 @@ export function loadLate(): Plugin {
     load(id) {
       if (id === '\0late:load') return loading();
       if (id === lateCore) return providing;
-      return id === '\0late:require' ? requiring() : null;
+      if (id === lateGiven) return giving();
+      return id === '\0late:require' ? requiring : null;
     },
     transform(code, id) {
       const file = relative(source, id);
-      return core.has(file) ? { code: callingLate(file, code), map: null } : null;
+      const hasCopies = !core.has(file);
+      return isOfCommand.test(file)
+        ? null
+        : { code: callingLate(file, code, hasCopies), map: null };
     },
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
@@ -186,19 +202,37 @@ function nameOf(file: string): string {
   return file.replace(/\.ts$/, '').replace(/\W/g, '_');
 }
 
-/** A source of the core in which each function of a late part loads it when it is called. No line moves. */
-function callingLate(file: string, code: string): string {
+/** The modules of the command, which has copies of its own of late parts: it needs nearly all. */
+const isOfCommand = /^\.\.|^(?:cli|offline)\//;
+
+/** The parts of which entries other than those of tests have copies: their errors are told apart by class. */
+const isCopied = /^(?:failing|weighing)$/;
+
+/**
+ * A source in which each function of another, late part loads that when it is called. No line moves. What is not of the
+ * core may import other things from a late part: they are loaded with it then.
+ */
+function callingLate(file: string, code: string, hasCopies = false): string {
   let made = code;
   for (const { from, names, text } of importsOf(file, code)) {
     const part = partOf(from);
-    if (part === undefined) continue;
+    if (part === undefined || part === partOf(file)) continue;
+    const other = names.find(
+      (name) => !new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(read(from)),
+    );
+    if (hasCopies && (isCopied.test(part) || !entered.has(from))) continue;
+    if (other !== undefined && !core.has(file)) continue;
+    if (other !== undefined)
+      throw new Error(`${file} imports ${other} of ${from}: a late part gives functions alone`);
     const functions = names.map((name) => {
-      if (!new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(read(from)))
-        throw new Error(`${file} imports ${name} of ${from}: a late part gives functions alone`);
-      const handsOn = text.startsWith('export') ? 'export ' : '';
-      return `${handsOn}function ${name}(...args) { return loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}(...args); }`;
+      const own = `loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}`;
+      return text.startsWith('export')
+        ? `export function ${name}(...args) { const own = ${own}; calledThrough(own, ${name}); return own(...args); }`
+        : `function ${name}(...args) { return ${own}(...args); }`;
     });
-    const loader = made.includes('late:core') ? '' : "import { loadLate } from 'late:core'; ";
+    const loader = made.includes('late:core')
+      ? ''
+      : `import { loadLate } from 'late:core'; import { calledThrough } from ${inSource('value/below.ts')}; `;
     const lines = '\n'.repeat(text.split('\n').length - 1);
     made = made.replace(text, () => `${loader}${functions.join(' ')}${lines}`);
   }
@@ -219,8 +253,11 @@ function loading(): string {
   return `import { provide } from 'late:core';\n${imports.join('')}const all = { ${names} };\nprovide(() => all);\n`;
 }
 
-/** Loads a late part on first use, and passes it its imports from the core. */
-function requiring(): string {
+/**
+ * What late parts import from the core. It stands in the core's own chunk: between two, an engine links each name, which
+ * takes longer than all the rest of the loader.
+ */
+function giving(): string {
   const modules = [...given].map(([file, names]) => ({ file, names: [...names] }));
   const imports = modules.map(({ file, names }) => {
     const named = names.map((name) => `${name} as ${nameOf(file)}_${name}`);
@@ -230,14 +267,23 @@ function requiring(): string {
     const members = names.map((name) => `${name}: ${nameOf(file)}_${name}`);
     return `${JSON.stringify(file)}: { ${members.join(', ')} }`;
   });
-  return `import { createRequire } from 'node:module';
-import { provide } from 'late:core';
-${imports.join('')}const known = {};
-let core;
-const give = (id) => {
-  if (id.startsWith('late:')) return load(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
+  return `${imports.join('')}let core;
+export const given = (id) => {
   core ??= { ${held.join(', ')} };
   return core[id];
+};
+`;
+}
+
+/** Loads a late part on first use, and passes it its imports from the core. */
+const requiring = `import { createRequire } from 'node:module';
+import { provide } from 'late:core';
+import { given } from 'late:given';
+const known = {};
+const give = (id) => {
+  if (id === 'late:core') return { loadLate: load };
+  if (id.startsWith('late:')) return load(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
+  return given(id);
 };
 /** The file of a part: beside this one, or in the package if a bundler has moved this one. */
 const read = (part) => {
@@ -257,7 +303,6 @@ const load = (part) => {
 };
 provide(load);
 `;
-}
 
 /** Writes a late part: a function that receives access to the core's modules and returns its own. */
 async function buildPart(part: string, dir: string): Promise<void> {
@@ -275,11 +320,16 @@ async function buildPart(part: string, dir: string): Promise<void> {
         enforce: 'pre',
         resolveId(id, importer) {
           if (id === `late:${part}`) return `\0${id}`;
+          if (id === 'late:core') return { id, external: true };
           if (importer === undefined || !id.startsWith('.')) return null;
           const file = outside(relative(source, join(dirname(importer), id)));
           return file === undefined ? null : { id: file, external: true };
         },
         load: (id) => (id === `\0late:${part}` ? exportsOf(part) : null),
+        transform(code, id) {
+          const file = relative(source, id);
+          return partOf(file) === part ? { code: callingLate(file, code), map: null } : null;
+        },
       },
       asciiOnly(),
     ],

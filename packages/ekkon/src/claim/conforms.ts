@@ -65,7 +65,11 @@ const makeHeld = claimMaker<HeldConforms>(print);
 /** The calls of the double, the latest first. */
 export type CallList = { readonly entry: HeldEntry; readonly next: CallList } | undefined;
 
-export const conformsParts: ClaimParts<HeldConforms, CallList> = {
+export function conformsParts(): ClaimParts<HeldConforms, CallList> {
+  return parts;
+}
+
+const parts: ClaimParts<HeldConforms, CallList> = {
   hears: ({ double }) => ({ events: [], beginnings: (target) => target.double === double.name }),
   doubles: ({ double }) => [double.name],
   start: () => undefined,

@@ -60,10 +60,14 @@ interface Items {
  * Each claimed item is a pattern of its own, by its place; the pattern of any item comes last. Which place an
  * item has is known from the state alone.
  */
-export const exactItemsParts: ClaimParts<HeldExactItems, Items> = {
+export function exactItemsParts(): ClaimParts<HeldExactItems, Items> {
+  return parts;
+}
+
+const parts: ClaimParts<HeldExactItems, Items> = {
   wants(claim, found) {
     if (found.code !== 'wrongItems') return [];
-    const { events } = exactItemsParts.hears(claim);
+    const { events } = parts.hears(claim);
     return found.differences.flatMap(({ path: [at], kind }) => {
       const isItem = typeof at === 'number' && kind !== 'surplus' && at < events.length - 1;
       const event = isItem ? events[at] : undefined;

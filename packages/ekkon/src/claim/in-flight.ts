@@ -51,7 +51,11 @@ interface UnderWay {
   readonly peak: number;
 }
 
-export const inFlightParts: ClaimParts<HeldInFlight, UnderWay> = {
+export function inFlightParts(): ClaimParts<HeldInFlight, UnderWay> {
+  return parts;
+}
+
+const parts: ClaimParts<HeldInFlight, UnderWay> = {
   hears: ({ calls }) => ({ events: [calls, anyEndOf(calls)] }),
   // Calls that are running when a stretch begins count from its start.
   start: (_, __, outside) =>

@@ -33,22 +33,29 @@ export type ClaimKind = keyof HeldClaims;
 /** A claim behind its public type. */
 export type HeldClaim = HeldClaims[ClaimKind];
 
-/** The parts of each kind. A kind that is left out, or that lacks a part, does not compile. */
-const claimKinds: { readonly [K in ClaimKind]: ClaimParts<HeldClaims[K], unknown> } = {
-  count: countParts,
-  order: orderParts,
+/** What gives the parts of each kind. A kind that is left out, or that lacks a part, does not compile. */
+const claimKinds: { readonly [K in ClaimKind]: () => ClaimParts<HeldClaims[K], unknown> } = {
+  count: () => countParts,
+  order: () => orderParts,
   onlyAfter: onlyAfterParts,
   leadsTo: leadsToParts,
   inFlight: inFlightParts,
   exactItems: exactItemsParts,
-  during: makeDuringParts(partsOf),
+  during: duringParts,
   nothingElse: nothingElseParts,
   conforms: conformsParts,
 };
 
+let madeForDuring: ReturnType<typeof makeDuringParts> | undefined;
+
+function duringParts(): ReturnType<typeof makeDuringParts> {
+  madeForDuring ??= makeDuringParts(partsOf);
+  return madeForDuring;
+}
+
 /** The parts of a claim's kind. */
 export function partsOf(claim: HeldClaimBase): AnyParts {
-  return claimKinds[claim.kind as ClaimKind];
+  return claimKinds[claim.kind as ClaimKind]();
 }
 
 /** The claim behind its public type; `undefined` if the value is none. */

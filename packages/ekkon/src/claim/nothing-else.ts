@@ -63,7 +63,11 @@ const makeHeld = claimMaker<HeldNothingElse>(print);
 /** The entries of its doubles, the latest first. */
 export type EntryList = { readonly id: number; readonly next: EntryList } | undefined;
 
-export const nothingElseParts: ClaimParts<HeldNothingElse, EntryList> = {
+export function nothingElseParts(): ClaimParts<HeldNothingElse, EntryList> {
+  return parts;
+}
+
+const parts: ClaimParts<HeldNothingElse, EntryList> = {
   hears: (claim) => ({ events: [], beginnings: (target) => speaksOf(claim, target) }),
   start: () => undefined,
   take: (_, next, { entry }) => ({ id: entry.id, next }),

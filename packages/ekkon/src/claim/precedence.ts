@@ -92,7 +92,11 @@ interface Precedence {
   readonly lost: boolean;
 }
 
-export const onlyAfterParts: ClaimParts<HeldOnlyAfter, Precedence> = {
+export function onlyAfterParts(): ClaimParts<HeldOnlyAfter, Precedence> {
+  return partsOfOnlyAfter;
+}
+
+const partsOfOnlyAfter: ClaimParts<HeldOnlyAfter, Precedence> = {
   ...common,
   // A guarded event may rightly never come, if the code under test did run.
   absent: ({ needing, journal }, { occurred }) =>
@@ -130,7 +134,11 @@ interface Response {
   readonly owed: boolean;
 }
 
-export const leadsToParts: ClaimParts<HeldLeadsTo, Response> = {
+export function leadsToParts(): ClaimParts<HeldLeadsTo, Response> {
+  return partsOfLeadsTo;
+}
+
+const partsOfLeadsTo: ClaimParts<HeldLeadsTo, Response> = {
   ...common,
   start: () => ({ occurred: false, owed: false }),
   take(_, state, { fits }) {

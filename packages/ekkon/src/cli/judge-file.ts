@@ -5,7 +5,7 @@ import { readDeclarations, readLedgerFile, toldIn } from '../file/read-file.ts';
 import { NotationError } from '../grammar/notation-error.ts';
 import { claimsIn } from '../grammar/parse-claims.ts';
 import { addUsed } from '../judge/accounting.ts';
-import { Blame } from '../judge/blame.ts';
+import { makeBlame } from '../judge/blame.ts';
 import { type Judgement, wantingOf } from '../judge/judge.ts';
 import { type CutAfter, type JudgedBefore, judgeRead } from '../ledger/close.ts';
 import type { Excerpt } from '../offline/excerpt.ts';
@@ -66,7 +66,7 @@ export function judgeFile(
   const all = streamed === undefined ? [] : heldClaims(streamed);
   if (streamed === undefined || all.length === 0)
     return judgeWhole(path, shown, claims, levels, allowsCut);
-  const blame = new Blame(all, declared, () => false);
+  const blame = makeBlame(all, declared, () => false);
   const excerpts = new Excerpts(all, blame, limits.seeks);
   const stream = new StreamJudge(all, asksAll, excerpts);
   const tellStream: Tell = (entry, end, tick) => stream.tell(entry, end, tick);
@@ -169,7 +169,7 @@ function explained(
   const failing = new Set(
     judgements.filter(({ judged }) => judged === 'fails').map(({ claim }) => claim),
   );
-  const blame = new Blame(claims, journal, (claim) => failing.has(claim));
+  const blame = makeBlame(claims, journal, (claim) => failing.has(claim));
   const others = { wanted: claims.map(wantingOf), blame };
   const told = judgements.map((judgement) => {
     const { claim, judged } = judgement;

@@ -17,6 +17,15 @@ interface Pair {
   readonly distance: number;
 }
 
+/** @param isMissing whether a claim fails since it has too little */
+export function makeBlame(
+  claims: readonly HeldClaim[],
+  journal: Journal,
+  isMissing: (claim: HeldClaim) => boolean,
+): Blame {
+  return new Blame(claims, journal, isMissing);
+}
+
 /**
  * Decides which failing claim may name which entry as its culprit. An entry that another claim expects by its
  * arguments is not to blame, and of claims that miss calls each gets as many entries as it misses, the nearest to it.
@@ -32,7 +41,6 @@ export class Blame {
   private assigned: ReadonlyMap<HeldEntry, HeldClaim> | undefined;
   private readonly isMissing: (claim: HeldClaim) => boolean;
 
-  /** @param isMissing whether a claim fails since it has too little */
   constructor(
     claims: readonly HeldClaim[],
     journal: Journal,

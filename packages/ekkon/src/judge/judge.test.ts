@@ -33,7 +33,7 @@ import { isMark } from '../record/mark.ts';
 import { attend } from '../wait/attend.ts';
 import { check } from '../wait/check.ts';
 import { addUsed } from './accounting.ts';
-import { Blame } from './blame.ts';
+import { makeBlame } from './blame.ts';
 import { judge } from './judge.ts';
 
 /** One event as the oracle knows it: of a or b, or an item of rain. */
@@ -270,7 +270,7 @@ describe('the one judge', () => {
       const claim = claimOf(claimFor(parts, told)) as HeldClaim;
       const whole = judge([claim], evidence)[0];
       if (whole === undefined || whole.judged === 'holds') return;
-      const blame = new Blame([claim], journal, () => false);
+      const blame = makeBlame([claim], journal, () => false);
       const excerpts = new Excerpts([claim], blame, 1, { nearest: 2, around: 2, most: 1_000 });
       const stream = new StreamJudge([claim], false, excerpts);
       eventsInOrder(journal).forEach((entry, at) => {

@@ -10,7 +10,7 @@ import { entryData } from '../record/entry-data.ts';
 import { eventsOf } from '../record/events.ts';
 import { isMark } from '../record/mark.ts';
 import { addUsed } from './accounting.ts';
-import { Blame } from './blame.ts';
+import { type Blame, makeBlame } from './blame.ts';
 import { Dispatch } from './dispatch.ts';
 import { Follower, type Judged } from './follower.ts';
 
@@ -34,8 +34,17 @@ export function judge(claims: readonly HeldClaim[], evidence: Evidence): readonl
   const wanted = claims.map(wantingOf);
   const all = withUsed(claims, evidence);
   const judged = new Map(followers.map((follower) => [follower.claim, follower.judged(all)]));
-  const blame = new Blame(claims, evidence.journal, (claim) => judged.get(claim) === 'fails');
+  const blame = blameOn(claims, evidence.journal, (claim) => judged.get(claim) === 'fails');
   return followers.map((follower) => judgementOn(follower, all, wanted, blame));
+}
+
+/** What decides who is to blame, once the first claim fails. */
+function blameOn(...given: Parameters<typeof makeBlame>): () => Blame {
+  let made: Blame | undefined;
+  return () => {
+    made ??= makeBlame(...given);
+    return made;
+  };
 }
 
 /** Tells followers everything that is recorded. */
@@ -80,7 +89,7 @@ export function judgementOn(
   follower: Follower,
   evidence: Evidence,
   wanted: readonly Wanting[],
-  blame: Blame,
+  blame: () => Blame,
 ): Judgement {
   const { claim } = follower;
   const judged = follower.judged(evidence);
@@ -93,7 +102,7 @@ function diagnose(
   judged: Judged,
   evidence: Evidence,
   wanted: readonly Wanting[],
-  blame: Blame,
+  toBlame: () => Blame,
 ): Diagnosis | undefined {
   const { claim, parts, state } = follower;
   switch (judged) {
@@ -102,6 +111,7 @@ function diagnose(
     case 'undecided':
       return undecidedDiagnosis(follower, evidence);
     case 'fails': {
+      const blame = toBlame();
       const view: View = {
         evidence,
         window: everything,

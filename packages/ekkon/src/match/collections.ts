@@ -7,8 +7,9 @@ import { kindOf } from '../value/kind.ts';
 import { refuse } from '../value/refuse.ts';
 import { bytesOf, entriesOf, isTyped, itemsOf, mapSize, setSize } from '../value/slots.ts';
 import { takesOnly } from '../value/takes-only.ts';
+import { noteSize } from './asked-empty.ts';
 import { compare, differencesKept, fitOf, Walk } from './compare.ts';
-import { type Matcher, makeMatcher, matchingOf } from './matcher.ts';
+import { type Matcher, makeMatcher } from './matcher.ts';
 
 /**
  * Accepts texts that include a part, and arrays and sets that include an item; the item may be a matcher.
@@ -45,31 +46,6 @@ export function includes(part: unknown): Matcher<never> {
     },
   });
   return matcher;
-}
-
-/** Whether the matchers of all items met only empty lists, or others as well. */
-const askedAbout = new WeakMap<object, 'empty' | 'filled'>();
-let isAnyEmpty = false;
-
-function noteSize(matcher: object, size: number): void {
-  if (size > 0) askedAbout.set(matcher, 'filled');
-  else if (!askedAbout.has(matcher)) {
-    askedAbout.set(matcher, 'empty');
-    isAnyEmpty = true;
-  }
-}
-
-/** A matcher of all items, at any depth of an expected value, that was asked about nothing but empty lists. */
-export function emptyIn(expected: unknown, depth = 0): object | undefined {
-  if (!isAnyEmpty || typeof expected !== 'object' || expected === null || depth > 8)
-    return undefined;
-  if (askedAbout.get(expected) === 'empty') return expected;
-  const inside = matchingOf(expected)?.parameters ?? Object.values(expected);
-  for (const part of inside) {
-    const found = emptyIn(part, depth + 1);
-    if (found !== undefined) return found;
-  }
-  return undefined;
 }
 
 /**

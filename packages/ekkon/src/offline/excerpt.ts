@@ -204,7 +204,7 @@ export class Excerpt {
     const follower = new Follower(this.claim);
     foldRecord([follower], evidence);
     if (follower.judged(evidence) !== judged) return undefined;
-    const judgement = judgementOn(follower, evidence, wanted, blame);
+    const judgement = judgementOn(follower, evidence, wanted, () => blame);
     const { diagnosis } = judgement;
     if (diagnosis === undefined || !this.isPartly(diagnosis.stretch)) return judgement;
     return { ...judgement, diagnosis: { ...diagnosis, isPart: true } };

@@ -1,4 +1,4 @@
-import type { Below } from '../value/below.ts';
+import { asCalled, type Below } from '../value/below.ts';
 import { keepFrames, stackOf } from '../value/call-stack.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { withoutQuery } from '../value/without-query.ts';
@@ -34,7 +34,7 @@ export function captureSite(below: Below, frames = framesKept): CapturedSite {
   const before = keepFrames(frames);
   try {
     if (Error.captureStackTrace === undefined) return new Error('here');
-    Error.captureStackTrace(captured, below);
+    Error.captureStackTrace(captured, asCalled(below));
     return captured;
   } catch {
     // The program prepares stacks itself (`Error.prepareStackTrace`), and that threw.

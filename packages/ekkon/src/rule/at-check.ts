@@ -5,7 +5,7 @@ import type { Diagnosis } from '../explain/finding.ts';
 import { nearestFirst } from '../explain/nearest.ts';
 import { makeEvidence } from '../judge/evidence.ts';
 import { type Judgement, judge } from '../judge/judge.ts';
-import { emptyIn } from '../match/collections.ts';
+import { emptyIn } from '../match/asked-empty.ts';
 import { callsOf, type HeldEvent, journalOf, targetOf } from '../pattern/event.ts';
 import { speaksOf } from '../pattern/fit.ts';
 import { plannedIn } from '../plan/plan.ts';

@@ -1,4 +1,4 @@
-import type { Below } from './below.ts';
+import { asCalled, type Below } from './below.ts';
 
 /**
  * Sets how many frames the engine keeps of a stack, and returns how many it kept before. A frozen `Error` keeps its
@@ -21,7 +21,7 @@ export function framesBelow(below: Below, count: number): readonly NodeJS.CallSi
   const before = keepFrames(count);
   try {
     Error.prepareStackTrace = (_, frames) => frames;
-    Error.captureStackTrace(captured, below);
+    Error.captureStackTrace(captured, asCalled(below));
     return Array.isArray(captured.stack) ? captured.stack : [];
   } catch {
     return [];
@@ -52,7 +52,7 @@ export function framesOf(holder: { readonly stack?: unknown }): string {
 /** Lets the stack of an error begin where the program called a function. */
 export function beginAt(error: Error, below: Below): void {
   try {
-    Error.captureStackTrace?.(error, below);
+    Error.captureStackTrace?.(error, asCalled(below));
   } catch {
     // The program prepares stacks itself, and that threw.
   }

@@ -89,7 +89,7 @@ export const asManyParts: ClaimParts<HeldAsMany, number> = {
 `,
     },
     { file: 'claim/kinds.ts', before: '  readonly order: HeldOrder;', put: '  readonly asMany: HeldAsMany;\n' },
-    { file: 'claim/kinds.ts', before: '  order: orderParts,', put: '  asMany: asManyParts,\n', isOfTable: true },
+    { file: 'claim/kinds.ts', before: '  order: () => orderParts,', put: '  asMany: () => asManyParts,\n', isOfTable: true },
     { file: 'claim/kinds.ts', before: 'import { conformsParts', put: "import { asManyParts, type HeldAsMany } from './as-many.ts';\n" },
     { file: 'index.ts', before: 'export { inFlight }', put: "export { asMany } from './claim/as-many.ts';\n" },
   ],
