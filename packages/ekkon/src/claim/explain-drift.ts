@@ -6,15 +6,14 @@ import { descriptorOf } from '../value/prototype-chain.ts';
 import type { HeldConforms } from './conforms.ts';
 import type { Evidence, PlannedMember, View } from './parts.ts';
 
-/** How a double has drifted from the real thing; nothing if it has not. */
-export function explainDrift(claim: HeldConforms, { evidence }: View): DriftDiagnosis | undefined {
+/** How a double has drifted from the real thing. */
+export function explainDrift(claim: HeldConforms, { evidence }: View): DriftDiagnosis {
   const { entries } = evidence.journal;
   const found = driftsIn(
     claim,
     entries.filter((entry) => isCallOf(claim, entry)),
     evidence,
   );
-  if (found.length === 0) return undefined;
   return {
     code: 'drift',
     ...aboutClaim(claim),

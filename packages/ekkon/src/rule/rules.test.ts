@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { thrownBy } from '../../tests/failure.ts';
+import { messageOf, thrownBy } from '../../tests/failure.ts';
 import { never, once, times } from '../claim/count.ts';
 import { during } from '../claim/during.ts';
 import { inTurn } from '../claim/order/steps.ts';
@@ -13,6 +13,7 @@ import { call } from '../pattern/call.ts';
 import { fulfilled, rejected, returned, unfinished } from '../pattern/ends.ts';
 import { plan } from '../plan/plan.ts';
 import { fulfils, gives, passesThrough, stalls } from '../plan/reply.ts';
+import type { Claim } from '../record/claim-type.ts';
 import { ClaimError } from '../report/claim-error.ts';
 import { summary } from '../report/summary.ts';
 import { check } from '../wait/check.ts';
@@ -193,6 +194,22 @@ test('what comes after a claim was judged is not accounted for by it', () => {
     dome.open();
   });
   expect(message).toMatch(/^#2 dome\.open .* is covered by no claim/);
+});
+
+type Log = Readonly<Record<'write' | 'wirte' | 'clear', (line: string) => void>>;
+const written: Readonly<Record<string, readonly [(log: Log) => Claim, RegExp]>> = {
+  'with a slip in a text': [
+    (log) => never(call(log.write, ['shuter opens'])),
+    /^#1 log\.write \(.*\): \[0\] expected "shuter opens", received "shutter opens"; the claim holds only because/,
+  ],
+  'with a slip in a name': [(log) => never(call(log.wirte)), /^#1 log\.write \(.*\) was called, and log\.wirte never was: is one of them a slip\?/],
+  'of another text': [(log) => never(call(log.write, ['shutter closes'])), /^$/],
+  'of another name': [(log) => never(call(log.clear)), /^$/],
+};
+test.each(Object.entries(written))('that a call never came is proved by a claim without slips: one %s', (_, [claimOn, says]) => {
+  const log = openLedger({ rules: 'careful' }).standIn<Log>('log');
+  log.write('shutter opens');
+  expect(messageOf(() => check(claimOn(log)))).toMatch(says);
 });
 
 describe('claims at close', () => {
