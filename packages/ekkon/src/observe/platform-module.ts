@@ -83,8 +83,11 @@ const framesKept = 12;
 type Frame = NodeJS.CallSite | undefined;
 
 function isInternal(frame: Frame): boolean {
-  return frame?.getFileName()?.startsWith('node:internal/') === true;
+  return internal.test(frame?.getFileName() ?? '');
 }
+
+/** Code of the platform that calls what other modules export: as `fs` resolves paths. */
+const internal = /^node:(?:internal\/|(?:fs|path|url|module)$)/;
 
 function isEvaluating(frame: Frame): boolean {
   return frame?.getFunctionName()?.endsWith('_compile') === true;

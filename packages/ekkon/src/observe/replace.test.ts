@@ -1,3 +1,5 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { never, once, times } from '../claim/count.ts';
 import { instances } from '../double/constructible.ts';
@@ -197,6 +199,13 @@ const refused: Readonly<Record<string, readonly [object, PropertyKey, RegExp]>> 
 test.each(Object.entries(refused))('what cannot be replaced is refused, and why: %s', (_, [target, key, message]) => {
   expect(() => openLedger().takeOverHidden(target, key)).toThrow(TypeError);
   expect(() => openLedger().takeOverHidden(target, key)).toThrow(message);
+});
+
+test('a function that other modules of the platform call is the real one to them', () => {
+  using ledger = openLedger({ rules: 'loose' });
+  ledger.takeOver(path, 'resolve');
+  expect([fs.realpathSync('.'), path.resolve('.')]).toEqual([process.cwd(), undefined]);
+  expect(ledger.entries().map(({ label, args }) => [label, args])).toEqual([['path.resolve', ['.']]]);
 });
 
 test('what is written to a stand-in is recorded, and read from then on', () => {
