@@ -30,8 +30,9 @@ const sets: readonly RuleSet[] = ['loose', 'usual', 'careful', 'strict'];
 const levels = ['allow', 'note', 'fail'] as const;
 const [allow, note, fail] = levels;
 
-/** Each rule with its levels in the sets, what the report has to name, and what breaks it. A swallowed check has its own tests below. */
+/** The levels of a rule in the sets, what the report has to name, and what breaks it. */
 type Row = readonly [readonly (typeof levels)[number][], RegExp, (ledger: Ledger, doubles: Devices) => unknown];
+/** A swallowed check has its own tests below. */
 const rules: Readonly<Record<Exclude<RuleName, 'swallowedCheck'>, Row>> = {
   unplannedCall: [
     [allow, allow, allow, fail],
