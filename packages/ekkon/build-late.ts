@@ -63,8 +63,13 @@ function partOf(file: string): string | undefined {
   return Object.keys(late).find((name) => late[name]?.test(file));
 }
 
+const texts = new Map<string, string>();
+
+/** A source, which is read once: many modules import from the same ones. */
 function read(file: string): string {
-  return readFileSync(join(source, file), 'utf8');
+  const text = texts.get(file) ?? readFileSync(join(source, file), 'utf8');
+  texts.set(file, text);
+  return text;
 }
 
 /** The imports and re-exports of a source, types aside. */
@@ -151,10 +156,8 @@ export function loadLate(): Plugin {
     },
     transform(code, id) {
       const file = relative(source, id);
-      const hasCopies = !core.has(file);
-      return isOfCommand.test(file)
-        ? null
-        : { code: callingLate(file, code, hasCopies), map: null };
+      if (file.startsWith('..') || ofCommand.test(file)) return null;
+      return { code: callingLate(file, code, core.has(file) ? undefined : copied), map: null };
     },
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
@@ -203,27 +206,31 @@ function nameOf(file: string): string {
 }
 
 /** The modules of the command, which has copies of its own of late parts: it needs nearly all. */
-const isOfCommand = /^\.\.|^(?:cli|offline)\//;
+const ofCommand = /^(?:cli|offline)\//;
 
 /** The parts of which entries other than those of tests have copies: their errors are told apart by class. */
-const isCopied = /^(?:failing|weighing)$/;
+const copied: readonly string[] = ['failing', 'weighing'];
 
 /**
  * A source in which each function of another, late part loads that when it is called. No line moves. What is not of the
  * core may import other things from a late part: they are loaded with it then.
+ *
+ * @param copies the parts that it has copies of, if it has any; it has one of each module by which no part is entered
  */
-function callingLate(file: string, code: string, hasCopies = false): string {
+function callingLate(file: string, code: string, copies?: readonly string[]): string {
   let made = code;
   for (const { from, names, text } of importsOf(file, code)) {
     const part = partOf(from);
     if (part === undefined || part === partOf(file)) continue;
+    if (copies !== undefined && (copies.includes(part) || !entered.has(from))) continue;
+    const imported = read(from);
     const other = names.find(
-      (name) => !new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(read(from)),
+      (name) => !new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(imported),
     );
-    if (hasCopies && (isCopied.test(part) || !entered.has(from))) continue;
-    if (other !== undefined && !core.has(file)) continue;
-    if (other !== undefined)
+    if (other !== undefined) {
+      if (!core.has(file)) continue;
       throw new Error(`${file} imports ${other} of ${from}: a late part gives functions alone`);
+    }
     const functions = names.map((name) => {
       const own = `loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}`;
       return text.startsWith('export')

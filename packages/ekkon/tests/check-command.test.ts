@@ -253,12 +253,16 @@ describe('ekkon check', () => {
     'weigh <night.jsonl>': /^ekkon: weigh: --claims <file> is missing\. Write /,
     'weigh <faulty.jsonl> --claims <night.claims>': /^ekkon: weigh .*: `once camera\.expose\(.*` does not hold on ledger .*\n$/,
     'check <night.jsonl>': /^ekkon: check: --claims <file> is missing\. Write /,
-    'check <night.jsonl> --claims <night.claims> --by trace --merge': /^ekkon: --by and --merge cannot be given together/,
-    'check <night.jsonl> --claims <night.claims> --by trace --format tap': /^ekkon: --by and --format cannot be given together/,
-    'check <night.jsonl> --claims <night.claims> --by trace --allow-cut': /^ekkon: --by and --allow-cut cannot be given together/,
-    'check <night.jsonl> --claims <night.claims> --merge --since x': /^ekkon: --merge and --since cannot be given together/,
-    'check <night.jsonl> --claims <night.claims> --skew 3': /^ekkon: check: --skew is for --by trace, which was not given/,
-    'check <night.jsonl> --claims <night.claims> --claims x': /^ekkon: --claims x: it was given before; put the claims into one file/,
+    'check <night.jsonl> --claims <night.claims> --by trace --merge': /^ekkon: --by and --merge cannot be given together( \(see ekkon --help\))?\n$/,
+    'check <night.jsonl> --claims <night.claims> --by trace --format tap':
+      /^ekkon: --by and --format cannot be given together( \(see ekkon --help\))?\n$/,
+    'check <night.jsonl> --claims <night.claims> --by trace --allow-cut':
+      /^ekkon: --by and --allow-cut cannot be given together( \(see ekkon --help\))?\n$/,
+    'check <night.jsonl> --claims <night.claims> --merge --since x':
+      /^ekkon: --merge and --since cannot be given together( \(see ekkon --help\))?\n$/,
+    'check <night.jsonl> --claims <night.claims> --skew 3': /^ekkon: check: --skew is for --by trace, which was not given( \(see ekkon --help\))?\n$/,
+    'check <night.jsonl> --claims <night.claims> --claims x':
+      /^ekkon: --claims x: it was given before; put the claims into one file( \(see ekkon --help\))?\n$/,
     'check <night.jsonl> --claims <night.claims> --format xml': /^ekkon: --format xml: it must be one of text, json, junit, tap/,
     'check <night.jsonl> --clams <night.claims>': /^ekkon: there is no option --clams; did you mean --claims\?/,
     'chekc <night.jsonl>': /^ekkon: there is no command chekc; did you mean check\?/,

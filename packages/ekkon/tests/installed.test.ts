@@ -59,6 +59,17 @@ withFixture('the fixture opens a ledger', ({ ledger }) => expect(ledger.name).to
 plan(call(openLedger().standIn<Weather>('weather').rain), gives('rain'));
 `;
 
+const nodeTest = `
+import { item, exactItems, check, once, reach } from 'ekkon';
+import { test } from 'ekkon/node';
+
+test('the runner of Node has a ledger', { ledger: { rules: 'strict' } }, async ({ ledger }) => {
+  const rain = ledger.follow(new ReadableStream({ start: (send) => send.enqueue(0.4) }), 'rain');
+  await reach(once(item(rain, 0.4)));
+  check(exactItems(rain, [0.4]));
+});
+`;
+
 const tariff = `
 import { rateFor } from './rates.cjs';
 export const rateOfNight = () => rateFor('night');
@@ -150,6 +161,7 @@ test('an installed copy type-checks, runs in a test, and has the command', { tim
   const wanted = [`./${tarball}`, `typescript@${typescript}`, `vitest@${vitest}`, `@types/node@${types}`];
   run('npm', ...'install --silent --prefer-offline --no-audit --no-fund'.split(' '), ...wanted);
   writeFileSync(join(folder, 'user.test.ts'), userTest);
+  for (const name of ['user.node.ts', 'user.node.mjs']) writeFileSync(join(folder, name), nodeTest);
 
   const built = join(folder, 'node_modules/ekkon/dist');
   let [mapped, found] = [0, 0];
@@ -173,10 +185,11 @@ test('an installed copy type-checks, runs in a test, and has the command', { tim
 
   const typed = (lib: string, ...more: readonly string[]) =>
     run('npx', ...`tsc --noEmit --strict --module nodenext --target es2022 --ignoreConfig --lib ${lib} --types`.split(' '), '', ...more);
-  typed('es2022,esnext.disposable,dom', '--exactOptionalPropertyTypes', 'user.test.ts');
+  typed('es2022,esnext.disposable,dom', '--exactOptionalPropertyTypes', 'user.test.ts', 'user.node.ts');
   // Without the types of a DOM or of Node, and with the library's own types checked.
   typed('es2022,esnext.disposable', 'plain.ts');
   expect(run('npx', 'vitest', 'run', '--no-color')).toMatch(/Tests {2}3 passed/);
+  expect(run('node', '--test', '--test-reporter=tap', 'user.node.mjs')).toMatch(/# pass 1\n/);
   process.env['EKKON_SEAMS'] = 'odd-package';
   expect(run('node', '--import', 'ekkon/seams', '--test', '--test-reporter=tap', 'seams.node.mjs')).toMatch(/# pass 1\n/);
   delete process.env['EKKON_SEAMS'];

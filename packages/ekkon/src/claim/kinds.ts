@@ -33,7 +33,10 @@ export type ClaimKind = keyof HeldClaims;
 /** A claim behind its public type. */
 export type HeldClaim = HeldClaims[ClaimKind];
 
-/** What gives the parts of each kind. A kind that is left out, or that lacks a part, does not compile. */
+/**
+ * What gives the parts of each kind: some are loaded when they are first asked for. A kind that is left out, or that
+ * lacks a part, does not compile.
+ */
 const claimKinds: { readonly [K in ClaimKind]: () => ClaimParts<HeldClaims[K], unknown> } = {
   count: () => countParts,
   order: () => orderParts,
@@ -41,21 +44,18 @@ const claimKinds: { readonly [K in ClaimKind]: () => ClaimParts<HeldClaims[K], u
   leadsTo: leadsToParts,
   inFlight: inFlightParts,
   exactItems: exactItemsParts,
-  during: duringParts,
+  during: () => makeDuringParts(partsOf),
   nothingElse: nothingElseParts,
   conforms: conformsParts,
 };
 
-let madeForDuring: ReturnType<typeof makeDuringParts> | undefined;
-
-function duringParts(): ReturnType<typeof makeDuringParts> {
-  madeForDuring ??= makeDuringParts(partsOf);
-  return madeForDuring;
-}
+const known = new Map<string, AnyParts>();
 
 /** The parts of a claim's kind. */
-export function partsOf(claim: HeldClaimBase): AnyParts {
-  return claimKinds[claim.kind as ClaimKind]();
+export function partsOf({ kind }: HeldClaimBase): AnyParts {
+  const parts = known.get(kind) ?? claimKinds[kind as ClaimKind]();
+  if (!known.has(kind)) known.set(kind, parts);
+  return parts;
 }
 
 /** The claim behind its public type; `undefined` if the value is none. */

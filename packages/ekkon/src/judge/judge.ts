@@ -102,7 +102,7 @@ function diagnose(
   judged: Judged,
   evidence: Evidence,
   wanted: readonly Wanting[],
-  toBlame: () => Blame,
+  blame: () => Blame,
 ): Diagnosis | undefined {
   const { claim, parts, state } = follower;
   switch (judged) {
@@ -111,14 +111,14 @@ function diagnose(
     case 'undecided':
       return undecidedDiagnosis(follower, evidence);
     case 'fails': {
-      const blame = toBlame();
+      const owners = blame();
       const view: View = {
         evidence,
         window: everything,
         wanted,
-        toBlame: (entries, event) => blame.left(claim, entries, event),
-        isWanted: (entry) => blame.isWanted(entry, claim),
-        isMeant: (entry) => blame.isMeant(entry, claim),
+        toBlame: (entries, event) => owners.left(claim, entries, event),
+        isWanted: (entry) => owners.isWanted(entry, claim),
+        isMeant: (entry) => owners.isMeant(entry, claim),
       };
       const diagnosis = parts.explain(claim, view, state);
       if (diagnosis !== undefined) return diagnosis;

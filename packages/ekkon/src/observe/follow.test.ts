@@ -1,6 +1,6 @@
 import { EventEmitter, once as eventOf } from 'node:events';
 import { Readable } from 'node:stream';
-import { concat, defer, interval, map, type Observable, of, Subject, take } from 'rxjs';
+import { concat, defer, interval, map, type Observable, of, Subject, take, throwError } from 'rxjs';
 import { describe, expect, test } from 'vitest';
 import { firstLine } from '../../tests/failure.ts';
 import { never, once, times } from '../claim/count.ts';
@@ -60,6 +60,7 @@ describe('a source is followed', () => {
   const node = (...values: number[]) => Readable.from(values);
 
   /** Each with the items it is to give, and how it ends. */
+  const [failing, halves] = [throwError(() => wet), interval(1).pipe(map((at) => at / 2))];
   const sources: Readonly<Record<string, readonly [() => unknown, readonly unknown[], 'completed' | 'failed' | 'open']>> = {
     'an async generator': [() => readings(0, 0.4), [0, 0.4], 'completed'],
     'an async generator that fails': [() => readings(0, wet), [0], 'failed'],
@@ -71,9 +72,9 @@ describe('a source is followed', () => {
     'a stream that fails': [() => stream([], wet), [], 'failed'],
     'a stream of Node': [() => node(0, 0.4), [0, 0.4], 'completed'],
     'an observable': [() => of(0, 0.4), [0, 0.4], 'completed'],
-    'an observable that fails later': [() => concat(of(0), defer(fail)), [0], 'failed'],
+    'an observable that fails later': [() => concat(of(0), failing), [0], 'failed'],
     'an observable that throws when it is subscribed to': [() => defer(() => fail()), [], 'failed'],
-    'an observable that takes its time': [() => interval(1).pipe(take(3)), [0, 1, 2], 'completed'],
+    'an observable that takes its time': [() => halves.pipe(take(3)), [0, 0.5, 1], 'completed'],
     'one that never emits': [() => new Subject(), [], 'open'],
     'an observer’s source': [() => source(({ next, complete }) => [next(0), next(1), complete()]), [0, 1], 'completed'],
     'one that throws in subscribe': [() => source(() => fail()), [], 'failed'],

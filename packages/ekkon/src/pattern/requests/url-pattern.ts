@@ -51,7 +51,9 @@ function named(groups: Groups): Readonly<Record<string, string>> {
 }
 
 function pathIn(text: string): { readonly [part: string]: string } {
-  const at = text.split('').findIndex((letter, at) => letter === '?' && beginsQuery(text, at));
+  const at = text
+    .split('')
+    .findIndex((letter, place) => letter === '?' && beginsQuery(text, place));
   return at < 0 ? { pathname: text } : { pathname: text.slice(0, at), search: text.slice(at + 1) };
 }
 
