@@ -31,7 +31,8 @@ function literalsIn(file: string): readonly Found[] {
 test('no regular expression takes more than linear time by backtracking', { timeout: 240_000 }, () => {
   expect(expressions.length).toBeGreaterThan(100);
   const slow = expressions.flatMap(({ at, pattern, flags }) => {
-    const found = checkSync(pattern, flags, { timeout: 100_000 });
+    // Texts are tried at random. With one seed what is found is found in each run, and what is not is not now and then.
+    const found = checkSync(pattern, flags, { timeout: 100_000, randomSeed: 7 });
     if (found.status === 'safe') return [];
     return [`${at} /${pattern}/${flags}: ${found.status === 'vulnerable' ? found.complexity.summary : found.status}`];
   });
