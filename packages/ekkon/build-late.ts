@@ -28,6 +28,8 @@ const late: Readonly<Record<string, RegExp>> = {
   weighing: /^weigh\/(?!weigh-if-asked)/,
   /** Runs tests with a ledger each, and keeps how they passed. */
   running: /^ledger\/(?:with-ledger|last-pass|test-text|tell-notes)/,
+  /** What each kind of events has. */
+  events: /^value\/platform\/event-kinds/,
   /** Shows what was recorded. */
   looking: /^(?:ledger\/look-at|record\/shown-entry|value\/showing)/,
   /** Claims that are made less often, and what they account for. */
@@ -50,8 +52,9 @@ export const minified = {
   codegen: { removeWhitespace: false },
 } as const;
 
-/** The modules that every test loads, and those that its runner loads besides. */
-const starts = ['index.ts', 'vitest/index.ts', 'node/index.ts'];
+/** The module that every test loads, and those that its runner loads besides. */
+const index = 'index.ts';
+const runners = ['vitest/index.ts', 'node/index.ts'];
 
 interface Imported {
   readonly from: string;
@@ -111,7 +114,6 @@ function scan() {
       visitLate(from);
     }
   };
-  const [index = '', ...runners] = starts;
   visitCore(index);
   const every = new Set(core);
   for (const file of runners) visitCore(file);
@@ -121,14 +123,15 @@ function scan() {
 
 const { core, entered, every, given } = scan();
 
-/** The module that keeps the loader of the late parts, which the entries provide, and one that gives them the core's modules. */
-const [lateCore, lateGiven] = ['\0late:core', '\0late:given'];
+/** The module that knows the loader of the late parts, the loader itself, and what gives them the core's modules. */
+const [lateCore, lateRequire, lateGiven] = ['\0late:core', '\0late:require', '\0late:given'];
 
 /** Puts everything that every test loads into one chunk. */
 export const chunkGroups = [
   {
     name: 'core',
-    test: (id: string) => id === lateCore || id === lateGiven || every.has(relative(source, id)),
+    test: (id: string) =>
+      [lateCore, lateRequire, lateGiven].includes(id) || every.has(relative(source, id)),
   },
 ];
 
@@ -142,8 +145,7 @@ export function loadLate(): Plugin {
     name: 'load-late',
     enforce: 'pre',
     buildStart() {
-      for (const name of ['load', 'require'])
-        this.emitFile({ type: 'chunk', id: `late:${name}`, fileName: `${name}.js` });
+      this.emitFile({ type: 'chunk', id: 'late:load', fileName: 'load.js' });
     },
     resolveId(id) {
       return id.startsWith('late:') ? `\0${id}` : null;
@@ -152,23 +154,22 @@ export function loadLate(): Plugin {
       if (id === '\0late:load') return loading();
       if (id === lateCore) return providing;
       if (id === lateGiven) return giving();
-      return id === '\0late:require' ? requiring : null;
+      return id === lateRequire ? requiring : null;
     },
     transform(code, id) {
       const file = relative(source, id);
       if (file.startsWith('..') || ofCommand.test(file)) return null;
-      return { code: callingLate(file, code, core.has(file) ? undefined : copied), map: null };
+      const called = callingLate(file, code, core.has(file) ? undefined : copied);
+      return { code: file === index ? `${called}\nimport 'late:require';` : called, map: null };
     },
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
-        if (chunk.type !== 'chunk' || !chunk.isEntry || apart.has(chunk.fileName)) continue;
+        if (chunk.type !== 'chunk' || !onWeb.has(chunk.fileName)) continue;
         const twin = chunk.code
           .replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../')
+          .replace(/(?:\n\/\/# sourceMappingURL=)|$/, (map) => `\nimport "../load.js";${map}`)
           .replace('# sourceMappingURL=', '# sourceMappingURL=../');
-        chunk.code = withImport('./require.js', chunk.code);
-        if (!onWeb.has(chunk.fileName)) continue;
-        const source = withImport('../load.js', twin);
-        this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source });
+        this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source: twin });
       }
     },
     async writeBundle({ dir = '' }) {
@@ -177,24 +178,18 @@ export function loadLate(): Plugin {
   };
 }
 
-/** The loaders themselves, and an entry for browsers that needs no late part. */
-const apart = new Set(['load.js', 'require.js', 'seams-browser.js']);
-
-/** An entry that has the late parts loaded in one way. Where an import stands does not matter. */
-function withImport(path: string, code: string): string {
-  const [before = '', ...map] = code.split('\n//# sourceMappingURL=');
-  const end = map.length === 0 ? '' : `\n//# sourceMappingURL=${map.join('')}`;
-  return `${before}\nimport "${path}";${end}`;
-}
-
 /** The entries that are for browsers as well. */
 const onWeb = new Set(['index.js', 'claims.js', 'requests.js', 'vitest.js', 'weigh.js']);
 
-const providing = `let known;
+/** The first part that is loaded settles the way: Node's own, unless an entry for browsers has imported all parts. */
+const providing = `let known, otherwise;
 export const provide = (load) => {
   known ??= load;
 };
-export const loadLate = (part) => known(part);
+export const fallBackOn = (load) => {
+  otherwise = load;
+};
+export const loadLate = (part) => (known ??= otherwise)(part);
 `;
 
 function inSource(file: string): string {
@@ -283,9 +278,10 @@ export const given = (id) => {
 }
 
 /** Loads a late part on first use, and passes it its imports from the core. */
-const requiring = `import { createRequire } from 'node:module';
-import { provide } from 'late:core';
+const requiring = `import { fallBackOn } from 'late:core';
 import { given } from 'late:given';
+import { builtinModule } from ${inSource('value/platform/loaded-module.ts')};
+const { createRequire } = builtinModule?.('node:module') ?? {};
 const known = {};
 const give = (id) => {
   if (id === 'late:core') return { loadLate: load };
@@ -308,7 +304,7 @@ const load = (part) => {
   known[part] ??= read(part)(give);
   return known[part];
 };
-provide(load);
+fallBackOn(load);
 `;
 
 /** Writes a late part: a function that receives access to the core's modules and returns its own. */

@@ -2,8 +2,9 @@ import { copyOf } from '../value/copy.ts';
 import { escapeControls, inQuotes } from '../value/escape.ts';
 import { kindOf } from '../value/kind.ts';
 import { kinds } from '../value/kinds/table.ts';
+import { isIdentifier } from '../value/names.ts';
 import type { Piece } from '../value/piece.ts';
-import { identifier, type Printing, printSymbol, quoted } from '../value/printing.ts';
+import { type Printing, printSymbol, quoted } from '../value/printing.ts';
 import { fold } from './fold.ts';
 
 export interface PrintOptions {
@@ -162,5 +163,5 @@ const keysPrinted = 12;
 function printStep(key: PropertyKey): string {
   if (typeof key === 'number' || /^(0|[1-9]\d*)$/.test(String(key))) return `[${String(key)}]`;
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
-  return identifier.test(key) ? `.${key}` : `[${inQuotes(key)}]`;
+  return isIdentifier(key) ? `.${key}` : `[${inQuotes(key)}]`;
 }

@@ -1,8 +1,8 @@
 import { shortValue } from '../notation/value.ts';
 import { nextTurn } from '../record/clock.ts';
 import type { Below } from '../value/below.ts';
-import { intrinsics } from '../value/intrinsics.ts';
 import { refuse } from '../value/refuse.ts';
+import { realBehind } from '../value/tie.ts';
 
 /** Passes its items to an observer. */
 export interface Subscribable<T> {
@@ -176,7 +176,7 @@ function connectObservable(observable: () => unknown): Connect {
 /** An observable of the platform's own, whose subscription is ended by a signal. */
 function connectPlatformObservable(source: object): Connect {
   return (sink) => {
-    const end = new intrinsics.AbortController();
+    const end = new (realBehind(globalThis.AbortController))();
     (source as { subscribe: Method }).subscribe(observerFor(sink), { signal: end.signal });
     return () => end.abort();
   };

@@ -13,7 +13,6 @@ const { fromCharCode } = String;
  * replacements affect no record and see none of Ekkon's calls. Replacing other functions is refused (`usedByEkkon`).
  */
 export const intrinsics = {
-  AbortController: globalThis.AbortController,
   Buffer,
   Date: globalThis.Date,
   URL: globalThis.URL,

@@ -1,3 +1,5 @@
+import { isLetters } from './names.ts';
+
 /** The shortest word that is taken for a slip of another one, and the shortest with a letter mistaken. */
 const [shortest, shortestMistaken] = [5, 8];
 
@@ -23,10 +25,6 @@ export function isOneSlip(one: string, other: string): boolean {
   if (missed.length === 2 && typed === `${missed[1]}${missed[0]}`) return true;
   if (missed.length + typed.length === 1) return true;
   return missed.length === 1 && typed.length === 1 && word.length >= shortestMistaken;
-}
-
-function isLetters(text: string): boolean {
-  return /^\p{L}+$/u.test(text);
 }
 
 /** The word that a piece of a text stands inside of; `undefined` if the word begins or ends with it. */

@@ -1,5 +1,6 @@
 import { inQuotes } from './escape.ts';
 import { isGap } from './gap.ts';
+import { isIdentifier } from './names.ts';
 import type { Item, Piece } from './piece.ts';
 import { printsAs } from './prints-as.ts';
 
@@ -69,12 +70,10 @@ function withRest(items: readonly Item[], rest: number): readonly Item[] {
   return rest > 0 ? [...items, { piece: `… ${rest} more` }] : items;
 }
 
-export const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
-
 function printKey(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${printSymbol(key)}]`;
   const name = String(key);
   // Pasted as a name, it would be the prototype.
   if (name === '__proto__') return '["__proto__"]';
-  return identifier.test(name) ? name : inQuotes(name);
+  return isIdentifier(name) ? name : inQuotes(name);
 }

@@ -11,6 +11,7 @@ import { inFull, printClaimed } from '../notation/value.ts';
 import type { HeldEntry, Journal } from '../record/journal.ts';
 import { intrinsics } from '../value/intrinsics.ts';
 import { kindOf } from '../value/kind.ts';
+import { isIdentifier } from '../value/names.ts';
 import type { Lanes } from './lanes.ts';
 import type { Replies } from './replies.ts';
 
@@ -226,18 +227,16 @@ function propertyOf({ target: { double, keys } }: HeldEntry): {
   };
 }
 
-const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
-
 /** The variable that a test may well call a double by. */
 function nameOf(double: string): string {
   const plain = double.replace(/[^\p{ID_Continue}$]+/gu, '_');
-  return identifier.test(plain) ? plain : `_${plain}`;
+  return isIdentifier(plain) ? plain : `_${plain}`;
 }
 
 function keyCode(key: PropertyKey): string {
   if (typeof key === 'symbol') return `[${symbolCode(key)}]`;
   const name = String(key);
-  return identifier.test(name) ? `.${name}` : `[${intrinsics.stringify(name)}]`;
+  return isIdentifier(name) ? `.${name}` : `[${intrinsics.stringify(name)}]`;
 }
 
 function symbolCode(key: symbol): string {

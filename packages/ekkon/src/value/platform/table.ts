@@ -3,7 +3,8 @@ import { abortSignal } from './abort-signal.ts';
 import { blob } from './blob.ts';
 import { isPlatformHeir, isPlatforms, type Marks } from './brand.ts';
 import { domException } from './dom-exception.ts';
-import { event, eventKinds } from './event.ts';
+import { event } from './event.ts';
+import { eventKind } from './event-kinds.ts';
 import { file } from './file.ts';
 import { formData } from './form-data.ts';
 import { headers } from './headers.ts';
@@ -26,9 +27,6 @@ const classes: readonly PlatformClass[] = [
   url,
   urlSearchParams,
 ];
-
-/** Those that add to one of the above, and are known by their name. */
-const heirs: readonly PlatformClass[] = [file, ...eventKinds];
 
 /** Classes with an identity: two instances are never equal, whatever their content. */
 const identities: readonly Marks[] = [
@@ -59,13 +57,16 @@ const identitiesByName: ReadonlyMap<string, Marks> = new Map(
 const byName: ReadonlyMap<string, PlatformClass> = new Map(
   classes.map((each) => [each.name, each]),
 );
-const heirsByName: ReadonlyMap<string, PlatformClass> = new Map(
-  heirs.map((each) => [each.name, each]),
-);
 
 /** The class of the platform with a name. */
 export function classCalled(name: string): PlatformClass | undefined {
-  return byName.get(name) ?? heirsByName.get(name);
+  return byName.get(name) ?? heirCalled(name);
+}
+
+/** A class that adds to one of those in the table, and is known by its name. */
+function heirCalled(name: string): PlatformClass | undefined {
+  if (name === file.name) return file;
+  return name.endsWith('Event') ? eventKind(name) : undefined;
 }
 
 /** The instances of a platform class, as far as recording needs to know. */
@@ -109,7 +110,7 @@ function recogniseAnew(prototype: object): Recognised | undefined {
     const thing = name === undefined ? undefined : identitiesByName.get(name);
     if (thing !== undefined && isPlatforms(current, thing))
       return { classes: [], prototype: current, isTelling: name === 'Stream', unknown: [] };
-    const heir = name === undefined ? undefined : heirsByName.get(name);
+    const heir = name === undefined ? undefined : heirCalled(name);
     if (heir !== undefined) above.unshift(heir);
     if (name !== undefined && (heir !== undefined || isPlatformHeir(current, name)))
       prototypes.push(current);
