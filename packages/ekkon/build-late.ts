@@ -1,46 +1,29 @@
 import { readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { build, type Plugin } from 'vite';
+import { decode, encode, type SourceMapMappings } from '@jridgewell/sourcemap-codec';
+import { build, type Plugin, type Rolldown } from 'vite';
 import { asciiOnly } from './build-ascii.ts';
-
-const source = fileURLToPath(new URL('src', import.meta.url));
-
-/**
- * The parts that are loaded late, on first use. The sources import their modules like any others; the core may import
- * only functions from them.
- */
-const late: Readonly<Record<string, RegExp>> = {
-  /** Explains, and says in words, why a claim does not hold. */
-  failing:
-    /^(?:report\/(?!claim-error|verdict\.|summary\.)|alter\/|explain\/(?!diagnosis|window|pending-calls)|claim\/(?:order\/)?(?:explain-|order-problems)|rule\/explain-|grammar\/|since\/|judge\/blame|pattern\/fitting)/,
-  /** Copies instances of classes, whose sources it reads. */
-  classes:
-    /^value\/(?:hidden-state|hands-on|class-source|declared-fields|copy-instance|platform\/read)/,
-  /** Replaces members of real objects. */
-  observing:
-    /^(?:observe\/(?!source|follow)|double\/(?:property|constructible|fake)|pattern\/properties)/,
-  /** Follows streams. */
-  following: /^(?:observe\/(?:source|follow)|pattern\/streams)/,
-  /** Maps places in a page's code back to its sources. */
-  places: /^ledger\/page-source/,
-  waiting: /^wait\/(?:claim-wait|until-quiet|attend|wait-promise|reach|stays)/,
-  weighing: /^weigh\/(?!weigh-if-asked)/,
-  /** Runs tests with a ledger each, and keeps how they passed. */
-  running: /^ledger\/(?:with-ledger|last-pass|test-text|tell-notes)/,
-  /** What each kind of events has. */
-  events: /^value\/platform\/event-kinds/,
-  /** Shows what was recorded. */
-  looking: /^(?:ledger\/look-at|record\/shown-entry|value\/showing)/,
-  /** Claims that are made less often, and what they account for. */
-  claims:
-    /^(?:claim\/(?:conforms|exact-items|in-flight|nothing-else|precedence|during|during-parts|stretches)\.|judge\/accounting|rule\/accounts)/,
-  /** Matchers that are more than a value. */
-  matchers:
-    /^match\/(?:collections|of-schema|numbers|logic|such-that|type-of|texts|identical|json-text|ask|define-matcher)\./,
-  /** Compares values part by part. */
-  deep: /^value\/(?:compare-arrays|pair-up|compare-collections|outline|compare-properties|compare-seen|near-names)/,
-};
+import {
+  core,
+  entered,
+  every,
+  firsts,
+  functionsOf,
+  given,
+  givesFunctions,
+  importsOf,
+  index,
+  later,
+  numbers,
+  ofLoader,
+  partOf,
+  parts,
+  published,
+  read,
+  source,
+  texts,
+  whole,
+} from './build-parts.ts';
 
 /**
  * How the built code is written. It is read by an engine at each start: the source map leads to readable code. Names are
@@ -52,119 +35,71 @@ export const minified = {
   codegen: { removeWhitespace: false },
 } as const;
 
-/** The module that every test loads, and those that its runner loads besides. */
-const index = 'index.ts';
-const runners = ['vitest/index.ts', 'node/index.ts'];
-
-interface Imported {
-  readonly from: string;
-  readonly names: readonly string[];
-  readonly text: string;
-}
-
-function partOf(file: string): string | undefined {
-  return Object.keys(late).find((name) => late[name]?.test(file));
-}
-
-const texts = new Map<string, string>();
-
-/** A source, which is read once: many modules import from the same ones. */
-function read(file: string): string {
-  const text = texts.get(file) ?? readFileSync(join(source, file), 'utf8');
-  texts.set(file, text);
-  return text;
-}
-
-/** The imports and re-exports of a source, types aside. */
-function importsOf(file: string, code = read(file)): readonly Imported[] {
-  const statements = code.matchAll(/^(?:import|export) (?!type )([^;]*?)from '(\.[^']+)';/gms);
-  return [...statements].flatMap(({ 0: text, 1: clause = '', 2: path = '' }) => {
-    const listed = clause.replace(/[{}]/g, '').split(',');
-    const names = listed.map((name) => name.trim()).filter((name) => name && !/^type /.test(name));
-    const from = relative(source, join(source, dirname(file), path));
-    return names.length === 0 ? [] : [{ from, names, text }];
-  });
-}
-
-/**
- * The modules that call late parts and the core modules that they need, the entries of the late parts, and their
- * imports from the core.
- */
-function scan() {
-  const [core, entered, visited] = [new Set<string>(), new Set<string>(), new Set<string>()];
-  const given = new Map<string, Set<string>>();
-  const visitCore = (file: string): void => {
-    if (core.has(file)) return;
-    core.add(file);
-    for (const { from } of importsOf(file))
-      if (partOf(from) === undefined) visitCore(from);
-      else entered.add(from);
-  };
-  const visitLate = (file: string): void => {
-    if (visited.has(file)) return;
-    visited.add(file);
-    for (const { from, names } of importsOf(file)) {
-      if (core.has(from)) {
-        const known = given.get(from) ?? new Set();
-        for (const name of names) known.add(name.replace(/ as .*/, ''));
-        given.set(from, known);
-        continue;
-      }
-      if (partOf(from) !== partOf(file)) entered.add(from);
-      visitLate(from);
-    }
-  };
-  visitCore(index);
-  const every = new Set(core);
-  for (const file of runners) visitCore(file);
-  for (const file of entered) visitLate(file);
-  return { core, entered, every, given };
-}
-
-const { core, entered, every, given } = scan();
-
 /** The module that knows the loader of the late parts, the loader itself, and what gives them the core's modules. */
 const [lateCore, lateRequire, lateGiven] = ['\0late:core', '\0late:require', '\0late:given'];
+
+/** Modules with a function for each one of a late part, which loads that when it is called. */
+const lateTo = '\0late:to/';
 
 /** Puts everything that every test loads into one chunk. */
 export const chunkGroups = [
   {
     name: 'core',
     test: (id: string) =>
-      [lateCore, lateRequire, lateGiven].includes(id) || every.has(relative(source, id)),
+      [lateCore, lateRequire, lateGiven].includes(id) ||
+      id.startsWith(lateTo) ||
+      every.has(relative(source, id)),
   },
 ];
 
 /**
  * Turns the core's imports from a late part into functions that load the part when they are called. In Node that
- * reads a file of its own, which receives the core's modules, so nothing is loaded twice. Elsewhere the parts are
- * imported at the start: for that, each entry has a twin in the folder `web`.
+ * reads a file of its own, which receives the core's modules, so nothing is loaded twice. Elsewhere all parts are in a
+ * file that is imported at the start: for that, each entry has a twin in the folder `web`.
  */
 export function loadLate(): Plugin {
+  const built = new Map<string, Built>();
   return {
     name: 'load-late',
     enforce: 'pre',
-    buildStart() {
+    async buildStart() {
       this.emitFile({ type: 'chunk', id: 'late:load', fileName: 'load.js' });
+      built.set('core', { code: placesGiven() });
+      for (const part of parts.keys()) built.set(part, await buildPart(part));
+      for (const [part, { code, map }] of built) {
+        const file = `late-${part}.cjs`;
+        const end = map === undefined ? '' : `\n//# sourceMappingURL=${file}.map\n`;
+        this.emitFile({ type: 'asset', fileName: file, source: code + end });
+        if (map === undefined) continue;
+        this.emitFile({ type: 'asset', fileName: `${file}.map`, source: JSON.stringify(map) });
+      }
     },
     resolveId(id) {
       return id.startsWith('late:') ? `\0${id}` : null;
     },
     load(id) {
-      if (id === '\0late:load') return loading();
-      if (id === lateCore) return providing;
+      if (id === '\0late:load') return loading;
+      if (id === lateCore) return providing();
       if (id === lateGiven) return giving();
-      return id === lateRequire ? requiring : null;
+      if (id === lateRequire) return requiring;
+      return id.startsWith(lateTo) ? calling(id.slice(lateTo.length)) : null;
     },
     transform(code, id) {
       const file = relative(source, id);
-      if (file.startsWith('..') || ofCommand.test(file)) return null;
-      const called = callingLate(file, code, core.has(file) ? undefined : copied);
-      return { code: file === index ? `${called}\nimport 'late:require';` : called, map: null };
+      if (id.startsWith('\0') || file.startsWith('..') || ofCommand.test(file)) return null;
+      const first = firsts.get(file) ?? code;
+      const made = callingLate(file, first, core.has(file) ? {} : { copies: copied });
+      return { code: file === index ? `${made}\nimport 'late:require';` : made, map: null };
     },
     generateBundle(_, bundle) {
       for (const chunk of Object.values(bundle)) {
-        if (chunk.type !== 'chunk' || !onWeb.has(chunk.fileName)) continue;
+        if (chunk.type !== 'chunk') continue;
+        if (chunk.fileName === 'load.js') {
+          const { code, map } = together(chunk.code, built);
+          chunk.code = code;
+          this.emitFile({ type: 'asset', fileName: 'load.js.map', source: map });
+        }
+        if (!onWeb.has(chunk.fileName)) continue;
         const twin = chunk.code
           .replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../')
           .replace(/(?:\n\/\/# sourceMappingURL=)|$/, (map) => `\nimport "../load.js";${map}`)
@@ -172,25 +107,69 @@ export function loadLate(): Plugin {
         this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source: twin });
       }
     },
-    async writeBundle({ dir = '' }) {
-      for (const name of Object.keys(late)) await buildPart(name, dir);
-    },
   };
 }
 
 /** The entries that are for browsers as well. */
 const onWeb = new Set(['index.js', 'claims.js', 'requests.js', 'vitest.js', 'weigh.js']);
 
-/** The first part that is loaded settles the way: Node's own, unless an entry for browsers has imported all parts. */
-const providing = `let known, otherwise;
+/**
+ * The first part that is loaded settles the way: Node's own, unless an entry for browsers has imported all parts.
+ */
+function providing(): string {
+  let first = 0;
+  const starts = [...parts].map(([part, functions]) => {
+    first += functions.length;
+    return [part, first];
+  });
+  return `const parts = ${JSON.stringify(starts)};
+let known, otherwise;
 export const provide = (load) => {
   known ??= load;
 };
 export const fallBackOn = (load) => {
   otherwise = load;
 };
-export const loadLate = (part) => (known ??= otherwise)(part);
+export const loadPart = (part) => (known ??= otherwise)(part);
+export const loadLate = (number) => {
+  const [part, end] = parts.find(([, end]) => number < end);
+  return loadPart(part).functions.at(number - end);
+};
+export const later = (number) => {
+  let own;
+  return (...args) => (own ??= loadLate(number))(...args);
+};
 `;
+}
+
+/**
+ * The functions of a late source: each loads it when it is called. Those that the program itself may call, or that say
+ * by whom they were called, keep their names.
+ */
+function calling(file: string): string {
+  const text = read(file).replace(/^\/\*\*[\s\S]*?\*\/$/gm, '');
+  const functions = functionsOf(file).map((name) => {
+    const number = String(numbers.get(`${file} ${name}`));
+    const isBelow =
+      published.has(name) || new RegExp(`(?<!function )\\b${name}\\b(?!\\()`).test(text);
+    return isBelow
+      ? `export function ${name}() { return calledThrough(loadLate(${number}), ${name})(...arguments); }\n`
+      : stub(file, name);
+  });
+  return `import { later, loadLate } from 'late:core';
+import { calledThrough } from ${inSource(ofLoader)};
+${functions.join('')}`;
+}
+
+/** The same for late parts. */
+function callingFromPart(file: string): string {
+  const functions = functionsOf(file).map((name) => stub(file, name));
+  return `import { later } from 'late:core';\n${functions.join('')}`;
+}
+
+function stub(file: string, name: string): string {
+  return `export const ${name} = /* @__PURE__ */ later(${String(numbers.get(`${file} ${name}`))});\n`;
+}
 
 function inSource(file: string): string {
   return JSON.stringify(join(source, file));
@@ -210,49 +189,89 @@ const copied: readonly string[] = ['failing', 'weighing'];
  * A source in which each function of another, late part loads that when it is called. No line moves. What is not of the
  * core may import other things from a late part: they are loaded with it then.
  *
- * @param copies the parts that it has copies of, if it has any; it has one of each module by which no part is entered
+ * @param within the part that it becomes a part of; or those that it has copies of, with one of each module by which no
+ *   part is entered
  */
-function callingLate(file: string, code: string, copies?: readonly string[]): string {
+function callingLate(
+  file: string,
+  code: string,
+  { part: own, copies }: { readonly part?: string; readonly copies?: readonly string[] },
+): string {
   let made = code;
   for (const { from, names, text } of importsOf(file, code)) {
     const part = partOf(from);
-    if (part === undefined || part === partOf(file)) continue;
+    if (part === undefined || part === own) continue;
     if (copies !== undefined && (copies.includes(part) || !entered.has(from))) continue;
-    const imported = read(from);
-    const other = names.find(
-      (name) => !new RegExp(`^export (?:async )?function ${name}\\b`, 'm').test(imported),
-    );
-    if (other !== undefined) {
-      if (!core.has(file)) continue;
-      throw new Error(`${file} imports ${other} of ${from}: a late part gives functions alone`);
+    if (givesFunctions(from, names)) {
+      const called = text.replace(/'\.[^']+'/, `'late:to/${from}'`);
+      made = made.replace(text, () => called);
+    } else if (core.has(file)) {
+      throw new Error(`${file} imports more than functions of ${from}, which is loaded late`);
     }
-    const functions = names.map((name) => {
-      const own = `loadLate(${JSON.stringify(part)}).${nameOf(from)}.${name}`;
-      return text.startsWith('export')
-        ? `export function ${name}(...args) { const own = ${own}; calledThrough(own, ${name}); return own(...args); }`
-        : `function ${name}(...args) { return ${own}(...args); }`;
-    });
-    const loader = made.includes('late:core')
-      ? ''
-      : `import { loadLate } from 'late:core'; import { calledThrough } from ${inSource('value/below.ts')}; `;
-    const lines = '\n'.repeat(text.split('\n').length - 1);
-    made = made.replace(text, () => `${loader}${functions.join(' ')}${lines}`);
   }
   return made;
 }
 
-/** The modules by which a late part is entered, each under a name of its own. */
+/** What a late part gives: its functions by number, and the modules of which another part needs more. */
 function exportsOf(part: string): string {
-  const modules = [...entered].filter((file) => partOf(file) === part);
-  return modules.map((file) => `export * as ${nameOf(file)} from ${inSource(file)};\n`).join('');
+  const files = [...entered].filter((file) => partOf(file) === part);
+  const functions = (parts.get(part) ?? []).map(({ file, name }) => `${nameOf(file)}.${name}`);
+  return `${files.map((file) => `import * as ${nameOf(file)} from ${inSource(file)};\n`).join('')}
+export const functions = [${functions.join(', ')}];
+export { ${files
+    .filter((file) => whole.has(file))
+    .map(nameOf)
+    .join(', ')} };
+`;
 }
 
-/** All late parts, imported at the start. */
-function loading(): string {
-  const modules = [...entered];
-  const imports = modules.map((file) => `import * as ${nameOf(file)} from ${inSource(file)};\n`);
-  const names = modules.map(nameOf).join(', ');
-  return `import { provide } from 'late:core';\n${imports.join('')}const all = { ${names} };\nprovide(() => all);\n`;
+/** Stands for all late parts in the file that has them in one. */
+const allParts = 'ALL_LATE_PARTS';
+
+/** Gives all late parts: each is made when it is first needed. */
+const loading = `import { provide } from 'late:core';
+import { loadedBy } from 'late:require';
+const parts = ${allParts};
+provide(loadedBy((part) => parts[part]));
+`;
+
+interface Built {
+  readonly code: string;
+  readonly map?: Rolldown.SourceMap | undefined;
+}
+
+/** Puts the parts into the file that has them all, with one map. */
+function together(loader: string, built: ReadonlyMap<string, Built>) {
+  const [before = '', after = ''] = loader.split(allParts);
+  let code = `${before}{\n`;
+  const mappings: SourceMapMappings = [];
+  const names: string[] = [];
+  const sources: string[] = [];
+  const contents: (string | null)[] = [];
+  for (const [part, { code: own, map }] of built) {
+    code += `${JSON.stringify(part)}:\n`;
+    const start = code.split('\n').length - 1;
+    code += `${own.replace('module.exports = ', '').replace(/;?\s*$/, '')},\n`;
+    if (map === undefined) continue;
+    while (mappings.length < start) mappings.push([]);
+    for (const line of decode(map.mappings))
+      mappings.push(
+        line.map((each) => {
+          if (each.length === 1) return each;
+          const [column, from, row, start, name] = each;
+          const at: [number, number, number, number] = [column, from + sources.length, row, start];
+          return name === undefined ? at : [...at, name + names.length];
+        }),
+      );
+    names.push(...map.names);
+    sources.push(...map.sources);
+    contents.push(...(map.sourcesContent ?? []));
+  }
+  const map = { version: 3, file: 'load.js', names, sources, sourcesContent: contents };
+  return {
+    code: `${code}}${after}//# sourceMappingURL=load.js.map\n`,
+    map: JSON.stringify({ ...map, mappings: encode(mappings) }),
+  };
 }
 
 /**
@@ -260,38 +279,45 @@ function loading(): string {
  * takes longer than all the rest of the loader.
  */
 function giving(): string {
-  const modules = [...given].map(([file, names]) => ({ file, names: [...names] }));
-  const imports = modules.map(({ file, names }) => {
-    const named = names.map((name) => `${name} as ${nameOf(file)}_${name}`);
+  const imports = [...given].map(([file, names]) => {
+    const named = [...names].map((name) => `${name} as ${nameOf(file)}_${name}`);
     return `import { ${named.join(', ')} } from ${inSource(file)};\n`;
   });
-  const held = modules.map(({ file, names }) => {
-    const members = names.map((name) => `${name}: ${nameOf(file)}_${name}`);
+  const held = [...given].flatMap(([file, names]) =>
+    [...names].map((name) => `${nameOf(file)}_${name}`),
+  );
+  return `${imports.join('')}export const given = () => [${held.join(', ')}];\n`;
+}
+
+/** Where late parts find each import among what is given. */
+function placesGiven(): string {
+  let place = 0;
+  const modules = [...given].map(([file, names]) => {
+    const members = [...names].map((name) => `${name}: core[${String(place++)}]`);
     return `${JSON.stringify(file)}: { ${members.join(', ')} }`;
   });
-  return `${imports.join('')}let core;
-export const given = (id) => {
-  core ??= { ${held.join(', ')} };
-  return core[id];
-};
-`;
+  return `module.exports = (core) => ({\n${modules.join(',\n')}\n});\n`;
 }
 
 /** Loads a late part on first use, and passes it its imports from the core. */
-const requiring = `import { fallBackOn } from 'late:core';
+const requiring = `import { fallBackOn, later, loadPart } from 'late:core';
 import { given } from 'late:given';
 import { builtinModule } from ${inSource('value/platform/loaded-module.ts')};
-const { createRequire } = builtinModule?.('node:module') ?? {};
-const known = {};
-const give = (id) => {
-  if (id === 'late:core') return { loadLate: load };
-  if (id.startsWith('late:')) return load(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
-  return given(id);
+export const loadedBy = (read) => {
+  const known = {};
+  let core;
+  const give = (id) => {
+    if (id === 'late:core') return { later };
+    if (id.startsWith('late:')) return loadPart(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
+    return (core ??= read('core')(given()))[id];
+  };
+  return (part) => (known[part] ??= read(part)(give));
 };
+let require;
 /** The file of a part: beside this one, or in the package if a bundler has moved this one. */
 const read = (part) => {
   // A bundler that writes CommonJS leaves no address of the module.
-  const require = createRequire(import.meta.url ?? process.cwd() + '/bundled.js');
+  require ??= builtinModule('node:module').createRequire(import.meta.url ?? process.cwd() + '/bundled.js');
   const file = 'late-' + part + '.cjs';
   try {
     return require('./' + file);
@@ -300,21 +326,17 @@ const read = (part) => {
     return require(require.resolve('ekkon/package.json').replace('package.json', 'dist/' + file));
   }
 };
-const load = (part) => {
-  known[part] ??= read(part)(give);
-  return known[part];
-};
-fallBackOn(load);
+fallBackOn(loadedBy(read));
 `;
 
-/** Writes a late part: a function that receives access to the core's modules and returns its own. */
-async function buildPart(part: string, dir: string): Promise<void> {
+/** Makes a late part: a function that receives access to the core's modules and returns its own. */
+async function buildPart(part: string): Promise<Built> {
   const outside = (file: string): string | undefined => {
     if (core.has(file)) return file;
     const other = partOf(file);
     return other === undefined || other === part ? undefined : `late:${other}/${nameOf(file)}`;
   };
-  await build({
+  const made = await build({
     configFile: false,
     logLevel: 'warn',
     plugins: [
@@ -322,26 +344,31 @@ async function buildPart(part: string, dir: string): Promise<void> {
         name: 'late-part',
         enforce: 'pre',
         resolveId(id, importer) {
-          if (id === `late:${part}`) return `\0${id}`;
+          if (id === `late:${part}` || id.startsWith('late:to/')) return `\0${id}`;
           if (id === 'late:core') return { id, external: true };
+          if (id.startsWith(source)) return fromPart(relative(source, id));
           if (importer === undefined || !id.startsWith('.')) return null;
-          const file = outside(relative(source, join(dirname(importer), id)));
-          return file === undefined ? null : { id: file, external: true };
+          return fromPart(relative(source, join(dirname(importer), id)));
         },
-        load: (id) => (id === `\0late:${part}` ? exportsOf(part) : null),
+        load(id) {
+          if (id === `\0late:${part}`) return exportsOf(part);
+          if (id.startsWith(lateTo)) return callingFromPart(id.slice(lateTo.length));
+          if (!id.endsWith(later)) return null;
+          return { code: readFileSync(id.replace(later, ''), 'utf8'), moduleType: 'ts' };
+        },
         transform(code, id) {
           const file = relative(source, id);
-          return partOf(file) === part ? { code: callingLate(file, code), map: null } : null;
+          if (id.startsWith('\0') || file.startsWith('..')) return null;
+          return { code: callingLate(file, texts.get(file) ?? code, { part }), map: null };
         },
       },
       asciiOnly(),
     ],
     build: {
       target: 'es2022',
-      sourcemap: true,
+      sourcemap: 'hidden',
       minify: false,
-      emptyOutDir: false,
-      outDir: dir,
+      write: false,
       rolldownOptions: {
         input: { [`late-${part}`]: `late:${part}` },
         preserveEntrySignatures: 'strict',
@@ -354,8 +381,19 @@ async function buildPart(part: string, dir: string): Promise<void> {
           minify: minified,
           postBanner: 'module.exports = (require) => { const exports = {};',
           postFooter: 'return exports; };',
+          sourcemapPathTransform: (path) => path.replace(later, ''),
         },
       },
     },
   });
+  const [chunk] = 'output' in made ? made.output : [];
+  if (chunk === undefined) throw new Error(`nothing was built of ${part}`);
+  return { code: chunk.code, map: chunk.map ?? undefined };
+
+  /** Where a part finds a source: in the core, in another part, or in itself. */
+  function fromPart(file: string) {
+    const id = outside(file);
+    if (id !== undefined) return { id, external: true };
+    return file.endsWith(later) ? join(source, file) : null;
+  }
 }

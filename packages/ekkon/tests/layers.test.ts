@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -73,4 +74,20 @@ test('what a test imports has no runtime dependency, as it is built, whether par
   // In Node nothing that only a failing check needs.
   expect(loadedBy('index.js')).toEqual(['core.js', 'index.js']);
   expect(loadedBy('web/index.js')).toEqual(expect.arrayContaining(['core.js', 'load.js', 'web/index.js']));
+});
+
+test('an ordinary test loads nothing late, as it is built; a failing check does', () => {
+  const here = fileURLToPath(new URL('..', import.meta.url));
+  const lateParts = (then: string): readonly string[] => {
+    const run = `import { createRequire } from 'node:module';
+      process.argv[2] = ${JSON.stringify(join(here, 'dist/index.js'))};
+      await import(${JSON.stringify(join(here, 'build-first.mjs'))});
+      ${then}
+      console.log(JSON.stringify(Object.keys(createRequire(import.meta.url).cache)));`;
+    return JSON.parse(execFileSync(process.execPath, ['--input-type=module', '--eval', run], { encoding: 'utf8' }));
+  };
+  expect(lateParts('')).toEqual([]);
+  const fails = `const { check, once, call, openLedger } = await import(process.argv[2]);
+    try { check(once(call(openLedger().standIn('dome').open))); } catch {}`;
+  expect(lateParts(fails).map((path) => path.replace(/.*late-/, ''))).toContain('failing.cjs');
 });

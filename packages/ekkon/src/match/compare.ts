@@ -410,8 +410,8 @@ export class Walk implements Comparison {
     const before = this.certain;
     kinds[kind].compare(this, expected, received);
     // All that can be seen agrees: whether there is more decides.
-    if (this.certain === before && getPrototypeOf(received) !== Object.prototype)
-      if (hidesState(received)) this.add('opaque', expected, received, { why: 'hidden' });
+    if (this.certain === before && isOfClass(received) && hidesState(received))
+      this.add('opaque', expected, received, { why: 'hidden' });
   }
 
   originalOf(expected: unknown): unknown {
@@ -471,6 +471,12 @@ export function arePlain(expected: object, received: unknown): received is objec
 }
 
 const { getPrototypeOf } = Object;
+
+/** Whether an object is of somebody's class, which may hide state. */
+function isOfClass(value: object): boolean {
+  const prototype: unknown = getPrototypeOf(value);
+  return prototype !== Object.prototype && prototype !== Array.prototype && prototype !== null;
+}
 
 function typeOfLeaf(value: unknown): string {
   return value === null ? 'null' : typeof value;
