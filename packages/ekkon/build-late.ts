@@ -12,7 +12,6 @@ import {
   given,
   givesFunctions,
   importsOf,
-  index,
   later,
   numbers,
   ofLoader,
@@ -89,33 +88,43 @@ export function loadLate(): Plugin {
       if (id.startsWith('\0') || file.startsWith('..') || ofCommand.test(file)) return null;
       const first = firsts.get(file) ?? code;
       const made = callingLate(file, first, core.has(file) ? {} : { copies: copied });
-      return { code: file === index ? `${made}\nimport 'late:require';` : made, map: null };
+      return { code: made, map: null };
     },
     generateBundle(_, bundle) {
-      for (const chunk of Object.values(bundle)) {
-        if (chunk.type !== 'chunk') continue;
+      const chunks = Object.values(bundle).filter((each) => each.type === 'chunk');
+      const kept = chunks.find(({ name }) => name === 'core')?.fileName ?? '';
+      for (const chunk of chunks) {
         if (chunk.fileName === 'load.js') {
           const { code, map } = together(chunk.code, built);
           chunk.code = code;
           this.emitFile({ type: 'asset', fileName: 'load.js.map', source: map });
+          continue;
         }
-        if (!onWeb.has(chunk.fileName)) continue;
-        const twin = chunk.code
-          .replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../')
-          .replace(/(?:\n\/\/# sourceMappingURL=)|$/, (map) => `\nimport "../load.js";${map}`)
-          .replace('# sourceMappingURL=', '# sourceMappingURL=../');
-        this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source: twin });
+        if (onWeb.has(chunk.fileName)) {
+          const twin = `import "../load.js"; ${chunk.code}`
+            .replaceAll(/(?<=(?:from|import)\s*["'])\.\//g, '../')
+            .replace('# sourceMappingURL=', '# sourceMappingURL=../');
+          this.emitFile({ type: 'asset', fileName: `web/${chunk.fileName}`, source: twin });
+        }
+        if (chunk.isEntry && chunk.fileName !== apart)
+          chunk.code = chunk.code.replace(/^(?:#!.*\n)?/, (first) => first + telling(kept));
       }
     },
   };
 }
 
+/** An entry for browsers that needs no late part. */
+const apart = 'seams-browser.js';
+
+/** How an entry for Node says where it is, before it does anything else: the parts are beside it. No line moves. */
+function telling(core: string): string {
+  return `import { startFrom } from "./${core}"; startFrom(import.meta.url); `;
+}
+
 /** The entries that are for browsers as well. */
 const onWeb = new Set(['index.js', 'claims.js', 'requests.js', 'vitest.js', 'weigh.js']);
 
-/**
- * The first part that is loaded settles the way: Node's own, unless an entry for browsers has imported all parts.
- */
+/** Knows the loader of the parts: that of the entry which was imported first. */
 function providing(): string {
   let first = 0;
   const starts = [...parts].map(([part, functions]) => {
@@ -123,14 +132,11 @@ function providing(): string {
     return [part, first];
   });
   return `const parts = ${JSON.stringify(starts)};
-let known, otherwise;
+let known;
 export const provide = (load) => {
   known ??= load;
 };
-export const fallBackOn = (load) => {
-  otherwise = load;
-};
-export const loadPart = (part) => (known ??= otherwise)(part);
+export const loadPart = (part) => known(part);
 export const loadLate = (number) => {
   const [part, end] = parts.find(([, end]) => number < end);
   return loadPart(part).functions.at(number - end);
@@ -229,10 +235,9 @@ export { ${files
 const allParts = 'ALL_LATE_PARTS';
 
 /** Gives all late parts: each is made when it is first needed. */
-const loading = `import { provide } from 'late:core';
-import { loadedBy } from 'late:require';
+const loading = `import { startFrom } from 'late:require';
 const parts = ${allParts};
-provide(loadedBy((part) => parts[part]));
+startFrom((part) => parts[part]);
 `;
 
 interface Built {
@@ -300,10 +305,12 @@ function placesGiven(): string {
 }
 
 /** Loads a late part on first use, and passes it its imports from the core. */
-const requiring = `import { fallBackOn, later, loadPart } from 'late:core';
+const requiring = `import { later, loadPart, provide } from 'late:core';
 import { given } from 'late:given';
 import { builtinModule } from ${inSource('value/platform/loaded-module.ts')};
-export const loadedBy = (read) => {
+/** Takes what gives the parts, or the address of an entry that they are beside. */
+export const startFrom = (where) => {
+  const read = typeof where === 'function' ? where : (part) => fileOf(part, where);
   const known = {};
   let core;
   const give = (id) => {
@@ -311,13 +318,13 @@ export const loadedBy = (read) => {
     if (id.startsWith('late:')) return loadPart(id.slice(5).split('/')[0])[id.slice(id.indexOf('/') + 1)];
     return (core ??= read('core')(given()))[id];
   };
-  return (part) => (known[part] ??= read(part)(give));
+  provide((part) => (known[part] ??= read(part)(give)));
 };
 let require;
-/** The file of a part: beside this one, or in the package if a bundler has moved this one. */
-const read = (part) => {
+/** The file of a part: beside the entry, or in the package if a bundler has moved that. */
+const fileOf = (part, address) => {
   // A bundler that writes CommonJS leaves no address of the module.
-  require ??= builtinModule('node:module').createRequire(import.meta.url ?? process.cwd() + '/bundled.js');
+  require ??= builtinModule('node:module').createRequire(address ?? process.cwd() + '/bundled.js');
   const file = 'late-' + part + '.cjs';
   try {
     return require('./' + file);
@@ -326,7 +333,6 @@ const read = (part) => {
     return require(require.resolve('ekkon/package.json').replace('package.json', 'dist/' + file));
   }
 };
-fallBackOn(loadedBy(read));
 `;
 
 /** Makes a late part: a function that receives access to the core's modules and returns its own. */

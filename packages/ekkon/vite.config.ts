@@ -38,6 +38,8 @@ export default defineConfig({
         comments: false,
         minify: minified,
         codeSplitting: { groups: chunkGroups },
+        // Each entry for Node imports one of the core's by its name.
+        minifyInternalExports: false,
       },
       external: [/^node:/, /^vitest(?:\/|$)/, 'vite', ...Object.keys(manifest.dependencies)],
     },

@@ -74,6 +74,9 @@ test('what a test imports has no runtime dependency, as it is built, whether par
   // In Node nothing that only a failing check needs.
   expect(loadedBy('index.js')).toEqual(['core.js', 'index.js']);
   expect(loadedBy('web/index.js')).toEqual(expect.arrayContaining(['core.js', 'load.js', 'web/index.js']));
+  // What only a module of Node has, a bundler for browsers would warn of.
+  const shared = readdirSync(built).filter((name) => /^core-.*\.js$/.test(name));
+  for (const name of ['load.js', 'web/index.js', ...shared]) expect(readFileSync(join(built, name), 'utf8'), name).not.toContain('import.meta');
 });
 
 test('an ordinary test loads nothing late, as it is built; a failing check does', () => {
