@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from 'vitest';
 import { anyValue, partsOf } from '../../tests/any-value.ts';
@@ -10,6 +11,7 @@ import { copyOf } from './copy.ts';
 import { encode } from './encode.ts';
 import { isGap } from './gap.ts';
 import { present } from './present.ts';
+import { Snapshot } from './snapshot.ts';
 
 class Frame {
   id = 'frame-1';
@@ -216,4 +218,13 @@ describe('hostile values neither throw out of Ekkon nor hang it', () => {
     copyOf(Object.create(Date.prototype));
     expect(compare(copyOf(new Date(0)), copyOf(new Date(1)))).toMatchObject([{ kind: 'changed' }]);
   });
+});
+
+test('of a stream the primitives that show its purpose are copied, and of other things with an identity nothing', () => {
+  const sent = Object.assign(new Readable(), { method: 'PUT', url: '/frames', path: ['frames'], size: 3 });
+  Object.defineProperty(sent, 'originalUrl', { get: () => expect.unreachable() });
+  const copied = copyOf(sent);
+  expect(copied).toBeInstanceOf(Snapshot);
+  expect((copied as Snapshot).content).toEqual({ method: 'PUT', url: '/frames' });
+  for (const other of [new Readable(), Object.assign(new EventTarget(), { method: 'PUT' })]) expect(copyOf(other)).toBe(other);
 });
