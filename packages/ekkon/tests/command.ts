@@ -17,7 +17,13 @@ export function ekkon(...args: readonly string[]): Ended {
   const runs = Atomics.load(signal, 0);
   port.postMessage(args);
   if (Atomics.wait(signal, 0, runs, 60_000) === 'timed-out') throw new Error(`ekkon ${args.join(' ')} has not ended within a minute`);
-  return receiveMessageOnPort(port)?.message;
+  let received = receiveMessageOnPort(port);
+  // On a busy machine the message may arrive a little after the signal.
+  for (let tries = 0; received === undefined && tries < 500; tries++) {
+    Atomics.wait(signal, 0, runs + 1, 10);
+    received = receiveMessageOnPort(port);
+  }
+  return received?.message;
 }
 
 /** Runs it as a user does, in a terminal that has colours. */
