@@ -223,7 +223,7 @@ describe('hostile values neither throw out of Ekkon nor hang it', () => {
 test('of a stream the primitives that show its purpose are copied, and of other things with an identity nothing', () => {
   const sent = Object.assign(new Readable(), { method: 'PUT', url: '/frames', path: ['frames'], size: 3 });
   Object.defineProperty(sent, 'originalUrl', { get: () => expect.unreachable() });
-  const copied = copyOf(sent);
+  const copied: unknown = copyOf(sent);
   expect(copied).toBeInstanceOf(Snapshot);
   expect((copied as Snapshot).content).toEqual({ method: 'PUT', url: '/frames' });
   for (const other of [new Readable(), Object.assign(new EventTarget(), { method: 'PUT' })]) expect(copyOf(other)).toBe(other);
