@@ -116,9 +116,14 @@ export function loadLate(): Plugin {
 /** An entry for browsers that needs no late part. */
 const apart = 'seams-browser.js';
 
-/** How an entry for Node says where it is, before it does anything else: the parts are beside it. No line moves. */
+/**
+ * How an entry for Node says how the files beside it are read, before it does anything else. No line moves. What it imports
+ * is of its own realm: a runner that gives each file of tests a realm evaluates the parts there, too.
+ */
 function telling(core: string): string {
-  return `import { startFrom } from "./${core}"; startFrom(import.meta.url); `;
+  // A bundler that writes CommonJS leaves no address of the module.
+  const address = 'import.meta.url ?? process.cwd() + "/bundled.js"';
+  return `import { createRequire } from "node:module"; import { startFrom } from "./${core}"; startFrom({ required: () => createRequire(${address}) }); `;
 }
 
 /** The entries that are for browsers as well. */
@@ -237,7 +242,7 @@ const allParts = 'ALL_LATE_PARTS';
 /** Gives all late parts: each is made when it is first needed. */
 const loading = `import { startFrom } from 'late:require';
 const parts = ${allParts};
-startFrom((part) => parts[part]);
+startFrom({ parts });
 `;
 
 interface Built {
@@ -307,10 +312,10 @@ function placesGiven(): string {
 /** Loads a late part on first use, and passes it its imports from the core. */
 const requiring = `import { later, loadPart, provide } from 'late:core';
 import { given } from 'late:given';
-import { builtinModule } from ${inSource('value/platform/loaded-module.ts')};
-/** Takes what gives the parts, or the address of an entry that they are beside. */
-export const startFrom = (where) => {
-  const read = typeof where === 'function' ? where : (part) => fileOf(part, where);
+/** Takes all parts, or what makes a \`require\` that finds their files. */
+export const startFrom = ({ parts, required }) => {
+  let require;
+  const read = (part) => (parts === undefined ? fileOf(part, (require ??= required())) : parts[part]);
   const known = {};
   let core;
   const give = (id) => {
@@ -320,11 +325,8 @@ export const startFrom = (where) => {
   };
   provide((part) => (known[part] ??= read(part)(give)));
 };
-let require;
 /** The file of a part: beside the entry, or in the package if a bundler has moved that. */
-const fileOf = (part, address) => {
-  // A bundler that writes CommonJS leaves no address of the module.
-  require ??= builtinModule('node:module').createRequire(address ?? process.cwd() + '/bundled.js');
+const fileOf = (part, require) => {
   const file = 'late-' + part + '.cjs';
   try {
     return require('./' + file);

@@ -6,17 +6,16 @@ interface ModuleSource {
 
 // Taken at load, so observing it records no call of Ekkon's own.
 const source = (globalThis as { readonly process?: ModuleSource }).process;
-/** A module of Node, which loads it if need be; nothing where there is no Node. */
-export const builtinModule = source?.getBuiltinModule?.bind(source);
+const builtin = source?.getBuiltinModule?.bind(source);
 
 /** The exports of a Node module, if it is loaded: asking for another one would load it. */
 export function loadedModule(id: string): unknown {
-  return idsLoaded().includes(id) ? builtinModule?.(id) : undefined;
+  return idsLoaded().includes(id) ? builtin?.(id) : undefined;
 }
 
 /** The modules of Node that are loaded. */
 export function idsLoaded(): readonly string[] {
-  if (builtinModule === undefined) return [];
+  if (builtin === undefined) return [];
   return (source?.moduleLoadList ?? []).flatMap((entry) => {
     const id = /^NativeModule (?!internal\/)(.+)$/.exec(entry)?.[1];
     return id === undefined || unwanted.has(id) ? [] : [id];
