@@ -33,7 +33,7 @@ const files = readdirSync(source, { recursive: true, encoding: 'utf8' }).filter(
 
 function importsOf(file: string): readonly string[] {
   const text = readFileSync(file, 'utf8');
-  return [...text.matchAll(/(?:^|;)(?:(?:import|export)\b[^;]*?from|import)\s*['"]([^'"]+)['"]/gm)].map(([, name = '']) => name);
+  return [...text.matchAll(/(?:^|;) ?(?:(?:import|export)\b[^;]*?from|import)\s*['"]([^'"]+)['"]/gm)].map(([, name = '']) => name);
 }
 
 test('every folder imports only those before it, and the core nothing that is not its own', () => {
