@@ -67,6 +67,9 @@ export async function calledFirst(
   }
 }
 
+/** The ends of a text's lines alone. */
+export const linesOf = (text: string): string => text.replace(/[^\n]/g, '');
+
 /** A part of a source's tree. */
 interface Node {
   readonly type: string;
@@ -136,7 +139,6 @@ export function halves(
   const near = mentionedBy(staying);
   const mentioned = mentionedBy([...moving]);
   const moved = new Set([...moving].flatMap(({ names }) => names));
-  const blank = (text: string) => text.replace(/[^\n]/g, '');
 
   let first = '';
   let later = '';
@@ -150,20 +152,20 @@ export function halves(
     } = statement;
     const [gap, text] = [code.slice(at, node.start), code.slice(node.start, node.end)];
     at = node.end;
-    later += blank(gap);
+    later += linesOf(gap);
     first += gap;
     if (moving.has(statement)) {
-      first += blank(text);
+      first += linesOf(text);
       later += isExported ? text : `export ${text}`;
     } else if (declared.type === 'ImportDeclaration') {
       first += text;
-      later += importOf(declared, text, mentioned) ?? blank(text);
+      later += importOf(declared, text, mentioned) ?? linesOf(text);
     } else if (declared.type === 'TSDeclareFunction' && moved.has(name)) {
-      first += blank(text);
-      later += blank(text);
+      first += linesOf(text);
+      later += linesOf(text);
     } else {
       first += text;
-      later += blank(text);
+      later += linesOf(text);
     }
   }
   const listed = (names: readonly string[]) => `{ ${names.join(', ')} }`;
@@ -228,5 +230,5 @@ function importOf(
   });
   if (names.length === 0) return undefined;
   const from = (declared['source'] as Node)['value'];
-  return `import { ${names.join(', ')} } from '${String(from)}';${text.replace(/[^\n]/g, '')}`;
+  return `import { ${names.join(', ')} } from '${String(from)}';${linesOf(text)}`;
 }

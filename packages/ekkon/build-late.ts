@@ -200,8 +200,8 @@ const copied: readonly string[] = ['failing', 'weighing'];
  * A source in which each function of another, late part loads that when it is called. No line moves. What is not of the
  * core may import other things from a late part: they are loaded with it then.
  *
- * @param within the part that it becomes a part of; or those that it has copies of, with one of each module by which no
- *   part is entered
+ * @param of `part`: what it becomes a part of; `copies`: the parts that it has copies of, with one of each module by which
+ *   no part is entered
  */
 function callingLate(
   file: string,

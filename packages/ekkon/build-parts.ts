@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { basename, dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { calledFirst, halves } from './build-first.ts';
+import { calledFirst, halves, linesOf } from './build-first.ts';
 
 export const source = fileURLToPath(new URL('src', import.meta.url));
 
@@ -45,8 +45,6 @@ const runners = ['vitest/index.ts', 'node/index.ts'];
 
 /** What the loader itself calls. */
 export const ofLoader = 'value/below.ts';
-
-const linesOf = (text: string) => text.replace(/[^\n]/g, '');
 
 interface Imported {
   readonly from: string;
